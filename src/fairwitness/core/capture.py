@@ -1,0 +1,258 @@
+"""What an instrument recorded: channels over time, with what the technician says of them."""
+
+from __future__ import annotations
+
+import hashlib
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness.core.errors import CaptureError
+
+SampleArray = NDArray[np.float32] | NDArray[np.float64]
+FloatArray = NDArray[np.float64]
+
+
+class Role(StrEnum):
+    """What a channel is connected to."""
+
+    TIME = "time"
+    STARTER_CURRENT = "starter_current"
+    BATTERY_VOLTAGE = "battery_voltage"
+    CRANK_SENSOR = "crank_sensor"
+    CAM_SENSOR = "cam_sensor"
+    COIL_CONTROL = "coil_control"
+    COIL_CURRENT = "coil_current"
+    SECONDARY_VOLTAGE = "secondary_voltage"
+    INJECTOR_VOLTAGE = "injector_voltage"
+    INJECTOR_CURRENT = "injector_current"
+    CYLINDER_PRESSURE = "cylinder_pressure"
+    EXHAUST_PRESSURE = "exhaust_pressure"
+    INTAKE_PRESSURE = "intake_pressure"
+    CRANKCASE_PRESSURE = "crankcase_pressure"
+    OTHER = "other"
+
+
+UNIT_TO_SI: dict[str, tuple[float, str]] = {
+    "s": (1.0, "s"),
+    "ms": (1e-3, "s"),
+    "us": (1e-6, "s"),
+    "V": (1.0, "V"),
+    "mV": (1e-3, "V"),
+    "kV": (1e3, "V"),
+    "A": (1.0, "A"),
+    "mA": (1e-3, "A"),
+    "Pa": (1.0, "Pa"),
+    "kPa": (1e3, "Pa"),
+    "bar": (1e5, "Pa"),
+    "psi": (6894.757293168361, "Pa"),  # [P: NIST SP 811, appendix B.8]
+    "rpm": (1.0, "rpm"),
+    "deg": (1.0, "deg"),
+    "1": (1.0, "1"),
+}
+"""Unit as written in a file, to the factor and the unit used inside."""
+
+ROLE_DIMENSION: dict[Role, str] = {
+    Role.TIME: "s",
+    Role.STARTER_CURRENT: "A",
+    Role.BATTERY_VOLTAGE: "V",
+    Role.COIL_CURRENT: "A",
+    Role.INJECTOR_CURRENT: "A",
+}
+"""The one quantity these roles can have; clamps may also be written as volts (their gain is not known then)."""
+
+
+class EngineState(StrEnum):
+    """What the engine did while the capture was taken."""
+
+    KEY_ON = "key_on"
+    CRANKING = "cranking"
+    RUNNING = "running"
+
+
+class CaptureTest(StrEnum):
+    """The test of the trade a capture was taken for."""
+
+    RELATIVE_COMPRESSION = "relative_compression"
+    CRANK_SPEED = "crank_speed"
+    INJECTOR_CURRENT = "injector_current"
+    INJECTOR_VOLTAGE = "injector_voltage"
+    COIL_CURRENT = "coil_current"
+    SECONDARY_VOLTAGE = "secondary_voltage"
+    COIL_CONTROL = "coil_control"
+    CYLINDER_PRESSURE = "cylinder_pressure"
+    EXHAUST_PULSE = "exhaust_pulse"
+    INTAKE_PULSE = "intake_pulse"
+    CRANKCASE_PULSE = "crankcase_pulse"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SetUp:
+    """How the capture was taken. None: not recorded."""
+
+    test: CaptureTest | None = None
+    engine_state: EngineState | None = None
+    load: str | None = None
+    fuel_disabled: bool | None = None
+    ignition_disabled: bool | None = None
+    temperature: str | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TimeBase:
+    """When each sample was taken: a rate, or a stamp per sample.
+
+    Parameters
+    ----------
+    samples : int
+    rate_hz : float
+        Samples per second; the median rate where stamps are uneven.
+    start_s : float
+    stamps_s : (samples,) float or None
+        Only where the steps are uneven.
+    """
+
+    samples: int
+    rate_hz: float
+    start_s: float = 0.0
+    stamps_s: FloatArray | None = None
+
+    def __post_init__(self) -> None:
+        if not (math.isfinite(self.rate_hz) and self.rate_hz > 0):
+            raise CaptureError(
+                f"A sample rate of {self.rate_hz:g} Hz cannot be.", mend="Give samples per second, above zero."
+            )
+
+    @classmethod
+    def from_stamps(cls, stamps_s: FloatArray) -> TimeBase:
+        """Read a time column.
+
+        Parameters
+        ----------
+        stamps_s : (n,) float, s
+
+        Returns
+        -------
+        TimeBase
+            Without stamps where the steps are even within half a step.
+
+        Raises
+        ------
+        CaptureError
+            Fewer than two samples, a missing stamp, or time that does not rise.
+        """
+        if stamps_s.size < 2:
+            raise CaptureError("One sample is not a capture.", mend="Record at least a few seconds.")
+        if not np.isfinite(stamps_s).all():
+            row = int(np.flatnonzero(~np.isfinite(stamps_s))[0]) + 1
+            raise CaptureError(f"The time column has no number at sample {row}.", mend="Export the time again.")
+        steps = np.diff(stamps_s)
+        if not (steps > 0).all():
+            row = int(np.flatnonzero(steps <= 0)[0]) + 2
+            raise CaptureError(f"Time does not rise at sample {row}.", mend="Sort the rows or export the capture again.")
+        span = float(stamps_s[-1] - stamps_s[0])
+        if not (math.isfinite(span) and span > 0):
+            raise CaptureError("The time column spans no finite time.", mend="Export the time again.")
+        start, count = float(stamps_s[0]), stamps_s.size
+        step = span / (count - 1)
+        drift = np.abs(stamps_s - (start + step * np.arange(count)))
+        if float(drift.max()) <= 0.5 * step:
+            return cls(samples=count, rate_hz=1.0 / step, start_s=start)
+        rate = 1.0 / float(np.median(steps))
+        return cls(samples=count, rate_hz=rate, start_s=start, stamps_s=np.asarray(stamps_s, dtype=np.float64))
+
+    @property
+    def duration_s(self) -> float:
+        """Time from the first to the last sample, s."""
+        if self.stamps_s is not None:
+            return float(self.stamps_s[-1] - self.stamps_s[0])
+        return (self.samples - 1) / self.rate_hz
+
+    def at(self, index: NDArray[np.floating] | NDArray[np.integer]) -> FloatArray:
+        """Time of (possibly fractional) sample numbers.
+
+        Parameters
+        ----------
+        index : (k,) number
+
+        Returns
+        -------
+        (k,) float, s
+        """
+        if self.stamps_s is not None:
+            return np.interp(index, np.arange(self.samples), self.stamps_s)
+        return self.start_s + np.asarray(index, dtype=np.float64) / self.rate_hz
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Channel:
+    """One signal. Samples are as written in the file; ``si`` gives them in the unit used inside."""
+
+    name: str
+    role: Role
+    unit: str
+    samples: SampleArray
+    """(n,) float; NaN where a sample is missing."""
+    cylinder: int | None = None
+    feeds: tuple[int, ...] = ()
+    sync: bool = False
+    measured_at: str | None = None
+    unplugged: bool | None = None
+
+    @property
+    def si_factor(self) -> float:
+        """What one written unit is in the unit used inside."""
+        return UNIT_TO_SI[self.unit][0]
+
+    @property
+    def si_unit(self) -> str:
+        """The unit used inside."""
+        return UNIT_TO_SI[self.unit][1]
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Capture:
+    """Channels recorded together over one time base. Never edited."""
+
+    name: str
+    time: TimeBase
+    channels: tuple[Channel, ...]
+    set_up: SetUp = SetUp()
+
+    def __post_init__(self) -> None:
+        for channel in self.channels:
+            if channel.samples.shape != (self.time.samples,):
+                raise CaptureError(
+                    f"Channel {channel.name} holds {channel.samples.size} samples, the time base {self.time.samples}.",
+                    where=self.name,
+                )
+
+    @cached_property
+    def sha256(self) -> str:
+        """Fingerprint of samples, time and channel roles."""
+        digest = hashlib.sha256()
+        digest.update(f"{self.time.samples}|{self.time.rate_hz!r}|{self.time.start_s!r}".encode())
+        if self.time.stamps_s is not None:
+            digest.update(np.ascontiguousarray(self.time.stamps_s))
+        for channel in self.channels:
+            about = (channel.role.value, channel.unit, channel.cylinder, channel.feeds, channel.sync)
+            digest.update(repr(about).encode())
+            digest.update(np.ascontiguousarray(channel.samples, dtype=np.float32))
+        return digest.hexdigest()
+
+    def with_role(self, *roles: Role) -> tuple[Channel, ...]:
+        """Channels of the given roles, in file order."""
+        return tuple(c for c in self.channels if c.role in roles)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class UnreadableCapture:
+    """A capture of a package whose samples could not be read; kept so that nothing is dropped silently."""
+
+    name: str
+    set_up: SetUp
+    reason: str

@@ -1,0 +1,61 @@
+"""The one family of errors. Each says what is wrong, where, and how to go on."""
+
+from __future__ import annotations
+
+
+class FairWitnessError(Exception):
+    """Root of every refusal of the core and the formats.
+
+    Parameters
+    ----------
+    what : str
+        What is wrong, one sentence in the trade's words.
+    where : str
+        The file, field, row or cylinder it was found at; may be empty.
+    mend : str
+        What the reader can do about it; may be empty.
+    """
+
+    code = "refused"
+
+    def __init__(self, what: str, *, where: str = "", mend: str = "") -> None:
+        self.what = what
+        self.where = where
+        self.mend = mend
+        super().__init__(self.sentence)
+
+    @property
+    def sentence(self) -> str:
+        """The three parts as one line."""
+        head = f"{self.where}: {self.what}" if self.where else self.what
+        return f"{head} {self.mend}".strip()
+
+
+class EngineError(FairWitnessError):
+    """An engine that cannot be: wrong firing order, intervals, cylinder numbers."""
+
+    code = "engine_impossible"
+
+
+class CaptureError(FairWitnessError):
+    """A capture whose samples cannot be read as a signal over time."""
+
+    code = "capture_unreadable"
+
+
+class PackageError(FairWitnessError):
+    """A case package that cannot be opened."""
+
+    code = "package_unreadable"
+
+
+class TableError(FairWitnessError):
+    """A table of samples (CSV) that cannot be read."""
+
+    code = "table_unreadable"
+
+
+class ObservationError(FairWitnessError):
+    """A hand-entered observation that says something impossible."""
+
+    code = "observation_impossible"

@@ -1,0 +1,117 @@
+"""What one test says of one cylinder, and of the capture it came from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness.core.quality import Reason
+
+FloatArray = NDArray[np.float64]
+
+
+class State(StrEnum):
+    """How a value stands beside its peers."""
+
+    NORMAL = "normal"
+    LOW = "low"
+    HIGH = "high"
+    ABSENT = "absent"
+    ABNORMAL = "abnormal"
+    UNUSABLE = "unusable"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Origin:
+    """Where a finding comes from, so that it can be repeated."""
+
+    resource: str | None = None
+    """Name of the capture in the case."""
+    observation: int | None = None
+    """Index of the observation in the case."""
+    capture_sha256: str | None = None
+    code_version: str = ""
+    parameters: tuple[tuple[str, float | str], ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Finding:
+    """What one test says of one cylinder. Never edited: a correction is a new finding."""
+
+    test: str
+    cylinder: int | None
+    """The maker's number, not the place in the firing order; None: whole engine, or which one is not known."""
+    quantity: str
+    value: float | None
+    """None: not measured. 0.0: measured, and nothing there."""
+    unit: str
+    spread: float | None
+    """Robust sigma over the events, same unit as value."""
+    events: int
+    state: State
+    statement: str
+    origin: Origin
+    id: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Evidence:
+    """One line of evidence in the form the reasoning weighs: a share per cylinder, possibly with open assignment.
+
+    Parameters
+    ----------
+    line : str
+        The column of the signature table it speaks to (``RC``).
+    source : str
+        What would make two lines independent: one capture or one table is one source.
+    alternatives : tuple of (cylinders,) float arrays
+        Share of the peers in firing-order position; more than one where the assignment is ambiguous.
+    sigmas : (cylinders,) float
+        Uncertainty of each share.
+    """
+
+    line: str
+    source: str
+    alternatives: tuple[FloatArray, ...]
+    sigmas: FloatArray
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CycleStrip:
+    """The averaged cycle of one test on the shared axis, first of the firing order at its first column.
+
+    Parameters
+    ----------
+    angle_deg : (n,) float
+        0 to 720.
+    middle, low, high : (n,) float
+        Median and quartiles over the cycles.
+    unit : str
+    """
+
+    angle_deg: FloatArray
+    middle: FloatArray
+    low: FloatArray
+    high: FloatArray
+    unit: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Measured:
+    """All one test says of one capture or observation."""
+
+    test: str
+    resource: str | None = None
+    observation: int | None = None
+    usable: bool = True
+    reasons: tuple[Reason, ...] = ()
+    findings: tuple[Finding, ...] = ()
+    evidence: Evidence | None = None
+    strip: CycleStrip | None = None
+    facts: dict[str, float | str] = field(default_factory=dict)
+    """Figures for the board and the report: cycles, speed_rpm, assignment, source."""
+    cycle_starts_s: tuple[float, ...] = ()
+    """Where each cycle used begins in the capture, for the trace view."""

@@ -1,0 +1,623 @@
+"""Relative compression from starter current or battery voltage while cranking.
+
+Valley-to-crest readings are replaced by heights solved together (see ``hump_model``): a dead hole then neither shifts
+the others nor accuses its neighbours. Judged as a share of the peers' level, per cycle, with its spread.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness import __version__
+from fairwitness.core import thresholds as limit
+from fairwitness.core.capture import Capture, CaptureTest, Channel, EngineState, Role, TimeBase
+from fairwitness.core.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
+from fairwitness.core.finding import CycleStrip, Evidence, Finding, Measured, Origin, State
+from fairwitness.core.hump_model import DEG_PER_POINT, GRID, HumpFit, fit_cycle, lag_range_deg, solve_heights
+from fairwitness.core.peers import robust_centre, sound_level
+from fairwitness.core.phase import (
+    Anchor,
+    Cycles,
+    SyncEvents,
+    cycles_by_likeness,
+    cycles_from_events,
+    find_events,
+    sync_channel,
+    waste_spark_split,
+)
+from fairwitness.core.quality import Reason, SlowTrace, set_up_reasons, slow_trace
+
+FloatArray = NDArray[np.float64]
+
+TEST = CaptureTest.RELATIVE_COMPRESSION.value
+LINE = "RC"
+SOURCES = (Role.STARTER_CURRENT, Role.BATTERY_VOLTAGE)
+SOURCE_WORDS = {Role.STARTER_CURRENT: "starter current", Role.BATTERY_VOLTAGE: "battery voltage"}
+SPEED_PRIOR_RPM = 200.0
+SPEED_PRIOR_SPREAD = 0.35
+SECOND_READING_PENALTY = 0.35
+ALTERNATIVE_RESIDUAL_RATIO = 1.25
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reading:
+    """Heights of one channel with the cycles they came from.
+
+    Parameters
+    ----------
+    per_cycle : (n_cycles, cylinders) float
+        Heights in firing-order position, unit of the trace.
+    starts_deg : tuple of float
+        TDC of the cycle's first point in the firing order; more than one where the assignment is open.
+    """
+
+    channel: Channel
+    trace: SlowTrace
+    cycles: Cycles
+    folded: FloatArray
+    fit: HumpFit
+    per_cycle: FloatArray
+    rotations: tuple[int, ...]
+    score: float
+
+
+def applies(capture: Capture) -> bool:
+    """Whether a capture can be read for this test: cranking, with starter current or battery voltage."""
+    if not capture.with_role(*SOURCES):
+        return False
+    if capture.set_up.test is CaptureTest.RELATIVE_COMPRESSION:
+        return True
+    return capture.set_up.test is None and capture.set_up.engine_state is not EngineState.RUNNING
+
+
+def measure(capture: Capture, engine: Engine) -> Measured:
+    """Compare the cylinders' compression in one capture.
+
+    Parameters
+    ----------
+    capture : Capture
+    engine : Engine
+
+    Returns
+    -------
+    Measured
+        Unusable with its reasons where the capture cannot be believed; never an accusation then.
+    """
+    reasons = list(set_up_reasons(capture.set_up))
+    even = _evenly_sampled(capture)
+    readings, traces = [], []
+    for channel in even.with_role(*SOURCES):
+        trace = slow_trace(channel, even.time.rate_hz, even.time.start_s)
+        traces.append((channel, trace))
+        if trace.usable:
+            reading, why = _read(even, channel, trace, engine)
+            reasons += why
+            if reading is not None:
+                readings.append(reading)
+    whole = [r for _, t in traces for r in t.reasons if r.blocking and r.code == "battery_weak"]
+    if not readings or whole:
+        reasons += [r for _, t in traces for r in t.reasons]
+        return _unusable(capture, engine, reasons)
+    best = min(readings, key=lambda r: r.fit.residual)
+    for channel, trace in traces:
+        own = channel is best.channel
+        reasons += [r if own else Reason(r.code, r.statement) for r in trace.reasons]
+    reasons += best.cycles.reasons
+    reasons += _cycle_reasons(best, even, engine)
+    if any(r.blocking for r in reasons):
+        return _unusable(capture, engine, reasons, best)
+    return _judged(capture, engine, best, readings, reasons)
+
+
+def _evenly_sampled(capture: Capture) -> Capture:
+    """A capture with stamps laid on even steps, for the slow work."""
+    time = capture.time
+    if time.stamps_s is None:
+        return capture
+    count = int(time.duration_s * time.rate_hz) + 1
+    grid = time.start_s + np.arange(count) / time.rate_hz
+    index = np.clip(np.searchsorted(time.stamps_s, grid, side="right") - 1, 0, time.samples - 1)
+    return Capture(
+        name=capture.name,
+        time=TimeBase(samples=count, rate_hz=time.rate_hz, start_s=time.start_s),
+        channels=tuple(
+            Channel(
+                name=c.name,
+                role=c.role,
+                unit=c.unit,
+                samples=c.samples[index],
+                cylinder=c.cylinder,
+                feeds=c.feeds,
+                sync=c.sync,
+            )
+            for c in capture.channels
+        ),
+        set_up=capture.set_up,
+    )
+
+
+def _read(
+    capture: Capture, channel: Channel, trace: SlowTrace, engine: Engine
+) -> tuple[Reading | None, tuple[Reason, ...]]:
+    """The best reading of one channel over what its sync may mean."""
+    begin, end = trace.cranking_s
+    settled = begin + limit.INRUSH_DROP_S.value
+    sync = sync_channel(capture)
+    why: tuple[Reason, ...] = ()
+    readings: list[Reading] = []
+    if sync is not None:
+        events = find_events(sync, capture.time, engine)
+        why = events.reasons
+        readings = _synced_readings(channel, trace, engine, events, settled, end)
+    if not readings:
+        if sync is not None and "sync_silent" not in {r.code for r in why}:
+            why += (Reason("sync_useless", "The sync gave too few cycles; cylinders are not assigned by it."),)
+        readings = _unsynced_readings(channel, trace, engine, settled, end)
+    if not readings:
+        return None, (*why, Reason("too_short", _too_short(end - begin), blocking=True))
+    return min(readings, key=lambda r: r.score), why
+
+
+def _too_short(seconds: float) -> str:
+    return (
+        f"Only {max(seconds, 0.0):.1f} s of cranking, fewer than {limit.CRANKING_CYCLES_MIN.value:g} whole cycles. "
+        "Crank for 5 to 10 s."
+    )
+
+
+def _synced_readings(
+    channel: Channel, trace: SlowTrace, engine: Engine, events: SyncEvents, settled: float, end: float
+) -> list[Reading]:
+    readings: list[Reading] = []
+    if Anchor.REVOLUTION in events.anchors and (split := waste_spark_split(events)) is not None:
+        cycles = cycles_from_events(split, Anchor.COMPRESSION, begin_s=settled, end_s=end)
+        told = Cycles(
+            starts_s=cycles.starts_s,
+            ends_s=cycles.ends_s,
+            anchor=cycles.anchor,
+            cylinder=cycles.cylinder,
+            reasons=cycles.reasons + split.reasons[-1:],
+        )
+        readings += _fitted(channel, trace, engine, told, penalty=0.0)
+        if readings and _plausible(readings[0]):
+            return readings
+    for place, anchor in enumerate(events.anchors):
+        cycles = cycles_from_events(events, anchor, begin_s=settled, end_s=end)
+        found = _fitted(channel, trace, engine, cycles, penalty=place * SECOND_READING_PENALTY)
+        readings += found
+        if found and _plausible(found[0]):
+            break
+    return readings
+
+
+def _plausible(reading: Reading) -> bool:
+    speed = float(np.median(reading.cycles.speed_rpm))
+    usual = limit.CRANKING_RPM_UNUSABLE.value <= speed <= limit.CRANKING_RPM_HIGH.value
+    return usual and reading.fit.residual < limit.HUMP_RESIDUAL_CAUTION.value
+
+
+def _unsynced_readings(
+    channel: Channel, trace: SlowTrace, engine: Engine, settled: float, end: float
+) -> list[Reading]:
+    """Readings for each cycle length the trace repeats itself at."""
+    begin_at = int((settled - trace.first_s) * trace.rate_hz)
+    end_at = int((end - trace.first_s) * trace.rate_hz)
+    steady = trace.values[max(begin_at, 0) : end_at]
+    shortest = int(120 / limit.CRANKING_RPM_SEARCH_MAX.value * trace.rate_hz)
+    longest = int(min(120 / limit.CRANKING_RPM_SEARCH_MIN.value * trace.rate_hz, steady.size / 3))
+    if longest <= shortest:
+        return []
+    likeness = _likeness(steady, longest)
+    inside = likeness[shortest:longest]
+    peaks = np.flatnonzero((inside[1:-1] > inside[:-2]) & (inside[1:-1] >= inside[2:])) + 1 + shortest
+    peaks = peaks[likeness[peaks] > limit.UNSYNCED_LIKENESS_MIN.value]
+    readings: list[Reading] = []
+    for lag in peaks[np.argsort(-likeness[peaks])][:12]:
+        cycles = cycles_by_likeness(
+            trace.values, trace.rate_hz, trace.first_s, cycle_s=lag / trace.rate_hz, begin_s=settled, end_s=end
+        )
+        readings += _fitted(channel, trace, engine, cycles, penalty=0.0)
+    return readings
+
+
+def _likeness(values: FloatArray, longest: int) -> FloatArray:
+    """Correlation of a trace with itself, by lag."""
+    centred = values - np.convolve(
+        np.pad(values, longest // 2, mode="edge"), np.ones(longest) / longest, mode="same"
+    )[longest // 2 : longest // 2 + values.size]
+    size = 1 << int(math.ceil(math.log2(2 * values.size)))
+    spectrum = np.fft.rfft(centred, size)
+    own = np.fft.irfft(spectrum * spectrum.conj(), size)[:longest]
+    weight = values.size / (values.size - np.arange(longest))
+    return np.asarray(own / max(own[0], 1e-12) * weight)
+
+
+def _fitted(
+    channel: Channel, trace: SlowTrace, engine: Engine, cycles: Cycles, *, penalty: float
+) -> list[Reading]:
+    if cycles.count < limit.CRANKING_CYCLES_MIN.value:
+        return []
+    folded = _fold(trace, cycles)
+    average = np.asarray(np.median(folded, axis=0))
+    options = _start_options(engine, cycles)
+    fits = []
+    for start_deg, lags in options:
+        turn = round(start_deg / DEG_PER_POINT)
+        fits.append((fit_cycle(np.roll(average, turn), engine, lags_deg=lags), turn))
+    best = min(fit.residual for fit, _ in fits)
+    kept = [(f, turn) for f, turn in fits if f.residual <= ALTERNATIVE_RESIDUAL_RATIO * best + 0.01]
+    fit, turn = min(kept, key=lambda item: item[0].residual)
+    per_cycle = solve_heights(np.roll(folded, turn, axis=1), engine, fit)
+    rotations = _rotations(engine, cycles, turn, [t for _, t in kept])
+    speed = float(np.median(cycles.speed_rpm))
+    score = math.log(max(fit.residual, 0.02)) + penalty
+    score += 0.25 * (math.log(speed / SPEED_PRIOR_RPM) / SPEED_PRIOR_SPREAD) ** 2
+    return [
+        Reading(
+            channel=channel,
+            trace=trace,
+            cycles=cycles,
+            folded=np.roll(folded, turn, axis=1),
+            fit=fit,
+            per_cycle=per_cycle,
+            rotations=rotations,
+            score=score,
+        )
+    ]
+
+
+def _start_options(engine: Engine, cycles: Cycles) -> list[tuple[float, tuple[float, float]]]:
+    """Where in the firing order the cycle may begin, each with the lags to try."""
+    known = lag_range_deg(engine)
+    own = engine.tdc_deg(cycles.cylinder) if cycles.cylinder is not None else 0.0
+    if cycles.anchor is Anchor.COMPRESSION:
+        return [(own, known)]
+    if cycles.anchor is Anchor.REVOLUTION:
+        return [(own, known), ((own + REVOLUTION_DEG) % CYCLE_DEG, known)]
+    if engine.is_even:
+        return [(0.0, (0.0, CYCLE_DEG / engine.cylinders))]
+    step = 24.0
+    return [(float(s), (0.0, step)) for s in np.arange(0.0, CYCLE_DEG, step)]
+
+
+def _rotations(engine: Engine, cycles: Cycles, turn: int, turns: list[int]) -> tuple[int, ...]:
+    """By how many places of the firing order the heights may be turned."""
+    if cycles.anchor is Anchor.COMPRESSION:
+        return (0,)
+    if cycles.anchor in (Anchor.CYCLE, Anchor.NONE) and engine.is_even:
+        return tuple(range(engine.cylinders))
+    per_place = CYCLE_DEG / engine.cylinders
+    places = {round((t - turn) * DEG_PER_POINT / per_place) % engine.cylinders for t in turns}
+    return tuple(sorted(places))
+
+
+def _fold(trace: SlowTrace, cycles: Cycles) -> FloatArray:
+    """(n_cycles, GRID) float: each cycle divided evenly, slow drift between its ends taken out."""
+    share = np.arange(GRID) / GRID
+    at = cycles.starts_s[:, None] + (cycles.ends_s - cycles.starts_s)[:, None] * share[None, :]
+    return np.interp(at, trace.times_s, trace.values)
+
+
+def _cycle_reasons(reading: Reading, capture: Capture, engine: Engine) -> list[Reason]:
+    speed = reading.cycles.speed_rpm
+    usual = float(np.median(speed))
+    reasons = []
+    per_hump = capture.time.rate_hz * 120.0 / usual / engine.cylinders
+    if per_hump < limit.HUMP_SAMPLES_MIN.value:
+        reasons.append(
+            Reason("aliased", f"Only {per_hump:.0f} samples per compression: raise the sample rate.", blocking=True)
+        )
+    elif per_hump < limit.HUMP_SAMPLES_FEW.value:
+        reasons.append(Reason("few_samples", f"{per_hump:.0f} samples per compression are few; details are lost."))
+    if usual > limit.ENGINE_STARTED_RPM.value:
+        reasons.append(Reason("engine_started", f"{usual:.0f} rpm: the engine was running, not cranking.", blocking=True))
+    elif usual < limit.CRANKING_RPM_UNUSABLE.value:
+        reasons.append(
+            Reason(
+                "battery_weak",
+                f"Cranking at {usual:.0f} rpm only: charge the battery, check the starter, and repeat.",
+                blocking=True,
+            )
+        )
+    elif usual < limit.CRANKING_RPM_LOW.value:
+        reasons.append(Reason("slow_cranking", f"Cranking at {usual:.0f} rpm is slow; 150 to 300 rpm is usual."))
+    third = max(1, speed.size // 3)
+    drop = 1.0 - float(np.median(speed[-third:])) / float(np.median(speed[:third]))
+    if drop > limit.CRANKING_SPEED_DROP_MAX.value:
+        reasons.append(
+            Reason("battery_weak", f"Cranking speed fell by {100 * drop:.0f} %: the battery is giving up.", blocking=True)
+        )
+    if reading.fit.residual > limit.HUMP_RESIDUAL_MAX.value:
+        reasons.append(
+            Reason("no_humps", "The trace does not rise and fall with compressions; nothing can be compared.", blocking=True)
+        )
+    elif reading.fit.residual > limit.HUMP_RESIDUAL_CAUTION.value:
+        reasons.append(Reason("odd_shape", "The humps fit the usual shape badly; the spread was widened."))
+    if reading.cycles.count < limit.CRANKING_CYCLES_FEW.value:
+        reasons.append(Reason("few_cycles", f"{reading.cycles.count} cycles are few; 5 to 10 s of cranking give more."))
+    if reading.cycles.anchor is Anchor.NONE:
+        reasons.append(Reason("unsynced", "No sync: the capture tells whether a cylinder is low, not which."))
+    elif reading.cycles.anchor is Anchor.CYCLE:
+        reasons.append(Reason("offset_unknown", "The sync marks the cycle but not where TDC is: whether, not which."))
+    elif len(reading.rotations) > 1:
+        reasons.append(
+            Reason("revolution_sync", "The sync comes once per revolution: a cylinder and its companion stay undecided.")
+        )
+    return reasons
+
+
+def shares_of_peers(per_cycle: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Each cylinder's height as a share of the sound level, with its robust spread.
+
+    Parameters
+    ----------
+    per_cycle : (n_cycles, cylinders) float
+
+    Returns
+    -------
+    (shares, spreads) : two (cylinders,) float arrays, 1
+    """
+    centre, sigma = robust_centre(per_cycle, axis=0)
+    level = sound_level(centre)
+    if level <= 0:
+        return np.zeros(centre.size), np.ones(centre.size)
+    return np.maximum(centre / level, 0.0), sigma / level
+
+
+def judge(shares: FloatArray, errors: FloatArray) -> list[State]:
+    """State of each cylinder; mild deviations beside a dead hole are not accusations.
+
+    Parameters
+    ----------
+    shares, errors : (cylinders,) float, 1
+        In firing-order position; error of each share's centre.
+
+    Returns
+    -------
+    list of State
+    """
+    absent = shares < limit.COMPRESSION_ABSENT_SHARE.value
+    beside = (np.roll(absent, 1) | np.roll(absent, -1)) & ~absent if shares.size > 2 else np.zeros(shares.size, bool)
+    states = []
+    for share, error, dead, near in zip(shares, errors, absent, beside, strict=True):
+        low = limit.BESIDE_DEAD_HOLE_LOW_SHARE.value if near else limit.COMPRESSION_LOW_SHARE.value
+        high = limit.BESIDE_DEAD_HOLE_HIGH_SHARE.value if near else limit.COMPRESSION_HIGH_SHARE.value
+        clear = abs(1.0 - share) > 2.5 * error
+        if dead and clear:
+            states.append(State.ABSENT)
+        elif share < low and clear:
+            states.append(State.LOW)
+        elif share > high and clear:
+            states.append(State.HIGH)
+        else:
+            states.append(State.NORMAL)
+    return states
+
+
+def _judged(
+    capture: Capture, engine: Engine, best: Reading, readings: list[Reading], reasons: list[Reason]
+) -> Measured:
+    shares, spreads = shares_of_peers(best.per_cycle)
+    count = best.cycles.count
+    widened = 1.0 + 3.0 * max(0.0, best.fit.residual - limit.HUMP_RESIDUAL_CAUTION.value)
+    errors = 1.2533 * widened * spreads / math.sqrt(count)  # error of a median of normal values
+    states = judge(shares, errors)
+    origin = Origin(
+        resource=capture.name,
+        capture_sha256=capture.sha256,
+        code_version=__version__,
+        parameters=(
+            ("lag_deg", best.fit.lag_deg),
+            ("smoothing_deg", best.fit.smoothing_deg),
+            ("speed_swing", best.fit.speed_swing),
+            ("residual", round(best.fit.residual, 3)),
+            ("source", best.channel.role.value),
+        ),
+    )
+    findings = _findings(engine, shares, spreads, states, best, origin)
+    agreement = _sources_compared(engine, readings, best, shares, origin)
+    sigmas = np.sqrt(errors**2 + limit.SENSOR_SHARE_SIGMA.value**2 + (0.12 * best.fit.residual) ** 2)
+    evidence = None
+    if engine.cylinders > 1:
+        evidence = Evidence(
+            line=LINE,
+            source=f"capture:{capture.name}",
+            alternatives=tuple(np.roll(shares, -turn) for turn in best.rotations),
+            sigmas=np.full(shares.size, float(np.max(sigmas))) if len(best.rotations) > 1 else sigmas,
+        )
+    return Measured(
+        test=TEST,
+        resource=capture.name,
+        usable=True,
+        reasons=_once(reasons),
+        findings=tuple(findings + agreement),
+        evidence=evidence,
+        strip=_strip(best),
+        facts=_facts(best),
+        cycle_starts_s=(*map(float, best.cycles.starts_s), float(best.cycles.ends_s[-1])),
+    )
+
+
+def _findings(
+    engine: Engine, shares: FloatArray, spreads: FloatArray, states: list[State], best: Reading, origin: Origin
+) -> list[Finding]:
+    count = best.cycles.count
+    order = engine.firing_order
+
+    def finding(cylinder: int | None, place: int, state: State, statement: str) -> Finding:
+        return Finding(
+            test=TEST,
+            cylinder=cylinder,
+            quantity=TEST,
+            value=round(float(shares[place]), 4),
+            unit="1",
+            spread=round(float(spreads[place]), 4),
+            events=count,
+            state=state,
+            statement=statement,
+            origin=origin,
+        )
+
+    if engine.cylinders == 1:
+        return [finding(order[0], 0, State.NORMAL, "One cylinder has no peers to be compared with.")]
+    if len(best.rotations) == 1:
+        return [
+            finding(c, i, states[i], _sentence(f"Cylinder {c}", float(shares[i]), states[i], count))
+            for i, c in enumerate(order)
+        ]
+    if all(s is State.NORMAL for s in states) and len(best.rotations) < engine.cylinders:
+        return [finding(c, i, State.NORMAL, _sentence(f"Cylinder {c}", float(shares[i]), State.NORMAL, count))
+                for i, c in enumerate(order)]
+    if len(best.rotations) < engine.cylinders:
+        return _paired_findings(engine, shares, states, best, finding)
+    at = int(np.argmin(shares))
+    low = sum(s in (State.LOW, State.ABSENT) for s in states)
+    if low == 0:
+        text = f"All {engine.cylinders} compressions are even; the lowest reaches {100 * shares[at]:.0f} % of its peers."
+    else:
+        text = (
+            f"{low} of {engine.cylinders} compressions {'is' if low == 1 else 'are'} low, the lowest at "
+            f"{100 * shares[at]:.0f} % of its peers. Which cylinder it is, this capture cannot say."
+        )
+    return [finding(None, at, states[at], text)]
+
+
+def _paired_findings(engine, shares, states, best, finding):  # type: ignore[no-untyped-def]
+    """Findings where a cylinder and its companion stay undecided."""
+    order = engine.firing_order
+    found = []
+    for i, cylinder in enumerate(order):
+        places = [(i + turn) % engine.cylinders for turn in best.rotations]
+        worst = min(places, key=lambda p: shares[p])
+        own = {states[p] for p in places}
+        if own == {State.NORMAL}:
+            found.append(finding(cylinder, i, State.NORMAL, _sentence(f"Cylinder {cylinder}", float(shares[i]), State.NORMAL, best.cycles.count)))
+            continue
+        rivals = " or ".join(str(order[p]) for p in sorted(places))
+        if len(own) == 1:
+            state = states[worst]
+            text = _sentence(f"Cylinder {cylinder}", float(shares[worst]), state, best.cycles.count)
+        else:
+            state = State.ABNORMAL
+            text = (
+                f"Cylinder {rivals} reaches {100 * shares[worst]:.0f} % of its peers; which of them, a sync once per "
+                "revolution cannot say."
+            )
+        found.append(finding(cylinder, worst, state, text))
+    return found
+
+
+def _sentence(who: str, share: float, state: State, count: int) -> str:
+    over = f"over {count} cycles"
+    percent = f"{100 * share:.0f} %"
+    if state is State.ABSENT:
+        return f"{who} shows hardly any compression: {percent} of its peers {over}."
+    if state is State.LOW:
+        return f"{who} compresses to {percent} of its peers {over}."
+    if state is State.HIGH:
+        return f"{who} stands above its peers: {percent} {over}."
+    if share < limit.COMPRESSION_SUSPICIOUS_SHARE.value:
+        return f"{who} reaches {percent} of its peers {over}: suspicious, not low. Repeat to be sure."
+    return f"{who} is even with its peers: {percent} {over}."
+
+
+def _sources_compared(
+    engine: Engine, readings: list[Reading], best: Reading, shares: FloatArray, origin: Origin
+) -> list[Finding]:
+    """One finding that current and voltage of the same crank disagree, where they do."""
+    found = []
+    for other in readings:
+        if other is best or other.per_cycle.shape[1] != shares.size or other.rotations != best.rotations:
+            continue
+        theirs, _ = shares_of_peers(other.per_cycle)
+        apart = np.abs(theirs - shares)
+        if len(best.rotations) > 1:
+            apart = np.abs(np.sort(theirs) - np.sort(shares))
+        worst = int(np.argmax(apart))
+        if apart[worst] > limit.SOURCES_AGREE_SHARE.value:
+            who = f"on cylinder {engine.firing_order[worst]}" if len(best.rotations) == 1 else "on one cylinder"
+            found.append(
+                Finding(
+                    test=TEST,
+                    cylinder=engine.firing_order[worst] if len(best.rotations) == 1 else None,
+                    quantity="source_disagreement",
+                    value=round(float(apart[worst]), 4),
+                    unit="1",
+                    spread=None,
+                    events=min(best.cycles.count, other.cycles.count),
+                    state=State.ABNORMAL,
+                    statement=(
+                        f"Starter current and battery voltage disagree by {100 * apart[worst]:.0f} points {who}; "
+                        f"the {SOURCE_WORDS[best.channel.role]} fits better and was used."
+                    ),
+                    origin=origin,
+                )
+            )
+    return found
+
+
+def _unusable(capture: Capture, engine: Engine, reasons: list[Reason], best: Reading | None = None) -> Measured:
+    told = _once(reasons)
+    if not any(r.blocking for r in told):
+        told = (*told, Reason("no_reading", "No channel of this capture could be read.", blocking=True))
+    why = " ".join(r.statement for r in told if r.blocking)
+    origin = Origin(resource=capture.name, capture_sha256=capture.sha256, code_version=__version__)
+    findings = tuple(
+        Finding(
+            test=TEST,
+            cylinder=c,
+            quantity=TEST,
+            value=None,
+            unit="1",
+            spread=None,
+            events=0,
+            state=State.UNUSABLE,
+            statement=f"Cylinder {c} was not compared: {why}",
+            origin=origin,
+        )
+        for c in engine.firing_order
+    )
+    strip = _strip(best) if best is not None and len(best.rotations) == 1 else None
+    facts = _facts(best) if best is not None else {}
+    return Measured(
+        test=TEST, resource=capture.name, usable=False, reasons=told, findings=findings, strip=strip, facts=facts
+    )
+
+
+def _strip(best: Reading) -> CycleStrip:
+    """The averaged cycle with each cylinder's crest in the middle of its column."""
+    lead = CYCLE_DEG / best.per_cycle.shape[1] / 2
+    turn = round((lead - best.fit.lag_deg) / DEG_PER_POINT)
+    folded = np.roll(best.folded, turn, axis=1)
+    low, middle, high = np.percentile(folded, (25, 50, 75), axis=0)
+    return CycleStrip(
+        angle_deg=np.arange(GRID) * DEG_PER_POINT, middle=middle, low=low, high=high, unit=best.channel.si_unit
+    )
+
+
+def _facts(best: Reading) -> dict[str, float | str]:
+    words = {
+        Anchor.COMPRESSION: "synced",
+        Anchor.REVOLUTION: "once per revolution",
+        Anchor.CYCLE: "not assigned",
+        Anchor.NONE: "not assigned",
+    }
+    assignment = "synced" if len(best.rotations) == 1 else words[best.cycles.anchor]
+    return {
+        "cycles": best.cycles.count,
+        "speed_rpm": round(float(np.median(best.cycles.speed_rpm)), 1),
+        "source": SOURCE_WORDS[best.channel.role],
+        "assignment": assignment,
+    }
+
+
+def _once(reasons: list[Reason]) -> tuple[Reason, ...]:
+    """Each statement once, blocking ones first."""
+    unique: dict[str, Reason] = {}
+    for reason in sorted(reasons, key=lambda r: not r.blocking):
+        unique.setdefault(reason.code if not reason.blocking else reason.statement, reason)
+    return tuple(unique.values())

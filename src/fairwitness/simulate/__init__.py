@@ -1,0 +1,1 @@
+"""A vehicle that can be made ill. Uses the engine model of the core and none of its measurements."""

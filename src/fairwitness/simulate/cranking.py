@@ -1,0 +1,245 @@
+"""A cranking engine from first principles: gas, starter motor, flywheel, battery.
+
+Shares nothing with the measurements but the engine model, so that each can test the other.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import lru_cache
+
+import numpy as np
+
+from fairwitness.core.engine import CYCLE_DEG, Engine, FloatArray, cylinder_volume
+
+TABLE_DEG = 1.0
+"""Resolution of the gas torque table."""
+
+ATMOSPHERE_PA = 101_325.0
+
+LEAK_AREA_SCALE = 12.0
+"""Clearance volumes per second through the leak of a cylinder with sealing 0.5 [M]; leaves about half its peak."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CrankingVehicle:
+    """What turns: one engine, its starter and its battery. SI units; typical values are from memory [M]."""
+
+    engine: Engine
+    sealing: tuple[float, ...] = ()
+    """Per cylinder number: 1 sound, 0 an open hole. Sets the leakage, not the torque itself."""
+    displacement_m3: float = 2.0e-3
+    compression_ratio: float = 10.5
+    rod_ratio: float = 3.4
+    polytropic: float = 1.30
+    """[M] 1.2 to 1.35 motoring at cranking speed."""
+    intake_closing_deg: float = -130.0
+    """Crank angle of effective intake closing before TDC compression [M]."""
+    exhaust_opening_deg: float = 130.0
+    inertia: float = 0.16
+    """kg m2 of crank, flywheel and geared-up starter [M]."""
+    friction_nm: float = 22.0
+    friction_nm_s: float = 0.35
+    starter_nm_per_a: float = 0.42
+    """At the crankshaft, gear included [M]."""
+    starter_ohm: float = 0.014
+    """Motor, brushes and cables [M]."""
+    starter_lag_s: float = 0.002
+    """Electrical time constant L/R [M]."""
+    battery_volt: float = 12.6
+    battery_ohm: float = 0.006
+    battery_sag_volt_s: float = 0.01
+    """Loss of open-circuit voltage per second of cranking."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CrankRun:
+    """The true course of one crank, on the solver's own time grid."""
+
+    time_s: FloatArray
+    angle_deg: FloatArray
+    """Unwrapped; TDC compression of the first of the firing order at multiples of 720."""
+    speed_rpm: FloatArray
+    current_a: FloatArray
+    battery_v: FloatArray
+    extra: dict[str, float] = field(default_factory=dict)
+
+
+def gas_torque_table(vehicle: CrankingVehicle, *, speed_rpm: float = 200.0) -> FloatArray:
+    """Gas torque on the crank against angle, all cylinders together.
+
+    Parameters
+    ----------
+    vehicle : CrankingVehicle
+    speed_rpm : float
+        Speed at which leakage is evaluated.
+
+    Returns
+    -------
+    (720 / TABLE_DEG,) float, N m
+        Positive where the gas drives the crank; angle 0 is the first TDC of the firing order.
+    """
+    engine = vehicle.engine
+    sealing = vehicle.sealing or (1.0,) * engine.cylinders
+    total = np.zeros(int(CYCLE_DEG / TABLE_DEG))
+    for position, cylinder in enumerate(engine.firing_order):
+        torque = _cylinder_torque(
+            round(sealing[cylinder - 1], 4),
+            vehicle.displacement_m3 / engine.cylinders,
+            vehicle.compression_ratio,
+            vehicle.rod_ratio,
+            vehicle.polytropic,
+            vehicle.intake_closing_deg,
+            vehicle.exhaust_opening_deg,
+            speed_rpm,
+        )
+        total += np.roll(torque, round(engine.event_angles_deg[position] / TABLE_DEG))
+    return total
+
+
+def cylinder_pressure(
+    *,
+    sealing: float,
+    compression_ratio: float,
+    rod_ratio: float,
+    polytropic: float,
+    intake_closing_deg: float = -130.0,
+    exhaust_opening_deg: float = 130.0,
+    speed_rpm: float = 200.0,
+) -> tuple[FloatArray, FloatArray]:
+    """Motoring pressure of one cylinder from -360 to 360 degrees, TDC compression at 0.
+
+    Parameters
+    ----------
+    sealing : float, 0 to 1
+        1 loses nothing; lower values open a leak to atmosphere.
+
+    Returns
+    -------
+    (angle_deg, pressure) : two (720 / TABLE_DEG,) float arrays, degrees and Pa
+    """
+    angle = np.arange(-CYCLE_DEG / 2, CYCLE_DEG / 2, TABLE_DEG)
+    volume = cylinder_volume(angle, compression_ratio=compression_ratio, rod_ratio=rod_ratio)
+    log_volume = np.log(volume)
+    leak = LEAK_AREA_SCALE * (1.0 / max(sealing, 0.01) - 1.0) * TABLE_DEG / (6.0 * speed_rpm)
+    pressure = np.full_like(angle, ATMOSPHERE_PA)
+    closed = (angle > intake_closing_deg) & (angle < exhaust_opening_deg)
+    steps = 4
+    now = ATMOSPHERE_PA
+    for i in np.flatnonzero(closed):
+        rise = np.exp(-polytropic * (log_volume[i] - log_volume[i - 1]) / steps)
+        for _ in range(steps):
+            now *= rise
+            inflow = _orifice(ATMOSPHERE_PA / now) if now < ATMOSPHERE_PA else -_orifice(now / ATMOSPHERE_PA)
+            upstream = max(now, ATMOSPHERE_PA) / now
+            now *= np.exp(polytropic * inflow * upstream * leak / steps / volume[i])
+        pressure[i] = now
+    return angle, pressure
+
+
+def _orifice(ratio: float) -> float:
+    """Flow through an orifice as a share of choked flow, for an upstream over downstream pressure ratio of 1 or more.
+
+    Compressible flow of air, Heywood appendix C [P].
+    """
+    gamma = 1.4
+    critical = ((gamma + 1) / 2) ** (gamma / (gamma - 1))
+    if ratio >= critical:
+        return 1.0
+    back = 1.0 / ratio
+    flow = back ** (1 / gamma) * np.sqrt(2 * gamma / (gamma - 1) * (1 - back ** ((gamma - 1) / gamma)))
+    choked = np.sqrt(gamma) * (2 / (gamma + 1)) ** ((gamma + 1) / (2 * (gamma - 1)))
+    return float(flow / choked)
+
+
+@lru_cache(maxsize=512)
+def _cylinder_torque(
+    sealing: float,
+    swept: float,
+    compression_ratio: float,
+    rod_ratio: float,
+    polytropic: float,
+    intake_closing_deg: float,
+    exhaust_opening_deg: float,
+    speed_rpm: float,
+) -> FloatArray:
+    angle, pressure = cylinder_pressure(
+        sealing=sealing,
+        compression_ratio=compression_ratio,
+        rod_ratio=rod_ratio,
+        polytropic=polytropic,
+        intake_closing_deg=intake_closing_deg,
+        exhaust_opening_deg=exhaust_opening_deg,
+        speed_rpm=speed_rpm,
+    )
+    volume = cylinder_volume(angle, compression_ratio=compression_ratio, rod_ratio=rod_ratio)
+    clearance = swept / (compression_ratio - 1)
+    slope = np.gradient(volume * clearance, np.deg2rad(TABLE_DEG))
+    torque = (pressure - ATMOSPHERE_PA) * slope
+    return np.roll(torque, -torque.size // 2)  # TDC to index 0
+
+
+def crank(
+    vehicle: CrankingVehicle,
+    *,
+    seconds: float,
+    rest_s: float = 0.4,
+    start_angle_deg: float = 0.0,
+    step_s: float = 0.0005,
+) -> CrankRun:
+    """Turn the engine over.
+
+    Parameters
+    ----------
+    vehicle : CrankingVehicle
+    seconds : float, s
+        Whole length, the rest before the starter engages included.
+    rest_s : float, s
+    start_angle_deg : float, degrees of crank
+    step_s : float, s
+        Solver step (midpoint rule).
+
+    Returns
+    -------
+    CrankRun
+    """
+    table = gas_torque_table(vehicle).tolist()
+    size = len(table)
+    steps = int(seconds / step_s)
+    resist = vehicle.battery_ohm + vehicle.starter_ohm
+    kt = vehicle.starter_nm_per_a
+    to_table = np.rad2deg(1.0) / TABLE_DEG
+    angles, speeds, currents, volts = (np.empty(steps) for _ in range(4))
+    theta, omega, current = np.deg2rad(start_angle_deg), 0.0, 0.0
+
+    def load(at: float, speed: float) -> float:
+        where = at * to_table
+        low = int(where)
+        part = where - low
+        gas = table[low % size] * (1 - part) + table[(low + 1) % size] * part
+        return gas - vehicle.friction_nm - vehicle.friction_nm_s * speed
+
+    lag = min(1.0, step_s / vehicle.starter_lag_s)
+    for i in range(steps):
+        clock = i * step_s - rest_s
+        source = vehicle.battery_volt - vehicle.battery_sag_volt_s * max(clock, 0.0)
+        if clock >= 0:
+            wanted = max((source - kt * omega) / resist, 0.0)
+            current += (wanted - current) * lag
+            torque = kt * current + load(theta, omega)
+            if omega <= 0 and torque < 0:
+                torque = 0.0
+            half_speed = omega + 0.5 * step_s * torque / vehicle.inertia
+            half_angle = theta + 0.5 * step_s * omega
+            torque = kt * current + load(half_angle, half_speed)
+            theta += step_s * half_speed
+            omega = max(omega + step_s * torque / vehicle.inertia, 0.0)
+        angles[i], speeds[i], currents[i] = theta, omega, current
+        volts[i] = source - current * vehicle.battery_ohm
+    return CrankRun(
+        time_s=np.arange(steps) * step_s,
+        angle_deg=np.rad2deg(angles),
+        speed_rpm=speeds * 30 / np.pi,
+        current_a=currents,
+        battery_v=volts,
+    )
