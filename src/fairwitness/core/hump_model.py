@@ -40,8 +40,11 @@ SPEED_SWING = (0.0, 0.1, 0.2, 0.3, 0.45)
 LAG_STEP_DEG = 4.0
 
 
-LEAK_ROUNDS = 4
+LEAK_ROUNDS = 3
 """Heights and leak shapes depend on each other; they settle within a few rounds."""
+NUISANCE_FROM_CYLINDERS = 6
+"""From here up a free once-per-cycle wave is fitted too: a leak's net loss of work lies there, and with many cylinders
+it would otherwise tilt all of them."""
 LEAK_SHARE = 0.87
 """Cylinders above this are taken as sound; a leak read into every small deviation would feed on itself."""
 CANDIDATES = 8
@@ -139,7 +142,7 @@ def _solve_with_leaks(course: FloatArray, engine: Engine, smoothing_deg: float) 
     ortho, triangle = _solver(engine.firing_intervals_deg, smoothing_deg)
     power = float(course @ course)
     projected = ortho.T @ course
-    plain = np.linalg.solve(triangle, projected)
+    plain = np.linalg.solve(triangle, projected)[: engine.cylinders]
     plain_left = 1.0 - float(projected @ projected) / power
     best = (plain, np.zeros(GRID), plain_left)
     heights = plain
@@ -147,7 +150,7 @@ def _solve_with_leaks(course: FloatArray, engine: Engine, smoothing_deg: float) 
         leak = _leak_course(heights, engine, smoothing_deg)
         rest = course - leak
         projected = ortho.T @ rest
-        heights = np.linalg.solve(triangle, projected)
+        heights = np.linalg.solve(triangle, projected)[: engine.cylinders]
         left = float(rest @ rest - projected @ projected) / power
         if left < best[2]:
             best = (heights, leak, left)
@@ -191,7 +194,7 @@ def solve_heights(cycles: FloatArray, engine: Engine, fit: HumpFit) -> FloatArra
     shift = round(fit.lag_deg / DEG_PER_POINT)
     courses = np.stack([np.roll(load_course(c, fit.speed_swing, fit.smoothing_deg), -shift) for c in cycles])
     courses = courses - fit.leak_course
-    return np.asarray(np.linalg.solve(triangle, ortho.T @ courses.T).T)
+    return np.asarray(np.linalg.solve(triangle, ortho.T @ courses.T).T[:, : engine.cylinders])
 
 
 def load_course(cycle: FloatArray, swing: float, smoothing_deg: float) -> FloatArray:
@@ -240,7 +243,12 @@ def _solver(intervals_deg: tuple[float, ...], smoothing_deg: float) -> tuple[Flo
     spectrum[0] = 0.0
     centres = np.concatenate(([0.0], np.cumsum(intervals_deg)[:-1]))
     shapes = [np.fft.irfft(spectrum * np.exp(-2j * order * per_degree * c), n=GRID) for c in centres]
-    ortho, triangle = np.linalg.qr(np.stack(shapes, axis=1))
+    columns = np.stack(shapes, axis=1)
+    if centres.size >= NUISANCE_FROM_CYLINDERS:
+        once = np.exp(2j * np.pi * np.arange(GRID) / GRID)
+        slow = np.stack((once.real, once.imag), axis=1)
+        columns = np.concatenate((columns, slow * np.linalg.norm(columns[:, 0]) / np.linalg.norm(slow[:, 0])), axis=1)
+    ortho, triangle = np.linalg.qr(columns)
     return ortho, triangle
 
 

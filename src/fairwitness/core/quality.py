@@ -147,7 +147,8 @@ def slow_trace(channel: Channel, rate_hz: float, start_s: float) -> SlowTrace:
         reasons.append(Reason("clamp_zero", f"The clamp stood at {rest:+.0f} A at rest; that was taken out."))
     upward = (values - zero) * sense
     reasons += _level_reasons(values, crank, rest, is_current, turned, upward[begin:end])
-    reasons += _clipping(channel, rate_hz, begin * block, end * block, block)
+    crest_up = sense > 0
+    reasons += _clipping(channel, rate_hz, begin * block, end * block, crest_up=crest_up)
     return SlowTrace(
         values=upward,
         rate_hz=rate,
@@ -234,35 +235,37 @@ def _level_reasons(
             )
         )
     if rest is not None and 6.0 < abs(rest) < limit.RESTED_VOLT_MIN.value:
-        reasons.append(Reason("battery_low", f"The rested battery stands at {abs(rest):.1f} V: charge it first."))
+        reasons.append(Reason("battery_low", f"The rested battery stands at {abs(rest):.2f} V: charge it first."))
     return reasons
 
 
-def _clipping(channel: Channel, rate_hz: float, begin: int, end: int, block: int) -> list[Reason]:
-    """Steady humps cut off at a range limit; an inrush alone cut off does no harm and is only said."""
+def _clipping(channel: Channel, rate_hz: float, begin: int, end: int, *, crest_up: bool) -> list[Reason]:
+    """Steady crests cut off at a range limit.
+
+    Only the crest side counts: a starter that overruns draws nothing, and that floor is real. An inrush alone cut off
+    does no harm.
+    """
     settled = begin + int(limit.INRUSH_DROP_S.value * rate_hz)
     steady = channel.samples[settled:end]
-    if steady.size < 200:
-        return []
-    stride = max(1, steady.size // 200_000)
-    sample = steady[::stride]
-    sample = sample[np.isfinite(sample)]
+    sample = steady[:: max(1, steady.size // 200_000)]
+    sample = np.sort(sample[np.isfinite(sample)].astype(np.float64))
     if sample.size < 200:
         return []
-    whole_low, whole_high = float(np.nanmin(channel.samples)), float(np.nanmax(channel.samples))
-    del block
-    for extreme, whole in ((float(sample.max()), whole_high), (float(sample.min()), whole_low)):
-        swing = float(np.ptp(sample))
-        at_limit = float(np.mean(np.abs(sample - extreme) <= 1e-6 * max(swing, 1e-12)))
-        next_band = float(np.mean(np.abs(sample - extreme) <= 0.03 * swing)) - at_limit
-        flat = at_limit > limit.CLIPPED_SHARE_MIN.value
-        crowded = at_limit > limit.CLIPPED_TOP_BIN_RATIO.value * max(next_band, 1e-6)
-        if flat and crowded and abs(extreme - whole) <= 0.02 * max(swing, 1e-12):
-            return [
-                Reason(
-                    "clipped",
-                    f"The trace is cut off at {extreme:.4g} {channel.unit}: choose a larger range and repeat.",
-                    blocking=True,
-                )
-            ]
+    sample = sample if crest_up else -sample[::-1]
+    top = float(sample[-1])
+    swing = float(np.percentile(sample, 99) - np.percentile(sample, 1))
+    steps = np.diff(sample)
+    step = float(steps[steps > 1e-6 * max(swing, 1e-12)].min(initial=swing))
+    at_limit = float(np.mean(sample >= top - 1e-6 * max(swing, 1e-12)))
+    band = max(0.02 * swing, 1.5 * step)
+    next_band = float(np.mean(sample >= top - band)) - at_limit
+    if at_limit > limit.CLIPPED_SHARE_MIN.value and at_limit > limit.CLIPPED_TOP_BIN_RATIO.value * next_band:
+        level = top if crest_up else -top
+        return [
+            Reason(
+                "clipped",
+                f"The trace is cut off at {level:.4g} {channel.unit}: choose a larger range and repeat.",
+                blocking=True,
+            )
+        ]
     return []

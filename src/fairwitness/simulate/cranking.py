@@ -17,8 +17,8 @@ TABLE_DEG = 1.0
 
 ATMOSPHERE_PA = 101_325.0
 
-LEAK_AREA_SCALE = 12.0
-"""Clearance volumes per second through the leak of a cylinder with sealing 0.5 [M]; leaves about half its peak."""
+LEAK_MAX_PER_S = 3000.0
+"""Widest leak looked for, in clearance volumes per second of choked flow: a hole."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -27,7 +27,7 @@ class CrankingVehicle:
 
     engine: Engine
     sealing: tuple[float, ...] = ()
-    """Per cylinder number: 1 sound, 0 an open hole. Sets the leakage, not the torque itself."""
+    """Per cylinder number: share of the sound peak pressure (above atmosphere) that a leak leaves at 200 rpm."""
     displacement_m3: float = 2.0e-3
     compression_ratio: float = 10.5
     rod_ratio: float = 3.4
@@ -84,7 +84,7 @@ def gas_torque_table(vehicle: CrankingVehicle, *, speed_rpm: float = 200.0) -> F
     total = np.zeros(int(CYCLE_DEG / TABLE_DEG))
     for position, cylinder in enumerate(engine.firing_order):
         torque = _cylinder_torque(
-            round(sealing[cylinder - 1], 4),
+            round(sealing[cylinder - 1], 2),
             vehicle.displacement_m3 / engine.cylinders,
             vehicle.compression_ratio,
             vehicle.rod_ratio,
@@ -97,9 +97,38 @@ def gas_torque_table(vehicle: CrankingVehicle, *, speed_rpm: float = 200.0) -> F
     return total
 
 
+def leak_for_sealing(sealing: float, **geometry: float) -> float:
+    """Leak that leaves a given share of the sound peak pressure.
+
+    Parameters
+    ----------
+    sealing : float, 0 to 1
+        Share of the sound peak above atmosphere.
+    **geometry : float
+        As for ``cylinder_pressure``.
+
+    Returns
+    -------
+    float
+        Clearance volumes per second of choked flow.
+    """
+    if sealing >= 1.0:
+        return 0.0
+    _, sound = cylinder_pressure(leak_per_s=0.0, **geometry)
+    wanted = max(sealing, 0.01) * (float(sound.max()) - ATMOSPHERE_PA)
+    low, high = 0.0, LEAK_MAX_PER_S
+    for _ in range(16):
+        middle = 0.5 * (low + high) if low else high / 8
+        _, pressure = cylinder_pressure(leak_per_s=middle, **geometry)
+        # A hole so wide that air flows in again during expansion still has its peak before the exhaust opens at TDC.
+        peak = float(pressure[: pressure.size // 2 + 1].max()) - ATMOSPHERE_PA
+        low, high = (middle, high) if peak > wanted else (low, middle)
+    return 0.5 * (low + high)
+
+
 def cylinder_pressure(
     *,
-    sealing: float,
+    leak_per_s: float,
     compression_ratio: float,
     rod_ratio: float,
     polytropic: float,
@@ -111,8 +140,8 @@ def cylinder_pressure(
 
     Parameters
     ----------
-    sealing : float, 0 to 1
-        1 loses nothing; lower values open a leak to atmosphere.
+    leak_per_s : float
+        Choked flow through the leak, in clearance volumes per second; 0 is sound.
 
     Returns
     -------
@@ -121,7 +150,7 @@ def cylinder_pressure(
     angle = np.arange(-CYCLE_DEG / 2, CYCLE_DEG / 2, TABLE_DEG)
     volume = cylinder_volume(angle, compression_ratio=compression_ratio, rod_ratio=rod_ratio)
     log_volume = np.log(volume)
-    leak = LEAK_AREA_SCALE * (1.0 / max(sealing, 0.01) - 1.0) * TABLE_DEG / (6.0 * speed_rpm)
+    leak = leak_per_s * TABLE_DEG / (6.0 * speed_rpm)
     pressure = np.full_like(angle, ATMOSPHERE_PA)
     closed = (angle > intake_closing_deg) & (angle < exhaust_opening_deg)
     steps = 4
@@ -163,15 +192,16 @@ def _cylinder_torque(
     exhaust_opening_deg: float,
     speed_rpm: float,
 ) -> FloatArray:
-    angle, pressure = cylinder_pressure(
-        sealing=sealing,
-        compression_ratio=compression_ratio,
-        rod_ratio=rod_ratio,
-        polytropic=polytropic,
-        intake_closing_deg=intake_closing_deg,
-        exhaust_opening_deg=exhaust_opening_deg,
-        speed_rpm=speed_rpm,
-    )
+    geometry = {
+        "compression_ratio": compression_ratio,
+        "rod_ratio": rod_ratio,
+        "polytropic": polytropic,
+        "intake_closing_deg": intake_closing_deg,
+        "exhaust_opening_deg": exhaust_opening_deg,
+        "speed_rpm": speed_rpm,
+    }
+    leak = leak_for_sealing(sealing, **geometry)
+    angle, pressure = cylinder_pressure(leak_per_s=leak, **geometry)
     volume = cylinder_volume(angle, compression_ratio=compression_ratio, rod_ratio=rod_ratio)
     clearance = swept / (compression_ratio - 1)
     slope = np.gradient(volume * clearance, np.deg2rad(TABLE_DEG))

@@ -114,7 +114,7 @@ def vehicle_for(engine: Engine, sealing: tuple[float, ...], rng: Generator) -> C
     """
     n = engine.cylinders
     per_cylinder = float(rng.uniform(0.3e-3, 0.6e-3))
-    build = tuple(min(float(s * rng.normal(1.0, 0.008)), 1.0) if s >= 0.9 else s for s in sealing)
+    build = tuple(min(float(s * rng.normal(1.0, 0.012)), 1.0) if s >= 0.9 else s for s in sealing)
     bare = CrankingVehicle(
         engine=engine,
         sealing=(1.0,) * n,
@@ -169,9 +169,9 @@ def _sealing(engine: Engine, rng: Generator) -> tuple[float, ...]:
     if kind == "dead":
         sealing[ill - 1] = float(rng.uniform(0.02, 0.08))
     elif kind == "low":
-        sealing[ill - 1] = float(rng.uniform(0.3, 0.55))
+        sealing[ill - 1] = float(rng.uniform(0.3, 0.6))
     elif kind == "mild":
-        sealing[ill - 1] = float(rng.uniform(0.55, 0.7))
+        sealing[ill - 1] = float(rng.uniform(0.6, 0.72))
     elif kind == "companions" and (other := engine.companion(ill)) is not None and engine.cylinders > 2:
         sealing[ill - 1] = sealing[other - 1] = float(rng.uniform(0.02, 0.3))
     elif kind == "neighbours" and engine.cylinders > 2:

@@ -41,6 +41,9 @@ SPEED_PRIOR_RPM = 200.0
 SPEED_PRIOR_SPREAD = 0.35
 SECOND_READING_PENALTY = 0.35
 ALTERNATIVE_RESIDUAL_RATIO = 1.25
+NO_HUMPS = Reason(
+    "no_humps", "The trace does not rise and fall with compressions; nothing can be compared.", blocking=True
+)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -249,7 +252,10 @@ def _fitted(
         turn = round(start_deg / DEG_PER_POINT)
         fits.append((fit_cycle(np.roll(average, turn), engine, lags_deg=lags), turn))
     best = min(fit.residual for fit, _ in fits)
-    kept = [(f, turn) for f, turn in fits if f.residual <= ALTERNATIVE_RESIDUAL_RATIO * best + 0.01]
+    told_apart = not engine.is_even  # even intervals look the same half a cycle on
+    kept = [(f, t) for f, t in fits if not told_apart or f.residual <= ALTERNATIVE_RESIDUAL_RATIO * best + 0.01]
+    if engine.cylinders % 2 and len(kept) > 1:
+        kept = [min(kept, key=lambda item: item[0].residual)]  # no compression lies half a cycle from another
     fit, turn = min(kept, key=lambda item: item[0].residual)
     per_cycle = solve_heights(np.roll(folded, turn, axis=1), engine, fit)
     rotations = _rotations(engine, cycles, turn, [t for _, t in kept])
@@ -332,9 +338,7 @@ def _cycle_reasons(reading: Reading, capture: Capture, engine: Engine) -> list[R
             Reason("battery_weak", f"Cranking speed fell by {100 * drop:.0f} %: the battery is giving up.", blocking=True)
         )
     if reading.fit.residual > limit.HUMP_RESIDUAL_MAX.value:
-        reasons.append(
-            Reason("no_humps", "The trace does not rise and fall with compressions; nothing can be compared.", blocking=True)
-        )
+        reasons.append(NO_HUMPS)
     elif reading.fit.residual > limit.HUMP_RESIDUAL_CAUTION.value:
         reasons.append(Reason("odd_shape", "The humps fit the usual shape badly; the spread was widened."))
     if reading.cycles.count < limit.CRANKING_CYCLES_FEW.value:
@@ -402,6 +406,8 @@ def _judged(
     capture: Capture, engine: Engine, best: Reading, readings: list[Reading], reasons: list[Reason]
 ) -> Measured:
     shares, spreads = shares_of_peers(best.per_cycle)
+    if not shares.any():
+        return _unusable(capture, engine, [*reasons, NO_HUMPS], best)
     count = best.cycles.count
     widened = 1.0 + 3.0 * max(0.0, best.fit.residual - limit.HUMP_RESIDUAL_CAUTION.value)
     errors = 1.2533 * widened * spreads / math.sqrt(count)  # error of a median of normal values
