@@ -7,14 +7,15 @@ the others nor accuses its neighbours. Judged as a share of the peers' level, pe
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
-from fairwitness.core.capture import Capture, CaptureTest, Channel, EngineState, Role, TimeBase
+from fairwitness.core.capture import Capture, CaptureTest, Channel, EngineState, Role, TimeBase, UnreadableCapture
 from fairwitness.core.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
 from fairwitness.core.finding import CycleStrip, Evidence, Finding, Measured, Origin, State
 from fairwitness.core.hump_model import DEG_PER_POINT, GRID, HumpFit, fit_cycle, lag_range_deg, solve_heights
@@ -492,7 +493,13 @@ def _findings(
     return [finding(None, at, states[at], text)]
 
 
-def _paired_findings(engine, shares, states, best, finding):  # type: ignore[no-untyped-def]
+def _paired_findings(
+    engine: Engine,
+    shares: FloatArray,
+    states: list[State],
+    best: Reading,
+    finding: Callable[[int | None, int, State, str], Finding],
+) -> list[Finding]:
     """Findings where a cylinder and its companion stay undecided."""
     order = engine.firing_order
     found = []
@@ -570,8 +577,14 @@ def _unusable(capture: Capture, engine: Engine, reasons: list[Reason], best: Rea
     told = _once(reasons)
     if not any(r.blocking for r in told):
         told = (*told, Reason("no_reading", "No channel of this capture could be read.", blocking=True))
-    why = " ".join(r.statement for r in told if r.blocking)
-    origin = Origin(resource=capture.name, capture_sha256=capture.sha256, code_version=__version__)
+    refused = _refused(capture.name, capture.sha256, engine, told)
+    strip = _strip(best) if best is not None and len(best.rotations) == 1 else None
+    return replace(refused, strip=strip, facts=_facts(best) if best is not None else {})
+
+
+def _refused(name: str, sha256: str | None, engine: Engine, reasons: tuple[Reason, ...]) -> Measured:
+    why = " ".join(r.statement for r in reasons if r.blocking)
+    origin = Origin(resource=name, capture_sha256=sha256, code_version=__version__)
     findings = tuple(
         Finding(
             test=TEST,
@@ -587,11 +600,7 @@ def _unusable(capture: Capture, engine: Engine, reasons: list[Reason], best: Rea
         )
         for c in engine.firing_order
     )
-    strip = _strip(best) if best is not None and len(best.rotations) == 1 else None
-    facts = _facts(best) if best is not None else {}
-    return Measured(
-        test=TEST, resource=capture.name, usable=False, reasons=told, findings=findings, strip=strip, facts=facts
-    )
+    return Measured(test=TEST, resource=name, usable=False, reasons=reasons, findings=findings)
 
 
 def _strip(best: Reading) -> CycleStrip:
@@ -627,3 +636,19 @@ def _once(reasons: list[Reason]) -> tuple[Reason, ...]:
     for reason in sorted(reasons, key=lambda r: not r.blocking):
         unique.setdefault(reason.code if not reason.blocking else reason.statement, reason)
     return tuple(unique.values())
+
+
+def unreadable(capture: UnreadableCapture, engine: Engine) -> Measured:
+    """What can be said of a capture whose samples could not be read: nothing, with the reason.
+
+    Parameters
+    ----------
+    capture : UnreadableCapture
+    engine : Engine
+
+    Returns
+    -------
+    Measured
+        Unusable.
+    """
+    return _refused(capture.name, None, engine, (Reason("unreadable", capture.reason, blocking=True),))

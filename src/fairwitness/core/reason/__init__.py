@@ -1,0 +1,1 @@
+"""From findings to which cylinder, which cause, how sure, and what to test next."""

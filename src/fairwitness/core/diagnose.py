@@ -1,0 +1,195 @@
+"""The one entry point: a case goes in, a diagnosis comes out."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+from fairwitness.core.capture import Capture, UnreadableCapture
+from fairwitness.core.case import Case
+from fairwitness.core.finding import Finding, Measured, State
+from fairwitness.core.measure import CAPTURE_TESTS, OBSERVATION_TESTS
+from fairwitness.core.quality import Reason
+from fairwitness.core.reason.discipline import Standing, compared, stand
+from fairwitness.core.reason.faults import Cause, hypotheses
+from fairwitness.core.reason.inference import Posterior, infer
+from fairwitness.core.reason.plan import NextTest, School, next_tests
+from fairwitness.core.reason.statement import Statement, compose
+
+HYPOTHESES_LISTED = 12
+NO_EVIDENCE_TESTS = ("authorisation", "note")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CaptureVerdict:
+    """Whether one capture could be used."""
+
+    resource: str
+    usable: bool
+    reasons: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CylinderVerdict:
+    """One cylinder: its contribution as far as seen, and the chance of each cause."""
+
+    cylinder: int
+    contribution: str
+    causes: dict[str, float]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Diagnosis:
+    """Everything that can be said of a case."""
+
+    captures: tuple[CaptureVerdict, ...]
+    measured: tuple[Measured, ...]
+    cylinders: tuple[CylinderVerdict, ...]
+    posterior: Posterior
+    standing: Standing
+    statement: Statement
+    plan: tuple[NextTest, ...]
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        """All findings, numbered ``f1``, ``f2``, ..."""
+        return tuple(f for m in self.measured for f in m.findings)
+
+
+def diagnose(case: Case, *, school: School = School.MECHANICAL_FIRST) -> Diagnosis:
+    """Read all evidence of a case and say what follows.
+
+    Parameters
+    ----------
+    case : Case
+        With any content; what is not understood yet is listed as not used.
+    school : School
+        How the next tests are ranked.
+
+    Returns
+    -------
+    Diagnosis
+    """
+    return conclude(case, tuple(measure_case(case)), school=school)
+
+
+def measure_case(case: Case) -> Iterator[Measured]:
+    """Measure each capture and observation that a test is known for."""
+    for capture in case.captures:
+        if isinstance(capture, Capture):
+            yield from measure_capture(capture, case)
+        elif capture.set_up.test is not None and capture.set_up.test.value in {t.TEST for t in CAPTURE_TESTS}:
+            yield _unreadable(capture, case)
+    known = {test.TEST: test for test in OBSERVATION_TESTS}
+    for index, observation in enumerate(case.observations):
+        if observation.test in known:
+            yield known[observation.test].measure(observation, index, case.engine)
+
+
+def measure_capture(capture: Capture, case: Case) -> Iterator[Measured]:
+    """All tests that one capture can be read for."""
+    for test in CAPTURE_TESTS:
+        if test.applies(capture):
+            yield test.measure(capture, case.engine)
+
+
+def conclude(case: Case, measured: tuple[Measured, ...], *, school: School = School.MECHANICAL_FIRST) -> Diagnosis:
+    """Reason over measurements already made.
+
+    Parameters
+    ----------
+    case : Case
+        Its captures need not carry samples here.
+    measured : tuple of Measured
+    school : School
+
+    Returns
+    -------
+    Diagnosis
+    """
+    engine = case.engine
+    measured = _numbered(measured)
+    lines = [m.evidence for m in measured if m.usable and m.evidence is not None]
+    posterior = infer(hypotheses(case), lines, engine)
+    not_read = _not_read(case, measured)
+    standing = stand(posterior, measured, engine, unread=len(not_read))
+    decided = {
+        m.test for m in measured if m.usable and m.evidence is not None and len(m.evidence.alternatives) == 1
+    }
+    accused = standing.cylinders or (standing.rivals if len(standing.rivals) < engine.cylinders else ())
+    return Diagnosis(
+        captures=tuple(_capture_verdicts(case, measured)),
+        measured=measured,
+        cylinders=tuple(_cylinder_verdict(c, measured, posterior) for c in sorted(engine.firing_order)),
+        posterior=posterior,
+        standing=standing,
+        statement=compose(standing, posterior, measured, engine, not_read=not_read),
+        plan=next_tests(posterior, engine, done=tuple(decided), accused=accused, school=school),
+    )
+
+
+def _numbered(measured: tuple[Measured, ...]) -> tuple[Measured, ...]:
+    count = 0
+    numbered = []
+    for m in measured:
+        findings = []
+        for finding in m.findings:
+            count += 1
+            findings.append(replace(finding, id=f"f{count}"))
+        numbered.append(replace(m, findings=tuple(findings)))
+    return tuple(numbered)
+
+
+def _unreadable(capture: UnreadableCapture, case: Case) -> Measured:
+    test = capture.set_up.test
+    assert test is not None
+    blank = [m for m in CAPTURE_TESTS if m.TEST == test.value][0]
+    return blank.unreadable(capture, case.engine)
+
+
+def _not_read(case: Case, measured: tuple[Measured, ...]) -> list[str]:
+    used = {m.resource for m in measured if m.resource is not None}
+    read = {m.observation for m in measured if m.observation is not None}
+    captures = [f"capture {c.name}" for c in case.captures if c.name not in used]
+    observations = [
+        f"observation {i + 1} ({o.test.replace('_', ' ')})"
+        for i, o in enumerate(case.observations)
+        if i not in read and o.test not in NO_EVIDENCE_TESTS
+    ]
+    return captures + observations
+
+
+def _capture_verdicts(case: Case, measured: tuple[Measured, ...]) -> Iterator[CaptureVerdict]:
+    for capture in case.captures:
+        if isinstance(capture, UnreadableCapture):
+            yield CaptureVerdict(resource=capture.name, usable=False, reasons=(capture.reason,))
+            continue
+        own = [m for m in measured if m.resource == capture.name]
+        if not own:
+            yield CaptureVerdict(
+                resource=capture.name, usable=True, reasons=("Not used: no test reads this capture yet.",)
+            )
+            continue
+        reasons: tuple[Reason, ...] = tuple(r for m in own for r in m.reasons)
+        yield CaptureVerdict(
+            resource=capture.name,
+            usable=any(m.usable for m in own),
+            reasons=tuple(r.statement for r in reasons),
+        )
+
+
+def _cylinder_verdict(cylinder: int, measured: tuple[Measured, ...], posterior: Posterior) -> CylinderVerdict:
+    states = {
+        f.state for m in measured if m.usable for f in m.findings if f.cylinder == cylinder and compared(f)
+    }
+    contribution = "unknown"
+    if State.ABSENT in states:
+        contribution = "none"
+    elif State.LOW in states:
+        contribution = "reduced"
+    causes = {
+        cause.value: round(posterior.of_cylinder(cylinder, cause), 4)
+        for cause in (Cause.IGNITION, Cause.FUEL, Cause.MECHANICAL, Cause.CONTROL)
+    }
+    causes["none"] = round(max(0.0, 1.0 - sum(causes.values())), 4)
+    return CylinderVerdict(cylinder=cylinder, contribution=contribution, causes=causes)

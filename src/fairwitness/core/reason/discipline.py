@@ -1,0 +1,189 @@
+"""How far the evidence carries: named predicates, and the status that follows from them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from fairwitness.core.engine import Engine
+from fairwitness.core.finding import Finding, Measured, State
+from fairwitness.core.reason.faults import Cause
+from fairwitness.core.reason.inference import Posterior
+
+CAUSE_CLEAR = 0.6
+CYLINDER_CLEAR = 0.5
+FAULT_CLEAR = 0.75
+"""[M] probabilities from which a cause, a cylinder and a single fault are named."""
+
+
+class Status(StrEnum):
+    """What may be said."""
+
+    ESTABLISHED = "established"
+    SUPPORTED = "supported"
+    SUSPECTED = "suspected"
+    INCONCLUSIVE = "inconclusive"
+    NO_FAULT_FOUND = "no_fault_found"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Standing:
+    """What is accused, how firmly, and what is missing for more."""
+
+    status: Status
+    cause: Cause
+    cylinders: tuple[int, ...]
+    rivals: tuple[int, ...]
+    """Cylinders that stay undecided with each other (companions, no sync)."""
+    faults: tuple[str, ...]
+    probability: float
+    unmet: tuple[str, ...]
+    contradiction: str = ""
+
+
+def stand(posterior: Posterior, measured: Sequence[Measured], engine: Engine, *, unread: int) -> Standing:
+    """Decide what the evidence allows to be said.
+
+    Parameters
+    ----------
+    posterior : Posterior
+    measured : sequence of Measured
+        All measurements, unusable ones included.
+    engine : Engine
+    unread : int
+        Captures and observations given but not understood.
+
+    Returns
+    -------
+    Standing
+    """
+    usable = [m for m in measured if m.usable and m.evidence is not None]
+    contradiction = _contradiction(usable)
+    low = _accused_by_findings(usable)
+    mechanical = posterior.of_cause(Cause.MECHANICAL)
+    if not usable:
+        return _nothing(Status.INCONCLUSIVE, posterior, ("A usable capture.",))
+    if contradiction:
+        return Standing(
+            status=Status.INCONCLUSIVE,
+            cause=Cause.NONE,
+            cylinders=(),
+            rivals=tuple(sorted(low)),
+            faults=(),
+            probability=round(mechanical, 4),
+            unmet=("Two lines of evidence that agree.",),
+            contradiction=contradiction,
+        )
+    if mechanical >= CAUSE_CLEAR:
+        return _accusation(posterior, usable, engine)
+    if low or _open_accusation(usable):
+        return _nothing(Status.INCONCLUSIVE, posterior, ("A deviation clear enough to stand out.",), tuple(sorted(low)))
+    if unread:
+        return _nothing(Status.INCONCLUSIVE, posterior, ("The captures and observations not read yet.",))
+    return Standing(
+        status=Status.NO_FAULT_FOUND,
+        cause=Cause.NONE,
+        cylinders=(),
+        rivals=(),
+        faults=(),
+        probability=round(posterior.of_cause(Cause.NONE), 4),
+        unmet=("Tests of contribution, ignition and fuel.",),
+    )
+
+
+def _accusation(posterior: Posterior, usable: Sequence[Measured], engine: Engine) -> Standing:
+    cause = Cause.MECHANICAL
+    shares = {c: posterior.of_cylinder(c, cause) for c in engine.firing_order}
+    cylinders = tuple(sorted(c for c, p in shares.items() if p >= CYLINDER_CLEAR))
+    rivals = () if cylinders else tuple(sorted(c for c, p in shares.items() if p >= 0.5 * max(shares.values())))
+    mechanical = posterior.of_cause(cause)
+    probability = min(mechanical, *(shares[c] for c in cylinders)) if cylinders else mechanical
+    sources = {m.evidence.source for m in usable if m.evidence is not None and _accuses(m)}
+    top, p_top = posterior.hypotheses[0], float(posterior.probabilities[0])
+    faults = (top.fault,) if p_top >= FAULT_CLEAR and top.cause is cause else ()
+    unmet = []
+    if not cylinders:
+        unmet.append("Which cylinder: a sync on one known cylinder.")
+    if len(sources) < 2:
+        unmet.append("A second, different test that shows the same cylinder.")
+    unmet.append("Where the pressure goes: crankcase, intake, tailpipe or the neighbour.")
+    status = Status.SUPPORTED if len(sources) >= 2 and cylinders else Status.SUSPECTED
+    return Standing(
+        status=status,
+        cause=cause,
+        cylinders=cylinders,
+        rivals=rivals,
+        faults=faults,
+        probability=round(probability, 4),
+        unmet=tuple(unmet),
+    )
+
+
+def _nothing(
+    status: Status, posterior: Posterior, unmet: tuple[str, ...], rivals: tuple[int, ...] = ()
+) -> Standing:
+    return Standing(
+        status=status,
+        cause=Cause.NONE,
+        cylinders=(),
+        rivals=rivals,
+        faults=(),
+        probability=round(float(posterior.of_cause(Cause.NONE)), 4),
+        unmet=unmet,
+    )
+
+
+def compared(finding: Finding) -> bool:
+    """Whether a finding compares cylinders (and does not only report a disagreement of sources)."""
+    return finding.quantity == finding.test
+
+
+def _accuses(measured: Measured) -> bool:
+    ill = (State.LOW, State.ABSENT, State.ABNORMAL)
+    return any(f.state in ill for f in measured.findings if compared(f))
+
+
+def _low_cylinders(measured: Measured) -> frozenset[int]:
+    return frozenset(
+        f.cylinder
+        for f in measured.findings
+        if f.cylinder is not None and f.state in (State.LOW, State.ABSENT) and compared(f)
+    )
+
+
+def _accused_by_findings(usable: Sequence[Measured]) -> frozenset[int]:
+    return frozenset().union(*(_low_cylinders(m) for m in usable)) if usable else frozenset()
+
+
+def _open_accusation(usable: Sequence[Measured]) -> bool:
+    return any(
+        f.state in (State.LOW, State.ABSENT, State.ABNORMAL)
+        for m in usable
+        for f in m.findings
+        if compared(f) and (f.cylinder is None or f.state is State.ABNORMAL)
+    )
+
+
+def _contradiction(usable: Sequence[Measured]) -> str:
+    """Two decided measurements of the same thing that name different cylinders: said, never averaged away."""
+    decided = [m for m in usable if m.evidence is not None and len(m.evidence.alternatives) == 1]
+    for i, one in enumerate(decided):
+        for other in decided[i + 1 :]:
+            first, second = _low_cylinders(one), _low_cylinders(other)
+            if first and second and not first & second:
+                return (
+                    f"{_name(one)} accuses cylinder {_list(first)}, {_name(other)} accuses cylinder {_list(second)}. "
+                    "Repeat both before believing either."
+                )
+    return ""
+
+
+def _name(measured: Measured) -> str:
+    if measured.resource is not None:
+        return f"Capture {measured.resource}"
+    return "The scan tool's speed table"
+
+
+def _list(cylinders: frozenset[int]) -> str:
+    return ", ".join(map(str, sorted(cylinders)))

@@ -1,0 +1,325 @@
+"""The next test: what it would tell, per minute of work, with its reason and its cautions."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from fairwitness.core.engine import Engine, Ignition, Injection
+from fairwitness.core.reason.faults import Hypothesis
+from fairwitness.core.reason.inference import Posterior
+from fairwitness.core.reason.signatures import GAUGE_WET, LEAK_DOWN_HEARD, SIGNATURES
+
+MISREAD = 0.12
+"""[M] how often an outcome is read as another one."""
+WORTH_BITS = 0.02
+"""Tests that would tell less are not offered."""
+
+
+class School(StrEnum):
+    """Where practitioners differ: what to try first. It re-ranks, it never hides."""
+
+    MECHANICAL_FIRST = "mechanical_first"
+    CODES_FIRST = "codes_first"
+    QUICKEST_FIRST = "quickest_first"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BayTest:
+    """One test the bay can do. ``columns``: what of the signature table it reads; empty for gauges."""
+
+    id: str
+    title: str
+    minutes: float
+    columns: tuple[str, ...]
+    tools: str
+    splits: str
+    cautions: tuple[str, ...]
+    per_cylinder: bool = False
+    mechanical: bool = False
+
+
+HIGH_VOLTAGE = "High voltage at coils, leads and injectors: hands off while running; not for anyone with a pacemaker."
+ROTATING = "Keep clear of fans and belts; lead exhaust gas outdoors."
+CRANKING = "Disable fuel first and record how; crank 5 to 10 s, then let the starter cool."
+PLUG_HOLES = "Petrol vapour and sparks: shield open plug holes, disable ignition, keep an extinguisher at hand."
+
+BAY_TESTS: tuple[BayTest, ...] = (
+    BayTest(
+        id="relative_compression",
+        title="Relative compression from starter current",
+        minutes=4,
+        columns=("RC",),
+        tools="clamp on a battery cable, sync on a sound cylinder",
+        splits="tells a cylinder that does not seal from ignition and fuel, without taking anything apart",
+        cautions=(CRANKING,),
+        mechanical=True,
+    ),
+    BayTest(
+        id="crank_speed",
+        title="Crank speed at idle",
+        minutes=4,
+        columns=("CON",),
+        tools="scope on the crank sensor",
+        splits="shows which power stroke is missing",
+        cautions=(ROTATING,),
+    ),
+    BayTest(
+        id="power_balance",
+        title="Power balance",
+        minutes=6,
+        columns=("CON",),
+        tools="scan tool or injector unplugging",
+        splits="shows which cylinder's removal changes nothing",
+        cautions=("Never leave a coil open; short cuts only, raw fuel overheats the catalyst.", HIGH_VOLTAGE),
+    ),
+    BayTest(
+        id="exhaust_pulse",
+        title="Exhaust pulse at the tailpipe",
+        minutes=3,
+        columns=("EX",),
+        tools="hose sensor",
+        splits="shows a missing firing from the tailpipe",
+        cautions=(ROTATING,),
+    ),
+    BayTest(
+        id="secondary_voltage",
+        title="Secondary voltage of all cylinders",
+        minutes=6,
+        columns=("FV", "SV", "SD"),
+        tools="scope with pick-ups",
+        splits="separates plug, lead and coil, and shows a lean or leaking cylinder",
+        cautions=(HIGH_VOLTAGE, "Use an attenuator; never an open coil."),
+    ),
+    BayTest(
+        id="coil_current",
+        title="Coil current on the shared feed",
+        minutes=4,
+        columns=("CC",),
+        tools="small clamp",
+        splits="tells a coil that is not charged from one that gives nothing",
+        cautions=(HIGH_VOLTAGE,),
+    ),
+    BayTest(
+        id="coil_control",
+        title="Coil command levels",
+        minutes=6,
+        columns=("CMD",),
+        tools="scope",
+        splits="tells the command from the coil",
+        cautions=(HIGH_VOLTAGE,),
+    ),
+    BayTest(
+        id="injector_current",
+        title="Injector current on the shared feed",
+        minutes=4,
+        columns=("IC",),
+        tools="small clamp",
+        splits="compares all injectors at once and shows the one that draws nothing",
+        cautions=(ROTATING,),
+    ),
+    BayTest(
+        id="injector_voltage",
+        title="Injector voltage",
+        minutes=6,
+        columns=("IV",),
+        tools="scope with attenuator",
+        splits="shows whether current was flowing when the driver let go",
+        cautions=("The kick exceeds 60 V: use an attenuator.",),
+    ),
+    BayTest(
+        id="crankcase_pulse",
+        title="Crankcase pulse while cranking",
+        minutes=4,
+        columns=("CK",),
+        tools="hose sensor on the dipstick tube",
+        splits="tells rings and piston from valves: a pulse in the dead cylinder's compression is the block",
+        cautions=(CRANKING,),
+        mechanical=True,
+    ),
+    BayTest(
+        id="intake_pulse",
+        title="Intake pulse while cranking",
+        minutes=5,
+        columns=("IN",),
+        tools="hose sensor at a vacuum port",
+        splits="shows compression blowing back past an intake valve",
+        cautions=(CRANKING,),
+        mechanical=True,
+    ),
+    BayTest(
+        id="cylinder_pressure",
+        title="Cranking pressure in the cylinder",
+        minutes=14,
+        columns=("CP",),
+        tools="pressure transducer in the plug hole",
+        splits="gives the absolute figure and the valve events",
+        cautions=(PLUG_HOLES, CRANKING),
+        per_cylinder=True,
+        mechanical=True,
+    ),
+    BayTest(
+        id="leak_down",
+        title="Leak-down at TDC compression",
+        minutes=18,
+        columns=(),
+        tools="leak-down gauge, compressed air",
+        splits="hears where the pressure leaves: intake, tailpipe, oil filler, coolant or the neighbour",
+        cautions=("Air can turn the engine: keep hands and tools clear, remove the key.", PLUG_HOLES),
+        per_cylinder=True,
+        mechanical=True,
+    ),
+    BayTest(
+        id="compression_gauge",
+        title="Compression gauge, dry and with oil",
+        minutes=25,
+        columns=(),
+        tools="compression gauge, spoon of oil",
+        splits="gives the absolute figure; rises with oil is rings, stays is valves or gasket",
+        cautions=(PLUG_HOLES, CRANKING),
+        mechanical=True,
+    ),
+)
+GAUGE_OUTCOMES = {"leak_down": (LEAK_DOWN_HEARD, "tight"), "compression_gauge": (GAUGE_WET, "full")}
+COARSE_COLUMNS = ("CON", "EX")
+"""Read as weak or not: absent, low and disturbed are not reliably told apart there."""
+SCHOOL_FACTOR = 1.6
+"""[M] how much a school favours its own kind of test."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NextTest:
+    """One offer."""
+
+    test: str
+    title: str
+    cylinders: tuple[int, ...]
+    minutes: float
+    information_bits: float
+    tools: str
+    reason: str
+    cautions: tuple[str, ...]
+
+
+def next_tests(
+    posterior: Posterior,
+    engine: Engine,
+    *,
+    done: Sequence[str],
+    accused: Sequence[int],
+    school: School = School.MECHANICAL_FIRST,
+) -> tuple[NextTest, ...]:
+    """Tests not yet done, by expected information per minute.
+
+    Parameters
+    ----------
+    posterior : Posterior
+    engine : Engine
+    done : sequence of str
+        Tests with usable, decided evidence.
+    accused : sequence of int
+        Cylinders a single-cylinder test would be done on; empty: the first of the firing order stands in.
+    school : School
+
+    Returns
+    -------
+    tuple of NextTest
+        Best first; tests that would tell next to nothing are left out.
+    """
+    offers = []
+    for test in BAY_TESTS:
+        if test.id in done or not _fits(test, engine):
+            continue
+        scope = tuple(accused) if test.per_cylinder and accused else engine.firing_order
+        bits = information_bits(test, posterior, scope)
+        if bits < WORTH_BITS:
+            continue
+        minutes = test.minutes + (6.0 * (len(scope) - 1) if test.per_cylinder else 0.0)
+        rank = bits / minutes * _favour(test, school)
+        where = f"on cylinder {', '.join(map(str, scope))}" if test.per_cylinder else ""
+        reason = f"{minutes:g} min with {test.tools}{' ' + where if where else ''}: {test.splits}."
+        offer = NextTest(
+            test=test.id,
+            title=test.title,
+            cylinders=tuple(accused) if accused else (),
+            minutes=minutes,
+            information_bits=round(bits, 3),
+            tools=test.tools,
+            reason=reason[0].upper() + reason[1:],
+            cautions=test.cautions,
+        )
+        offers.append((rank, offer))
+    offers.sort(key=lambda item: -item[0])
+    return tuple(offer for _, offer in offers)
+
+
+def information_bits(test: BayTest, posterior: Posterior, scope: Sequence[int]) -> float:
+    """Mutual information between the hypotheses and the test's outcome, each outcome misread now and then.
+
+    Parameters
+    ----------
+    test : BayTest
+    posterior : Posterior
+    scope : sequence of int
+        Cylinders the test looks at.
+
+    Returns
+    -------
+    float, bits
+    """
+    weight: dict[object, float] = defaultdict(float)
+    for hypothesis, p in zip(posterior.hypotheses, posterior.probabilities, strict=True):
+        for outcome, share in _outcomes(test, hypothesis, scope):
+            weight[outcome] += float(p) * share
+    chances = np.array([w for w in weight.values() if w > 0])
+    kinds = chances.size
+    if kinds < 2:
+        return 0.0
+    seen = (1 - MISREAD) * chances + MISREAD / kinds
+    hit, miss = 1 - MISREAD + MISREAD / kinds, MISREAD / kinds
+    noise = -(hit * np.log2(hit) + (kinds - 1) * miss * np.log2(miss))
+    return max(0.0, float(-(seen * np.log2(seen)).sum() - noise))
+
+
+def _outcomes(test: BayTest, hypothesis: Hypothesis, scope: Sequence[int]) -> list[tuple[object, float]]:
+    """What the test would show under a hypothesis, with chances."""
+    if hypothesis.fault == "other":
+        return [("other", 1.0)]
+    ill = tuple(c for c in hypothesis.cylinders if c in scope)
+    if not test.columns:
+        table, sound = GAUGE_OUTCOMES[test.id]
+        heard = table.get(hypothesis.fault, sound)
+        return [((ill if heard != sound else (), heard), 1.0)]
+    everyone = len(ill) == len(scope) > 1
+    shown: list[tuple[object, float]] = [((), 1.0)]
+    for column in test.columns:
+        forms = SIGNATURES[hypothesis.fault][column] or ("?",)
+        if column in COARSE_COLUMNS:
+            forms = tuple(dict.fromkeys("-" if form in ("0", "~") else form for form in forms))
+        if everyone and column == "RC":
+            forms = ("=",)
+        shown = [
+            ((*before, (ill, form) if form != "=" and ill else "="), chance / len(forms))  # type: ignore[misc]
+            for before, chance in shown
+            for form in forms
+        ]
+    return shown
+
+
+def _fits(test: BayTest, engine: Engine) -> bool:
+    sparkless = engine.ignition is Ignition.COMPRESSION_IGNITION
+    if sparkless and test.id in ("secondary_voltage", "coil_current", "coil_control"):
+        return False
+    return not (engine.injection is Injection.CARBURETTOR and test.id.startswith("injector_"))
+
+
+def _favour(test: BayTest, school: School) -> float:
+    if school is School.MECHANICAL_FIRST:
+        return SCHOOL_FACTOR if test.mechanical else 1.0
+    if school is School.CODES_FIRST:
+        return SCHOOL_FACTOR if not test.mechanical else 1.0
+    return 4.0 / test.minutes

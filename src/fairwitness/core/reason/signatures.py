@@ -1,0 +1,140 @@
+"""What each fault does to each test: the signature table of the trade, and how a share is weighed against it.
+
+Symbols: ``=`` as its peers, ``0`` absent, ``-`` low or short, ``--`` hardly there, ``+`` high or long, ``++`` very high,
+``~`` disturbed, empty: no statement. Several symbols in one cell are equally likely forms.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+FloatArray = NDArray[np.float64]
+
+COLUMNS = ("RC", "CON", "FV", "SV", "SD", "CC", "CMD", "IC", "IV", "EX", "CK", "IN", "CP")
+"""Relative compression, contribution, firing voltage, spark-line voltage, spark duration, coil current, command,
+injector current, injector kick, exhaust, crankcase and intake pulse, in-cylinder peak."""
+
+_TABLE = """
+plug_gap_wide               | =   | -/~ | +  | + | -   | =   | =     | =   | = | ~ | = | = | =
+plug_shorted                | =   | 0/- | -  | - | +   | =   | =     | =   | = | - | = | = | =
+plug_tracking               | =   | ~   | -  | - | ~   | =   | =     | =   | = | ~ | = | = | =
+secondary_high_resistance   | =   | -/~ | +  | + | -   | =   | =     | =   | = | ~ | = | = | =
+secondary_open              | =   | 0   | ++ | 0 | 0/- | =   | =     | =   | = | - | = | = | =
+secondary_leak              | =   | 0/~ | -  | - | ~   | =   | =     | =   | = | - | = | = | =
+coil_secondary_shorted      | =   | 0/- | -  | ~ | -   | +   | =     | =   | = | - | = | = | =
+coil_output_dead            | =   | 0   | 0  | 0 | 0   | =/~ | =     | =/0 | = | - | = | = | =
+coil_primary_open           | =   | 0   | 0  | 0 | 0   | 0   | =     | =/0 | = | - | = | = | =
+coil_feed_lost              | =   | 0   | 0  | 0 | 0   | 0   | =     | =/0 | = | - | = | = | =
+coil_control_open           | =   | 0   | 0  | 0 | 0   | 0   | 0     | =/0 | = | - | = | = | =
+coil_driver_failed          | =   | 0   | 0  | 0 | 0   | 0   | ~     | =/0 | = | - | = | = | =
+injector_open_circuit       | =   | 0   | +  | = | ~   | =   |       | 0   | 0 | - | = | = | =
+injector_high_resistance    | =   | =/~ | =  | = | =   | =   |       | -   | - | = | = | = | =
+injector_shorted            | =   | 0/- | +  | = | ~   | =   |       | +   | 0 | - | = | = | =
+injector_stuck_closed       | =   | 0   | +  | = | ~   | =   |       | ~   | = | - | = | = | =
+injector_restricted         | =   | -   | +  | + | -   | =   |       | =   | = | - | = | = | =
+injector_leaking            | =/- | -   | -  | = | =   | =   |       | =   | = | ~ | = | = | =/-
+injector_feed_lost          | =   | 0   | +  | = | ~   | =   |       | 0   | 0 | - | = | = | =
+injector_control_open       | =   | 0   | +  | = | ~   | =   |       | 0   | 0 | - | = | = | =
+injector_driver_failed      | =   | 0/~ |    |   |     | =   |       | 0/+ | 0 | - | = | = | =
+unmetered_air_at_runner     | =   | -   | +  | + | -   | =   |       | =   | = | - | = | = | =
+fuel_supply_low             | =   | ~   | +  |   | -   | =   |       | =   | = | ~ | = | = | =
+ring_or_piston_leak         | -   | -   | -  | = | +   | =   | =     | =   | = | - | + | = | -
+intake_valve_leak           | -   | -   | -  | = | +   | =   | =     | =   | = | - | = | + | -
+exhaust_valve_leak          | -   | -   | -  | = | +   | =   | =     | =   | = | ~ | = | = | -
+head_gasket_leak            | -   | -   | -  | = | +   | =   | =     | =   | = | - | = | = | -
+intake_valve_not_opening    | --  | 0   | -  | = | +   | =   | =     | =   | = | - | = | 0 | -
+exhaust_valve_not_opening   | =/+ | 0   |    |   |     | =   | =     | =   | = | 0 | = | + | ~
+valve_timing_shifted        | -   | -   | -  |   |     | =   | =     | =   | = | ~ | = | ~ | -
+low_compression_all         | =   | =   |    |   |     | =   | =     | =   | = | = | + | = | -
+cut_by_ecu                  | =   | 0   |    |   |     |     |       | 0   | 0 | - | = | = | =
+no_fault                    | =   | =   | =  | = | =   | =   | =     | =   | = | = | = | = | =
+"""
+
+
+def _parse(table: str) -> dict[str, dict[str, tuple[str, ...]]]:
+    rows: dict[str, dict[str, tuple[str, ...]]] = {}
+    for line in table.strip().splitlines():
+        fault, *cells = (cell.strip() for cell in line.split("|"))
+        forms = {}
+        for column, cell in zip(COLUMNS, cells, strict=True):
+            forms[column] = tuple(cell.split("/")) if cell else ()
+        rows[fault] = forms
+    return rows
+
+
+SIGNATURES = _parse(_TABLE)
+
+LEAK_DOWN_HEARD = {
+    "ring_or_piston_leak": "oil filler",
+    "intake_valve_leak": "intake",
+    "exhaust_valve_leak": "tailpipe",
+    "head_gasket_leak": "coolant or neighbour",
+    "injector_leaking": "oil filler",
+    "valve_timing_shifted": "tight",
+    "intake_valve_not_opening": "tight",
+}
+"""Where air leaves at TDC compression; any fault not named here is tight."""
+
+GAUGE_WET = {
+    "ring_or_piston_leak": "low, rises wet",
+    "injector_leaking": "low, rises wet",
+    "intake_valve_leak": "low, stays wet",
+    "exhaust_valve_leak": "low, stays wet",
+    "head_gasket_leak": "low, stays wet",
+    "valve_timing_shifted": "low, stays wet",
+    "intake_valve_not_opening": "low, stays wet",
+    "low_compression_all": "low, rises wet",
+}
+"""Compression gauge dry and with oil; any fault not named here reads full."""
+
+
+@dataclass(frozen=True, slots=True)
+class Form:
+    """One way a share (1 is as the peers) may turn out: a normal of this centre and width."""
+
+    centre: float
+    width: float
+
+
+FORMS: dict[str, tuple[Form, ...]] = {
+    "=": (Form(1.0, 0.0),),
+    "-": (Form(0.6, 0.2), Form(0.15, 0.2)),
+    "--": (Form(0.15, 0.18),),
+    "0": (Form(0.03, 0.08),),
+    "+": (Form(1.4, 0.3),),
+    "++": (Form(2.0, 0.5),),
+    "~": (Form(0.95, 0.3),),
+}
+"""[M] one or more equally likely forms; widths cover a fault from barely there to complete."""
+
+SURPRISE = 0.001
+"""[M] share kept for the unforeseen, spread evenly over SURPRISE_RANGE: no finding multiplies by zero."""
+SURPRISE_RANGE = 2.0
+
+
+def log_likelihood(shares: FloatArray, sigmas: FloatArray, symbols: tuple[str, ...]) -> FloatArray:
+    """Log density of measured shares under the forms of one cell.
+
+    Parameters
+    ----------
+    shares, sigmas : (n,) float, 1
+    symbols : tuple of str
+        Empty: no statement, every share as likely as any other.
+
+    Returns
+    -------
+    (n,) float
+    """
+    even = 1.0 / SURPRISE_RANGE
+    if not symbols:
+        return np.full(shares.shape, np.log(even))
+    density = np.zeros(shares.shape)
+    for symbol in symbols:
+        for form in FORMS[symbol]:
+            width = np.hypot(sigmas, form.width)
+            chance = (1 - SURPRISE) / (len(symbols) * len(FORMS[symbol]))
+            density += chance * np.exp(-0.5 * ((shares - form.centre) / width) ** 2) / (width * np.sqrt(2 * np.pi))
+    return np.asarray(np.log(density + SURPRISE * even))

@@ -1,0 +1,231 @@
+"""The words: what was seen, what follows, what was not seen. Each sentence names the findings it stands on."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from fairwitness.core import thresholds as limit
+from fairwitness.core.engine import Engine
+from fairwitness.core.finding import Finding, Measured, State
+from fairwitness.core.reason.discipline import Standing, Status, compared
+from fairwitness.core.reason.faults import FAULTS, Cause
+from fairwitness.core.reason.inference import Posterior
+
+RIVALS_NAMED = 3
+
+
+@dataclass(frozen=True, slots=True)
+class Sentence:
+    """One sentence and the findings that carry it."""
+
+    text: str
+    findings: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Statement:
+    """The three kinds of speech under one headline."""
+
+    headline: str
+    seen: tuple[Sentence, ...]
+    follows: tuple[Sentence, ...]
+    not_seen: tuple[Sentence, ...]
+
+    @property
+    def text(self) -> str:
+        """Headline, what was seen and what follows as one paragraph."""
+        return " ".join([self.headline, *(s.text for s in self.seen), *(s.text for s in self.follows)])
+
+
+def compose(
+    standing: Standing,
+    posterior: Posterior,
+    measured: Sequence[Measured],
+    engine: Engine,
+    *,
+    not_read: Sequence[str],
+) -> Statement:
+    """Put the standing into words.
+
+    Parameters
+    ----------
+    standing : Standing
+    posterior : Posterior
+    measured : sequence of Measured
+        Findings carry their ids.
+    engine : Engine
+    not_read : sequence of str
+        Captures and observations that were given but not used.
+
+    Returns
+    -------
+    Statement
+    """
+    return Statement(
+        headline=_headline(standing, measured, engine),
+        seen=tuple(_seen(measured)),
+        follows=tuple(_follows(standing, posterior, measured, engine)),
+        not_seen=tuple(_not_seen(standing, measured, not_read)),
+    )
+
+
+def cylinders_in_words(cylinders: Sequence[int]) -> str:
+    """``cylinder 3``, ``cylinders 1 and 4``, ``cylinders 1, 3 and 5``."""
+    ranked = [str(c) for c in sorted(cylinders)]
+    if len(ranked) == 1:
+        return f"cylinder {ranked[0]}"
+    return f"cylinders {', '.join(ranked[:-1])} and {ranked[-1]}"
+
+
+def _headline(standing: Standing, measured: Sequence[Measured], engine: Engine) -> str:
+    usable = [m for m in measured if m.usable]
+    if standing.contradiction:
+        return "The evidence contradicts itself."
+    if standing.status is Status.INCONCLUSIVE and not usable:
+        return "Nothing can be said yet: no capture so far can be believed." if measured else "Nothing was measured yet."
+    if standing.status in (Status.SUSPECTED, Status.SUPPORTED) and standing.cylinders:
+        who = cylinders_in_words(standing.cylinders)
+        dead = all(_state_of(c, usable) is State.ABSENT for c in standing.cylinders)
+        verb = "does" if len(standing.cylinders) == 1 else "do"
+        if dead:
+            return f"{who.capitalize()} {verb} not seal: hardly any compression."
+        return f"{who.capitalize()} {verb} not compress like the others."
+    if standing.status is Status.SUSPECTED and 1 < len(standing.rivals) < engine.cylinders:
+        rivals = " or ".join(map(str, standing.rivals))
+        return f"Cylinder {rivals} does not seal; which of them is still open."
+    if standing.status is Status.SUSPECTED:
+        return "A cylinder does not seal; which one is still open."
+    if standing.rivals:
+        return f"{cylinders_in_words(standing.rivals).capitalize()} may be low, but not clearly."
+    return "Compression is even: no cylinder is accused."
+
+
+def _seen(measured: Sequence[Measured]) -> list[Sentence]:
+    sentences = []
+    for m in measured:
+        own = [f for f in m.findings if compared(f)]
+        ids = tuple(f.id for f in own)
+        if not m.usable:
+            why = " ".join(r.statement for r in m.reasons if r.blocking)
+            sentences.append(Sentence(f"{_source(m)} cannot be used. {why}", ids))
+            continue
+        cycles = m.facts.get("cycles")
+        over = f" over {cycles} cycles" if cycles else ""
+        ill = [f for f in own if f.state is not State.NORMAL]
+        sentences += [Sentence(f.statement, (f.id,)) for f in ill]
+        rest = [f for f in own if f.state is State.NORMAL and f.cylinder is not None]
+        if rest and m.test == "relative_compression" and len(own) > 1:
+            shares = [100 * f.value for f in rest if f.value is not None]
+            who = "All cylinders lie" if not ill else ("The others lie" if len(rest) > 1 else "The other lies")
+            spread = f"between {min(shares):.0f} and {max(shares):.0f} %" if len(shares) > 1 else f"at {shares[0]:.0f} %"
+            sentences.append(Sentence(f"{who} {spread} of their peers{over}.", tuple(f.id for f in rest)))
+        elif not ill:
+            sentences += [Sentence(f.statement, (f.id,)) for f in own[:1]]
+        sentences += [Sentence(f.statement, (f.id,)) for f in m.findings if not compared(f)]
+    return sentences
+
+
+def _source(m: Measured) -> str:
+    return f"Capture {m.resource}" if m.resource is not None else "The cranking speed table"
+
+
+def _follows(
+    standing: Standing, posterior: Posterior, measured: Sequence[Measured], engine: Engine
+) -> list[Sentence]:
+    ids = tuple(f.id for m in measured if m.usable for f in m.findings if compared(f) and f.state is not State.NORMAL)
+    if standing.contradiction:
+        return [Sentence(standing.contradiction, ids)]
+    if not any(m.usable for m in measured):
+        return [Sentence("No cylinder is accused and none is cleared.")]
+    if standing.status in (Status.SUSPECTED, Status.SUPPORTED):
+        sentences = [Sentence("The cause is mechanical: neither coils nor injectors change compression.", ids)]
+        pattern = _pattern(standing.cylinders, engine)
+        if pattern:
+            sentences.append(Sentence(pattern, ids))
+        names = _likely(posterior)
+        if names:
+            sentences.append(Sentence(f"Most likely: {names}.", ids))
+        beside = _beside(standing.cylinders, measured, engine)
+        if beside:
+            sentences.append(Sentence(beside, ids))
+        return sentences
+    even = tuple(f.id for m in measured if m.usable for f in m.findings if compared(f))
+    if standing.rivals:
+        return [Sentence("The deviation is too small to accuse anyone; repeat with more cycles.", ids)]
+    if engine.cylinders == 1:
+        return [Sentence("A single cylinder has no peers: only an absolute figure can judge it.", even)]
+    return [
+        Sentence("A single leaking cylinder is not the reason; look at contribution, ignition and fuel.", even),
+        Sentence("An engine equally low everywhere would look the same: the comparison is relative.", even),
+    ]
+
+
+def _pattern(cylinders: tuple[int, ...], engine: Engine) -> str:
+    """What the set of low cylinders has in common."""
+    low = tuple(sorted(cylinders))
+    if len(low) < 2:
+        return ""
+    if any(tuple(sorted(bank)) == low for bank in engine.banks):
+        return "They are one whole bank: valve timing of that bank first."
+    if len(low) == 2 and low in {tuple(sorted(p)) for p in engine.block_neighbours}:
+        return "They stand side by side in the block: think of the gasket between them."
+    if len(low) == 2 and engine.companion(low[0]) == low[1]:
+        return "They are companions, 360 degrees apart: think of valve timing, and of bent valves if a chain or belt slipped."
+    return ""
+
+
+def _likely(posterior: Posterior) -> str:
+    """The leading mechanical faults with their chances, over all places."""
+    chances: dict[str, float] = {}
+    for hypothesis, p in zip(posterior.hypotheses, posterior.probabilities, strict=True):
+        if hypothesis.cause is Cause.MECHANICAL:
+            chances[hypothesis.fault] = chances.get(hypothesis.fault, 0.0) + float(p)
+    ranked = sorted(chances.items(), key=lambda item: -item[1])[:RIVALS_NAMED]
+    return ", ".join(f"{FAULTS[fault].words} ({100 * p:.0f} %)" for fault, p in ranked if p >= 0.02)
+
+
+def _beside(cylinders: tuple[int, ...], measured: Sequence[Measured], engine: Engine) -> str:
+    """Say why a mild neighbour of a dead hole is not accused, where there is one."""
+    dead = [c for c in cylinders if _state_of(c, measured) is State.ABSENT]
+    for hole in dead:
+        for neighbour in engine.firing_neighbours(hole):
+            value = _value_of(neighbour, measured)
+            if neighbour not in cylinders and value is not None and abs(1 - value) > 0.13:
+                return f"Cylinder {neighbour} fires beside the dead one and is disturbed by it; it is not accused."
+    return ""
+
+
+def _finding_of(cylinder: int, measured: Sequence[Measured]) -> Finding | None:
+    found = [f for m in measured if m.usable for f in m.findings if f.cylinder == cylinder and compared(f)]
+    return next((f for f in found if f.state is not State.NORMAL), found[0] if found else None)
+
+
+def _state_of(cylinder: int, measured: Sequence[Measured]) -> State | None:
+    finding = _finding_of(cylinder, measured)
+    return finding.state if finding else None
+
+
+def _value_of(cylinder: int, measured: Sequence[Measured]) -> float | None:
+    finding = _finding_of(cylinder, [m for m in measured if m.test == "relative_compression"])
+    return finding.value if finding else None
+
+
+def _not_seen(standing: Standing, measured: Sequence[Measured], not_read: Sequence[str]) -> list[Sentence]:
+    sentences = [Sentence(text) for text in standing.unmet]
+    usable = [m for m in measured if m.usable]
+    if usable and standing.status is Status.NO_FAULT_FOUND:
+        sentences.append(Sentence("An absolute compression figure: gauge or pressure in the cylinder."))
+    cautious = {
+        r.code: r.statement
+        for m in usable
+        for r in m.reasons
+        if r.code in ("fuel_state_unknown", "sync_lost", "unsynced", "revolution_sync", "offset_unknown")
+    }
+    sentences += [Sentence(text) for text in cautious.values()]
+    few = [m for m in usable if isinstance(n := m.facts.get("cycles"), int) and n < limit.CRANKING_CYCLES_FEW.value]
+    if few:
+        sentences.append(Sentence("More cycles: few were recorded."))
+    if not_read:
+        sentences.append(Sentence(f"Given but not used: {', '.join(not_read)}."))
+    return sentences

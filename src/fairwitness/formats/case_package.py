@@ -1,0 +1,489 @@
+"""The case package: a ZIP or folder that is a Data Package of CSV resources, read within bounds and written back."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
+from enum import StrEnum
+from pathlib import Path, PurePosixPath
+from typing import Any, Protocol
+
+import numpy as np
+import polars as pl
+
+from fairwitness.core.capture import (
+    UNIT_TO_SI,
+    Capture,
+    CaptureTest,
+    Channel,
+    EngineState,
+    Role,
+    SetUp,
+    TimeBase,
+    UnreadableCapture,
+)
+from fairwitness.core.case import Case, Observation, TroubleCode
+from fairwitness.core.engine import Engine
+from fairwitness.core.errors import CaptureError, PackageError, TableError
+from fairwitness.formats.engine_block import engine_block, read_engine
+from fairwitness.formats.tables import COLUMNS_MAX, Layout, read_columns
+
+VERSION = 1
+DESCRIPTOR = "datapackage.json"
+DESCRIPTOR_BYTES_MAX = 4 * 1024 * 1024
+PACKAGE_BYTES_MAX = 768 * 1024 * 1024
+"""All tables together, unpacked."""
+MEMBERS_MAX = 2000
+RESOURCES_MAX = 200
+OBSERVATIONS_MAX = 5000
+NESTING_MAX = 40
+PACKED_RATIO_MAX = 400
+DEFAULT_UNITS = {Role.TIME: "s", Role.STARTER_CURRENT: "A", Role.COIL_CURRENT: "A", Role.INJECTOR_CURRENT: "A"}
+
+
+class _Source(Protocol):
+    def read(self, path: str, limit: int) -> bytes: ...
+
+
+def read_package(path: Path | str, *, keep_bytes: bytes | None = None) -> Case:
+    """Read a case package.
+
+    Parameters
+    ----------
+    path : Path
+        A ZIP file or a folder; with ``keep_bytes`` only its name is used.
+    keep_bytes : bytes, optional
+        The ZIP itself, where it came over a wire.
+
+    Returns
+    -------
+    Case
+        Captures that cannot be read are kept as UnreadableCapture with the reason.
+
+    Raises
+    ------
+    PackageError, EngineError
+        The package as a whole cannot be read; says what and where.
+    """
+    path = Path(path)
+    with _opened(path, keep_bytes) as source:
+        descriptor = _descriptor(source)
+        block = descriptor.get("fair_witness")
+        if not isinstance(block, dict):
+            raise PackageError("There is no fair_witness block.", where=DESCRIPTOR, mend="Export it as a case package.")
+        if block.get("version") != VERSION or isinstance(block.get("version"), bool):
+            raise PackageError(
+                f"Version {block.get('version')!r} cannot be read; this program reads version {VERSION}.",
+                where=DESCRIPTOR,
+            )
+        engine = read_engine(block.get("engine"))
+        return Case(
+            name=_text(descriptor.get("name")) or path.stem,
+            title=_text(descriptor.get("title")),
+            engine=engine,
+            complaint=_text(block.get("complaint")),
+            work_done=tuple(_text(w) for w in _list(block.get("work_done"), "work_done") if isinstance(w, str)),
+            codes=tuple(_codes(block.get("dtcs"))),
+            observations=tuple(_observations(block.get("observations"))),
+            captures=tuple(_captures(descriptor.get("resources"), source, engine)),
+            extra={
+                k: v
+                for k, v in block.items()
+                if k not in ("version", "engine", "complaint", "work_done", "dtcs", "observations")
+            },
+        )
+
+
+def write_package(case: Case) -> bytes:
+    """Write a case as a ZIP package.
+
+    Parameters
+    ----------
+    case : Case
+        Unreadable captures are left out; they hold no samples.
+
+    Returns
+    -------
+    bytes
+        The same case gives the same bytes.
+    """
+    resources = []
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        taken: set[str] = set()
+        for capture in case.captures:
+            if isinstance(capture, UnreadableCapture):
+                continue
+            stem = _file_stem(capture.name, taken)
+            resource, table = _written(capture, stem)
+            resources.append(resource)
+            archive.writestr(_member(f"captures/{stem}.csv"), table)
+        descriptor = {
+            "profile": "data-package",
+            "name": _slug(case.name),
+            "title": case.title or case.name,
+            "fair_witness": {
+                **case.extra,
+                "version": VERSION,
+                "engine": engine_block(case.engine),
+                "complaint": case.complaint,
+                "work_done": list(case.work_done),
+                "dtcs": [{"code": c.code, "status": c.status} for c in case.codes],
+                "observations": [{"test": o.test, **{k: v for k, v in o.data.items() if k != "test"}} for o in case.observations],
+            },
+            "resources": resources,
+        }
+        archive.writestr(_member(DESCRIPTOR), json.dumps(descriptor, indent=1, ensure_ascii=False))
+    return buffer.getvalue()
+
+
+# Reading -------------------------------------------------------------------------------------------------------------
+
+
+class _Folder:
+    def __init__(self, root: Path) -> None:
+        self.root = root.resolve()
+
+    def read(self, path: str, limit: int) -> bytes:
+        full = (self.root / path).resolve()
+        if not full.is_relative_to(self.root):
+            raise PackageError("A path leads out of the package.", where=path)
+        if not full.is_file():
+            raise FileNotFoundError(path)
+        if full.stat().st_size > limit:
+            raise PackageError(f"The file is larger than the {limit / 1e6:.0f} MB that are read.", where=path)
+        return full.read_bytes()
+
+
+class _Zip:
+    def __init__(self, archive: zipfile.ZipFile) -> None:
+        members = archive.infolist()
+        if len(members) > MEMBERS_MAX:
+            raise PackageError(f"The ZIP holds {len(members)} files, more than {MEMBERS_MAX}.")
+        total = sum(m.file_size for m in members)
+        packed = sum(m.compress_size for m in members)
+        if total > PACKAGE_BYTES_MAX or total > PACKED_RATIO_MAX * max(packed, 1024):
+            raise PackageError(
+                f"The ZIP unpacks to {total / 1e6:.0f} MB; at most {PACKAGE_BYTES_MAX / 1e6:.0f} MB are read.",
+                mend="Split the case or lower the sample rate.",
+            )
+        self.archive = archive
+        self.left = PACKAGE_BYTES_MAX
+
+    def read(self, path: str, limit: int) -> bytes:
+        try:
+            with self.archive.open(path) as member:
+                data = member.read(min(limit, self.left) + 1)
+        except KeyError:
+            raise FileNotFoundError(path) from None
+        except (zipfile.BadZipFile, OSError, EOFError, RuntimeError, NotImplementedError, ValueError) as error:
+            raise PackageError("The file cannot be unpacked; the ZIP is damaged or locked.", where=path) from error
+        except Exception as error:  # zlib.error and its kin of other packers share no base class
+            raise PackageError("The file cannot be unpacked; the ZIP is damaged.", where=path) from error
+        if len(data) > min(limit, self.left):
+            raise PackageError(f"The file is larger than the {limit / 1e6:.0f} MB that are read.", where=path)
+        self.left -= len(data)
+        return data
+
+
+@contextmanager
+def _opened(path: Path, data: bytes | None) -> Iterator[_Source]:
+    if data is None and path.is_dir():
+        yield _Folder(path)
+        return
+    try:
+        archive = zipfile.ZipFile(path if data is None else io.BytesIO(data))
+    except FileNotFoundError:
+        raise PackageError("There is no such file.", where=path.name) from None
+    except (zipfile.BadZipFile, OSError, ValueError) as error:
+        raise PackageError(
+            "This is not a ZIP file, or it is cut short.", where=path.name, mend="Export the case package again."
+        ) from error
+    with archive:
+        yield _Zip(archive)
+
+
+def _descriptor(source: _Source) -> dict[str, Any]:
+    try:
+        raw = source.read(DESCRIPTOR, DESCRIPTOR_BYTES_MAX)
+    except FileNotFoundError:
+        raise PackageError(f"There is no {DESCRIPTOR}.", mend="Choose a case package.") from None
+    try:
+        descriptor = json.loads(raw.decode("utf-8-sig"))
+    except UnicodeDecodeError:
+        raise PackageError("It is not UTF-8 text.", where=DESCRIPTOR) from None
+    except RecursionError:
+        raise PackageError("It is nested too deeply.", where=DESCRIPTOR) from None
+    except ValueError as error:
+        line = getattr(error, "lineno", None)
+        at = f" at line {line}" if line else ""
+        raise PackageError(f"It is not JSON{at}.", where=DESCRIPTOR) from None
+    if not isinstance(descriptor, dict):
+        raise PackageError("It is not a JSON object.", where=DESCRIPTOR)
+    if _depth(descriptor) > NESTING_MAX:
+        raise PackageError("It is nested too deeply.", where=DESCRIPTOR)
+    return descriptor
+
+
+def _depth(value: object) -> int:
+    deepest, stack = 0, [(value, 1)]
+    while stack:
+        item, depth = stack.pop()
+        deepest = max(deepest, depth)
+        if depth > NESTING_MAX:
+            return depth
+        if isinstance(item, dict):
+            stack += [(v, depth + 1) for v in item.values()]
+        elif isinstance(item, list):
+            stack += [(v, depth + 1) for v in item]
+    return deepest
+
+
+def _list(value: object, where: str) -> list[Any]:
+    if value is None:
+        return []
+    if not isinstance(value, list):
+        raise PackageError("A list was expected.", where=where)
+    return value
+
+
+def _values(kind: type[StrEnum]) -> list[str]:
+    return [member.value for member in kind]
+
+
+def _text(value: object) -> str:
+    return value if isinstance(value, str) else ""
+
+
+def _codes(value: object) -> Iterator[TroubleCode]:
+    for item in _list(value, "dtcs"):
+        if isinstance(item, dict) and isinstance(item.get("code"), str):
+            yield TroubleCode(item["code"], _text(item.get("status")) or "stored")
+
+
+def _observations(value: object) -> Iterator[Observation]:
+    items = _list(value, "observations")
+    if len(items) > OBSERVATIONS_MAX:
+        raise PackageError(f"More than {OBSERVATIONS_MAX} observations.", where="observations")
+    for i, item in enumerate(items):
+        if not isinstance(item, dict) or not isinstance(item.get("test"), str):
+            raise PackageError("An observation names its test.", where=f"observation {i + 1}")
+        yield Observation(test=item["test"], data=item)
+
+
+def _captures(value: object, source: _Source, engine: Engine) -> Iterator[Capture | UnreadableCapture]:
+    resources = _list(value, "resources")
+    if len(resources) > RESOURCES_MAX:
+        raise PackageError(f"More than {RESOURCES_MAX} resources.", where="resources")
+    planned = []
+    taken: set[str] = set()
+    for i, resource in enumerate(resources):
+        if not isinstance(resource, dict):
+            raise PackageError("A resource is an object.", where=f"resource {i + 1}")
+        path = resource.get("path")
+        if not isinstance(path, str):
+            raise PackageError("A resource names one path.", where=f"resource {i + 1}")
+        _check_path(path)
+        name = _text(resource.get("name")) or PurePosixPath(path).stem or f"capture-{i + 1}"
+        while name in taken:
+            name = f"{name}-{i + 1}"
+        taken.add(name)
+        planned.append((name, path, resource))
+    for name, path, resource in planned:
+        set_up = _set_up(resource.get("fair_witness"))
+        try:
+            yield _capture(name, path, resource, set_up, source, engine)
+        except FileNotFoundError:
+            yield UnreadableCapture(name=name, set_up=set_up, reason=f"The file {path} is missing from the package.")
+        except (TableError, CaptureError) as error:
+            yield UnreadableCapture(name=name, set_up=set_up, reason=error.sentence)
+
+
+def _check_path(path: str) -> None:
+    pure = PurePosixPath(path.replace("\\", "/"))
+    drive = len(path) > 1 and path[1] == ":"
+    if pure.is_absolute() or drive or ".." in pure.parts or "\x00" in path or "://" in path or not path:
+        raise PackageError("A resource path leads out of the package.", where=path[:80] or "path")
+
+
+def _set_up(block: object) -> SetUp:
+    if not isinstance(block, dict):
+        return SetUp()
+
+    def flag(key: str) -> bool | None:
+        return value if isinstance(value := block.get(key), bool) else None
+
+    test, state = block.get("test"), block.get("engine_state")
+    return SetUp(
+        test=CaptureTest(test) if test in _values(CaptureTest) else None,
+        engine_state=EngineState(state) if state in _values(EngineState) else None,
+        load=_text(block.get("load")) or None,
+        fuel_disabled=flag("fuel_disabled"),
+        ignition_disabled=flag("ignition_disabled"),
+        temperature=_text(block.get("temperature")) or None,
+    )
+
+
+def _capture(
+    name: str, path: str, resource: Mapping[str, Any], set_up: SetUp, source: _Source, engine: Engine
+) -> Capture:
+    fields = _fields(resource, name)
+    data = source.read(path, PACKAGE_BYTES_MAX)
+    header = _header(data, name)
+    stated = [f["name"] for f in fields]
+    missing = [n for n in stated if n not in header]
+    if missing:
+        raise TableError(f"Column {missing[0]!r} is not in the table.", where=name)
+    timed = [f for f in fields if f["role"] is Role.TIME]
+    layout = Layout(columns=tuple(header), skip_lines=1)
+    arrays = read_columns(data, layout, exact=[f["name"] for f in timed], where=name)
+    count = next(iter(arrays.values())).size
+    if count < 2:
+        raise CaptureError("One sample is not a capture.", where=name)
+    if timed:
+        factor = UNIT_TO_SI[timed[0]["unit"]][0]
+        time = TimeBase.from_stamps(np.asarray(arrays[timed[0]["name"]], dtype=np.float64) * factor)
+    else:
+        block = resource.get("fair_witness")
+        rate = block.get("sample_rate_hz") if isinstance(block, dict) else None
+        if isinstance(rate, bool) or not isinstance(rate, int | float):
+            raise CaptureError("There is neither a time column nor a sample rate.", where=name)
+        time = TimeBase(samples=count, rate_hz=float(rate))
+    channels = tuple(_channel(f, arrays, engine, name) for f in fields if f["role"] is not Role.TIME)
+    known = [c for c in channels if c.role is not Role.OTHER]
+    if not known:
+        raise CaptureError("No column has a known role.", where=name, mend="Say what the columns are.")
+    if not any(np.isfinite(c.samples).any() for c in known):
+        raise CaptureError("There is not one number in its channels.", where=name)
+    return Capture(name=name, time=time, channels=channels, set_up=set_up)
+
+
+def _fields(resource: Mapping[str, Any], name: str) -> list[dict[str, Any]]:
+    schema = resource.get("schema")
+    items = schema.get("fields") if isinstance(schema, dict) else None
+    if not isinstance(items, list) or not items or len(items) > COLUMNS_MAX:
+        raise TableError(f"The schema names no fields, or more than {COLUMNS_MAX}.", where=name)
+    fields: list[dict[str, Any]] = []
+    for item in items:
+        if not isinstance(item, dict) or not isinstance(item.get("name"), str):
+            raise TableError("A field has no name.", where=name)
+        role = item.get("role")
+        kind = Role(role) if role in _values(Role) else Role.OTHER
+        unit = item.get("unit", DEFAULT_UNITS.get(kind, "V"))
+        if not isinstance(unit, str) or unit not in UNIT_TO_SI:
+            raise TableError(f"The unit {unit!r} of {item['name']!r} is not known.", where=name)
+        fields.append({**item, "role": kind, "unit": unit})
+    if len({f["name"] for f in fields}) != len(fields):
+        raise TableError("Two fields share a name.", where=name)
+    return fields
+
+
+def _header(data: bytes, name: str) -> list[str]:
+    end = data.find(b"\n")
+    line = data if end < 0 else data[:end]
+    if not line.strip() or len(line) > 65536:
+        raise TableError("The table is empty.", where=name)
+    try:
+        text = line.decode("utf-8-sig").strip("\r")
+    except UnicodeDecodeError:
+        raise TableError("This is not a text table.", where=name) from None
+    header = [cell.strip().strip('"') for cell in text.split(",")]
+    if len(header) > COLUMNS_MAX or len(set(header)) != len(header):
+        raise TableError("The header has too many columns, or two of one name.", where=name)
+    return header
+
+
+def _channel(field: Mapping[str, Any], arrays: Mapping[str, Any], engine: Engine, name: str) -> Channel:
+    cylinder = field.get("cylinder")
+    if cylinder is not None and (isinstance(cylinder, bool) or cylinder not in engine.firing_order):
+        what = "sync of" if field.get("sync") is True else "channel of"
+        raise CaptureError(f"It has a {what} cylinder {cylinder!r}, which this engine does not have.", where=name)
+    feeds = field.get("feeds")
+    at, unplugged = field.get("measured_at"), field.get("unplugged")
+    return Channel(
+        name=field["name"],
+        role=field["role"],
+        unit=field["unit"],
+        samples=np.asarray(arrays[field["name"]], dtype=np.float32),
+        cylinder=int(cylinder) if cylinder is not None else None,
+        feeds=tuple(c for c in feeds if c in engine.firing_order) if isinstance(feeds, list) else (),
+        sync=field.get("sync") is True,
+        measured_at=at if isinstance(at, str) else None,
+        unplugged=unplugged if isinstance(unplugged, bool) else None,
+    )
+
+
+# Writing -------------------------------------------------------------------------------------------------------------
+
+
+def _written(capture: Capture, stem: str) -> tuple[dict[str, Any], bytes]:
+    fields: list[dict[str, Any]] = []
+    columns: dict[str, Any] = {}
+    block = {k: v for k, v in _set_up_block(capture.set_up).items() if v is not None}
+    if capture.time.stamps_s is not None:
+        fields.append({"name": "time", "type": "number", "unit": "s", "role": "time"})
+        columns["time"] = capture.time.stamps_s
+    else:
+        block["sample_rate_hz"] = capture.time.rate_hz
+    names: set[str] = set(columns)
+    for channel in capture.channels:
+        name = channel.name if channel.name not in names and "," not in channel.name else f"c{len(names)}"
+        names.add(name)
+        about = {
+            "name": name,
+            "type": "number",
+            "unit": channel.unit,
+            "role": channel.role.value,
+            "cylinder": channel.cylinder,
+            "feeds": list(channel.feeds) or None,
+            "sync": channel.sync or None,
+            "measured_at": channel.measured_at,
+            "unplugged": channel.unplugged,
+        }
+        fields.append({k: v for k, v in about.items() if v is not None})
+        columns[name] = pl.Series(channel.samples, dtype=pl.Float32).fill_nan(None)
+    table = io.BytesIO()
+    pl.DataFrame(columns).write_csv(table)
+    resource = {
+        "profile": "tabular-data-resource",
+        "name": _slug(stem),
+        "path": f"captures/{stem}.csv",
+        "schema": {"fields": fields},
+        "fair_witness": block,
+    }
+    return resource, table.getvalue()
+
+
+def _set_up_block(set_up: SetUp) -> dict[str, Any]:
+    return {
+        "test": set_up.test.value if set_up.test else None,
+        "engine_state": set_up.engine_state.value if set_up.engine_state else None,
+        "load": set_up.load,
+        "fuel_disabled": set_up.fuel_disabled,
+        "ignition_disabled": set_up.ignition_disabled,
+        "temperature": set_up.temperature,
+    }
+
+
+def _member(name: str) -> zipfile.ZipInfo:
+    info = zipfile.ZipInfo(name, date_time=(2024, 1, 1, 0, 0, 0))
+    info.compress_type = zipfile.ZIP_DEFLATED
+    return info
+
+
+def _slug(name: str) -> str:
+    kept = "".join(ch if ch.isascii() and (ch.isalnum() or ch in "._-") else "-" for ch in name.lower())
+    return kept.strip("-.") or "case"
+
+
+def _file_stem(name: str, taken: set[str]) -> str:
+    stem = _slug(name)
+    while stem in taken:
+        stem = f"{stem}-{len(taken) + 1}"
+    taken.add(stem)
+    return stem
+
+

@@ -1,0 +1,102 @@
+"""The diagnosis document: what ``fairwitness diagnose --json`` prints and the application serves."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from fairwitness.core.diagnose import HYPOTHESES_LISTED, Diagnosis
+from fairwitness.core.finding import Finding
+from fairwitness.core.reason.plan import NextTest
+from fairwitness.core.reason.statement import Sentence
+
+DOCUMENT_VERSION = 1
+
+
+def diagnosis_document(diagnosis: Diagnosis) -> dict[str, Any]:
+    """A diagnosis as one JSON-ready object.
+
+    Parameters
+    ----------
+    diagnosis : Diagnosis
+
+    Returns
+    -------
+    dict
+        Hypotheses sum to 1: the tail is merged into one entry without faults.
+    """
+    standing, statement = diagnosis.standing, diagnosis.statement
+    return {
+        "fair_witness_diagnosis": DOCUMENT_VERSION,
+        "captures": [
+            {"resource": c.resource, "usable": c.usable, "reasons": list(c.reasons)} for c in diagnosis.captures
+        ],
+        "findings": [_finding(f) for f in diagnosis.findings],
+        "cylinders": [
+            {"cylinder": c.cylinder, "contribution": c.contribution, "causes": c.causes} for c in diagnosis.cylinders
+        ],
+        "hypotheses": _hypotheses(diagnosis),
+        "verdict": {
+            "status": standing.status.value,
+            "cause": standing.cause.value,
+            "cylinders": list(standing.cylinders),
+            "faults": list(standing.faults),
+            "probability": standing.probability,
+            "statement": statement.text,
+            "not_seen": [s.text for s in statement.not_seen],
+            "headline": statement.headline,
+            "rivals": list(standing.rivals),
+            "seen": [_sentence(s) for s in statement.seen],
+            "follows": [_sentence(s) for s in statement.follows],
+        },
+        "next_tests": [_next_test(t) for t in diagnosis.plan],
+    }
+
+
+def _finding(finding: Finding) -> dict[str, Any]:
+    return {
+        "id": finding.id,
+        "test": finding.test,
+        "resource": finding.origin.resource,
+        "observation": finding.origin.observation,
+        "cylinder": finding.cylinder,
+        "quantity": finding.quantity,
+        "value": finding.value,
+        "unit": finding.unit,
+        "spread": finding.spread,
+        "events": finding.events,
+        "state": finding.state.value,
+        "statement": finding.statement,
+    }
+
+
+def _hypotheses(diagnosis: Diagnosis) -> list[dict[str, Any]]:
+    listed: list[dict[str, Any]] = []
+    rest = 1.0
+    pairs = zip(diagnosis.posterior.hypotheses, diagnosis.posterior.probabilities, strict=True)
+    for hypothesis, probability in pairs:
+        if hypothesis.fault == "other" or len(listed) >= HYPOTHESES_LISTED:
+            continue
+        p = round(float(probability), 6)
+        cause = hypothesis.cause.value
+        faults = [{"fault": hypothesis.fault, "cause": cause, "cylinders": list(hypothesis.cylinders)}]
+        listed.append({"faults": faults, "probability": p})
+        rest -= p
+    listed.append({"faults": [], "probability": round(max(rest, 0.0), 6)})
+    return listed
+
+
+def _sentence(sentence: Sentence) -> dict[str, Any]:
+    return {"text": sentence.text, "findings": list(sentence.findings)}
+
+
+def _next_test(test: NextTest) -> dict[str, Any]:
+    return {
+        "test": test.test,
+        "title": test.title,
+        "cylinders": list(test.cylinders),
+        "minutes": test.minutes,
+        "information_bits": test.information_bits,
+        "tools": test.tools,
+        "reason": test.reason,
+        "cautions": list(test.cautions),
+    }

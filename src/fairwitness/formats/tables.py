@@ -1,0 +1,135 @@
+"""Tables of samples: numbers under columns, read by polars, refused with the place of the first fault."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import polars as pl
+from numpy.typing import NDArray
+
+from fairwitness.core.errors import TableError
+
+TABLE_BYTES_MAX = 512 * 1024 * 1024
+"""Largest table read at once; longer recordings come in parts."""
+COLUMNS_MAX = 64
+LINES_SEARCHED_MAX = 5_000_000
+MISSING = ["", "NaN", "nan", "NAN", "-nan", "null", "NULL", "None", "#N/A", "---", "∞", "-∞", "Infinity"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Layout:
+    """How a table is written.
+
+    Parameters
+    ----------
+    delimiter, decimal : str
+        One character each.
+    skip_lines : int
+        Lines before the first row of numbers.
+    columns : tuple of str
+        Names in file order.
+    """
+
+    delimiter: str = ","
+    decimal: str = "."
+    skip_lines: int = 1
+    columns: tuple[str, ...]
+    encoding: str = "utf-8"
+
+
+def read_columns(
+    data: bytes, layout: Layout, *, exact: Sequence[str] = (), where: str
+) -> dict[str, NDArray[np.float32] | NDArray[np.float64]]:
+    """Read every column of a table.
+
+    Parameters
+    ----------
+    data : bytes
+    layout : Layout
+    exact : sequence of str
+        Columns kept in double precision (time); the rest become single precision.
+    where : str
+        Name of the file, for messages.
+
+    Returns
+    -------
+    dict of str to (n,) float array
+        NaN where a cell is empty.
+
+    Raises
+    ------
+    TableError
+        Too large, no rows, text among numbers, a row with another number of cells.
+    """
+    if len(data) > TABLE_BYTES_MAX:
+        raise TableError(
+            f"The table holds {len(data) / 1e6:.0f} MB, the limit is {TABLE_BYTES_MAX / 1e6:.0f} MB.",
+            where=where,
+            mend="Split the recording or lower the sample rate.",
+        )
+    if b"\x00" in data[:65536]:
+        raise TableError("This is not a text table.", where=where, mend="Export the capture as CSV.")
+    if layout.encoding.lower().replace("-", "") != "utf8":
+        data = data.decode(layout.encoding).encode()
+    names = [f"c{i}" for i in range(len(layout.columns))]
+    kinds = [pl.Float64 if name in exact else pl.Float32 for name in layout.columns]
+    try:
+        frame = pl.read_csv(
+            io.BytesIO(data),
+            has_header=False,
+            skip_lines=layout.skip_lines,
+            separator=layout.delimiter,
+            decimal_comma=layout.decimal == ",",
+            schema=dict(zip(names, kinds, strict=True)),
+            null_values=MISSING,
+            truncate_ragged_lines=False,
+            raise_if_empty=False,
+        )
+    except (pl.exceptions.PolarsError, UnicodeDecodeError, ValueError, OverflowError) as error:
+        raise _located(data, layout, where) from error
+    if frame.height == 0:
+        raise TableError("The table has a header but no rows.", where=where, mend="Record and export it again.")
+    arrays = {}
+    for name, column in zip(layout.columns, names, strict=True):
+        series = frame[column]
+        arrays[name] = series.to_numpy() if series.null_count() == 0 else series.fill_null(float("nan")).to_numpy()
+    return arrays
+
+
+def _located(data: bytes, layout: Layout, where: str) -> TableError:
+    """The first line that cannot be read, in words."""
+    expected = len(layout.columns)
+    lines = data.splitlines()
+    if len(lines) <= layout.skip_lines:
+        return TableError("The table has a header but no rows.", where=where, mend="Record and export it again.")
+    for number, raw in enumerate(lines[: min(len(lines), LINES_SEARCHED_MAX)], start=1):
+        if number <= layout.skip_lines or not raw.strip():
+            continue
+        try:
+            line = raw.decode("utf-8")
+        except UnicodeDecodeError:
+            return TableError(f"Line {number} is not text.", where=where, mend="Export the capture as UTF-8 CSV.")
+        cells = line.split(layout.delimiter)
+        if len(cells) != expected:
+            return TableError(
+                f"Line {number} has {len(cells)} cells, {expected} were expected.",
+                where=where,
+                mend="Export the capture again without extra separators.",
+            )
+        for name, cell in zip(layout.columns, cells, strict=True):
+            text = cell.strip().strip('"')
+            if text in MISSING:
+                continue
+            try:
+                float(text.replace(",", ".") if layout.decimal == "," else text)
+            except ValueError:
+                shown = text[:24] + ("..." if len(text) > 24 else "")
+                return TableError(
+                    f"Line {number}, column {name}: {shown!r} is not a number.",
+                    where=where,
+                    mend="Remove the text or leave the cell empty.",
+                )
+    return TableError("The table could not be read.", where=where, mend="Export it as plain CSV, UTF-8.")

@@ -1,0 +1,1 @@
+"""How often the answers are right, measured on simulated populations."""
