@@ -47,7 +47,9 @@ NUISANCE_FROM_CYLINDERS = 6
 it would otherwise tilt all of them."""
 LEAK_SHARE = 0.87
 """Cylinders above this are taken as sound; a leak read into every small deviation would feed on itself."""
-CANDIDATES = 8
+LEAK_HARMONICS = 64
+"""The starter smooths away what lies above."""
+CANDIDATES = 6
 """Settings taken on to the second, slower look."""
 
 
@@ -110,9 +112,11 @@ def fit_cycle(cycle: FloatArray, engine: Engine, *, lags_deg: tuple[float, float
             power = float(course @ course)
             if power <= 0:
                 continue
-            ortho, _ = _solver(engine.firing_intervals_deg, smoothing)
+            ortho, triangle = _solver(engine.firing_intervals_deg, smoothing)
             projected = ortho.T @ course[index]  # (cylinders, lags)
             left = 1.0 - np.einsum("ij,ij->j", projected, projected) / power
+            upright = np.linalg.solve(triangle, projected)[: engine.cylinders].mean(axis=0) > 0
+            left = np.where(upright, left, 1.0)  # upside-down humps half an interval off fit as well
             at = int(np.argmin(left))
             looks.append((float(left[at]), at, smoothing, swing, course))
     if not looks:
@@ -121,12 +125,19 @@ def fit_cycle(cycle: FloatArray, engine: Engine, *, lags_deg: tuple[float, float
             heights=nothing, lag_deg=0.0, smoothing_deg=0.0, speed_swing=0.0, leak_course=np.zeros(GRID), residual=1.0
         )
     looks.sort(key=lambda look: look[0])
-    fits = []
-    for _, at, smoothing, swing, course in looks[:CANDIDATES]:
-        for near in {max(at - 1, 0), at, min(at + 1, steps.size - 1)}:
-            heights, leak, left_over = _solve_with_leaks(course[index[:, near]], engine, smoothing)
-            fits.append((left_over, float(steps[near]), smoothing, swing, heights, leak))
-    left_over, lag, smoothing, swing, heights, leak = min(fits, key=lambda fit: fit[0])
+    best = min(
+        ((*_solve_with_leaks(course[index[:, at]], engine, smoothing), at, smoothing, swing, course)
+         for _, at, smoothing, swing, course in looks[:CANDIDATES]),
+        key=lambda fit: fit[2],
+    )  # fmt: skip
+    heights, leak, left_over, at, smoothing, swing, course = best
+    for near in (at - 1, at + 1):
+        if 0 <= near < steps.size:
+            again = _solve_with_leaks(course[index[:, near]], engine, smoothing)
+            if again[2] < left_over:
+                heights, leak, left_over = again
+                at = near
+    lag = float(steps[at])
     return HumpFit(
         heights=heights,
         lag_deg=lag,
@@ -147,6 +158,8 @@ def _solve_with_leaks(course: FloatArray, engine: Engine, smoothing_deg: float) 
     best = (plain, np.zeros(GRID), plain_left)
     heights = plain
     for _ in range(LEAK_ROUNDS):
+        if not (heights < LEAK_SHARE * sound_level(heights)).any():
+            break
         leak = _leak_course(heights, engine, smoothing_deg)
         rest = course - leak
         projected = ortho.T @ rest
@@ -268,7 +281,7 @@ def _leak_spectra() -> tuple[FloatArray, NDArray[np.complex128]]:
     for leak in np.concatenate(([0.0], np.geomspace(1e-4, 1.0, 36))):
         load, own_peak = _load_and_peak(float(leak))
         levels.append(own_peak / peak)
-        spectra.append(np.fft.rfft((load - levels[-1] * sound) / scale))
+        spectra.append(np.fft.rfft((load - levels[-1] * sound) / scale)[:LEAK_HARMONICS])
     order = np.argsort(levels)
     return np.array(levels)[order], np.array(spectra)[order]
 

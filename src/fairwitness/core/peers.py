@@ -48,5 +48,7 @@ def sound_level(heights: FloatArray) -> float:
     """
     ranked = np.sort(heights)[::-1]
     mark = ranked[1] if ranked.size >= 4 else ranked[0]
-    peers = heights[heights >= limit.PEER_GROUP_SHARE.value * mark]
-    return float(np.median(peers)) if peers.size else float(mark)
+    peers = ranked[ranked >= limit.PEER_GROUP_SHARE.value * mark]
+    if not peers.size:
+        return float(mark)
+    return float(0.5 * (peers[(peers.size - 1) // 2] + peers[peers.size // 2]))

@@ -144,19 +144,11 @@ def find_events(channel: Channel, time: TimeBase, engine: Engine) -> SyncEvents:
     downward = not both_ways and reach is down
     share = 0.12 if both_ways else 0.5
     level = max(share * top, min(floor, 0.6 * top))
-    upright: SampleArray
-    if both_ways:
-        upright = np.abs(channel.samples - channel.samples.dtype.type(quiet))
-    elif downward:
-        upright = channel.samples.dtype.type(quiet) - channel.samples
-    else:
-        upright = channel.samples - channel.samples.dtype.type(quiet)
-    rises, falls = crossings(upright, arm=0.7 * level, fire=level)
+    rises, falls, heights = _events_in(channel.samples, quiet, both_ways, downward, reach, block, level)
     if rises.size == 0:
         return nothing
     marks = falls if channel.role in (Role.COIL_CONTROL, Role.COIL_CURRENT) else rises
     times = time.at(marks)
-    heights = np.array([float(np.nanmax(upright[a:b])) for a, b in zip(rises, falls, strict=True)])
     times, heights, grouped = _group_strikes(times, heights)
     reasons = ()
     if grouped:
@@ -275,6 +267,35 @@ def cycles_by_likeness(
         edges.append(at)
     times = first_s + np.array(edges, dtype=np.float64) / rate_hz
     return Cycles(starts_s=times[:-1], ends_s=times[1:], anchor=Anchor.NONE, cylinder=None)
+
+
+def _events_in(
+    samples: SampleArray,
+    quiet: float,
+    both_ways: bool,
+    downward: bool,
+    reach: FloatArray,
+    block: int,
+    level: float,
+) -> tuple[NDArray[np.intp], NDArray[np.intp], FloatArray]:
+    """Edges and heights, looked for only in the blocks that reach the level; most of a sync channel is quiet."""
+    arm = 0.7 * level
+    busy = np.flatnonzero(reach >= arm)
+    if busy.size == 0:
+        return np.empty(0, np.intp), np.empty(0, np.intp), np.empty(0)
+    cuts = np.flatnonzero(np.diff(busy) > 2)
+    firsts = busy[np.concatenate(([0], cuts + 1))]
+    lasts = busy[np.concatenate((cuts, [busy.size - 1]))]
+    rises, falls, heights = [], [], []
+    for first, last in zip(firsts, lasts, strict=True):
+        begin, end = max(0, (first - 1) * block), min(samples.size, (last + 2) * block)
+        upright = samples[begin:end].astype(np.float64) - quiet
+        upright = np.abs(upright) if both_ways else (-upright if downward else upright)
+        up, down = crossings(upright, arm=arm, fire=level)
+        rises += (up + begin).tolist()
+        falls += (down + begin).tolist()
+        heights += [float(np.nanmax(upright[a:b])) for a, b in zip(up, down, strict=True)]
+    return np.array(rises, np.intp), np.array(falls, np.intp), np.array(heights)
 
 
 def _anchors(channel: Channel, engine: Engine) -> tuple[Anchor, ...]:

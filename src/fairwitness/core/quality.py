@@ -18,6 +18,8 @@ FloatArray = NDArray[np.float64]
 
 WORKING_RATE_HZ = 1000.0
 """Cranking humps live below 100 Hz; slow work is done at this rate."""
+CLIPPING_SAMPLES = 30_000
+"""Enough to see how crowded the top level is."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -247,7 +249,7 @@ def _clipping(channel: Channel, rate_hz: float, begin: int, end: int, *, crest_u
     """
     settled = begin + int(limit.INRUSH_DROP_S.value * rate_hz)
     steady = channel.samples[settled:end]
-    sample = steady[:: max(1, steady.size // 200_000)]
+    sample = steady[:: max(1, steady.size // CLIPPING_SAMPLES)]
     sample = np.sort(sample[np.isfinite(sample)].astype(np.float64))
     if sample.size < 200:
         return []

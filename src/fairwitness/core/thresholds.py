@@ -34,7 +34,7 @@ HUMP_SAMPLES_MIN = Threshold(10, "samples", "[M] samples per compression hump ne
 HUMP_SAMPLES_FEW = Threshold(20, "samples", "[M] below this a caution is shown")
 CLAMP_ZERO_MAX_A = Threshold(5.0, "A", "[M] resting current above this is a clamp that was not zeroed")
 CLIPPED_SHARE_MIN = Threshold(0.03, "1", "[M] share of steady samples standing at the ceiling")
-CLIPPED_TOP_BIN_RATIO = Threshold(5.0, "1", "[M] a sine puts about 2.4 times the next level's samples in its top level")
+CLIPPED_TOP_BIN_RATIO = Threshold(3.5, "1", "[M] a sine puts about 2.4 times the next level's samples in its top level")
 SPIKE_SIGMA = Threshold(8.0, "sigma", "[M] a block this far from its neighbours is interference, not cranking")
 HUMP_RESIDUAL_MAX = Threshold(0.72, "1", "[M] above this the trace does not look like compressions at all")
 HUMP_RESIDUAL_CAUTION = Threshold(0.45, "1", "[M] above this the shape fits badly and the spread is widened")
@@ -44,6 +44,9 @@ BATTERY_DIP_MIN_V = Threshold(0.08, "V", "[M] a battery that does not sag is not
 BATTERY_VOLT_MAX = Threshold(60.0, "V", "[M] above any 12, 24 or 48 V system")
 CYCLE_LENGTH_TOLERANCE = Threshold(0.22, "1", "[M] a cycle further than this from its neighbours is left out")
 STRIKE_GROUP_SHARE = Threshold(0.2, "1", "[T] edges within this share of the usual gap belong to one event")
+SYNC_TRUSTED_RPM_MIN = Threshold(120.0, "rpm", "[M] within this range a first reading of the sync is taken without a second")
+SYNC_TRUSTED_RPM_MAX = Threshold(300.0, "rpm", "[T] upper end of usual cranking speed")
+SYNC_TRUSTED_RESIDUAL = Threshold(0.3, "1", "[M] a fit this good needs no second reading")
 UNSYNCED_LIKENESS_MIN = Threshold(0.4, "1", "[M] correlation of a cycle with the next one")
 
 # Relative compression

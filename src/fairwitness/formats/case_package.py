@@ -17,9 +17,7 @@ import polars as pl
 from fairwitness.core.capture import (
     UNIT_TO_SI,
     Capture,
-    CaptureTest,
     Channel,
-    EngineState,
     Role,
     SetUp,
     TimeBase,
@@ -29,6 +27,7 @@ from fairwitness.core.case import Case, Observation, TroubleCode
 from fairwitness.core.engine import Engine
 from fairwitness.core.errors import CaptureError, PackageError, TableError
 from fairwitness.formats.engine_block import engine_block, read_engine
+from fairwitness.formats.set_up import read_set_up, set_up_block
 from fairwitness.formats.tables import COLUMNS_MAX, Layout, read_columns
 
 VERSION = 1
@@ -293,7 +292,7 @@ def _captures(value: object, source: _Source, engine: Engine) -> Iterator[Captur
         taken.add(name)
         planned.append((name, path, resource))
     for name, path, resource in planned:
-        set_up = _set_up(resource.get("fair_witness"))
+        set_up = read_set_up(resource.get("fair_witness"))
         try:
             yield _capture(name, path, resource, set_up, source, engine)
         except FileNotFoundError:
@@ -307,24 +306,6 @@ def _check_path(path: str) -> None:
     drive = len(path) > 1 and path[1] == ":"
     if pure.is_absolute() or drive or ".." in pure.parts or "\x00" in path or "://" in path or not path:
         raise PackageError("A resource path leads out of the package.", where=path[:80] or "path")
-
-
-def _set_up(block: object) -> SetUp:
-    if not isinstance(block, dict):
-        return SetUp()
-
-    def flag(key: str) -> bool | None:
-        return value if isinstance(value := block.get(key), bool) else None
-
-    test, state = block.get("test"), block.get("engine_state")
-    return SetUp(
-        test=CaptureTest(test) if test in _values(CaptureTest) else None,
-        engine_state=EngineState(state) if state in _values(EngineState) else None,
-        load=_text(block.get("load")) or None,
-        fuel_disabled=flag("fuel_disabled"),
-        ignition_disabled=flag("ignition_disabled"),
-        temperature=_text(block.get("temperature")) or None,
-    )
 
 
 def _capture(
@@ -422,7 +403,7 @@ def _channel(field: Mapping[str, Any], arrays: Mapping[str, Any], engine: Engine
 def _written(capture: Capture, stem: str) -> tuple[dict[str, Any], bytes]:
     fields: list[dict[str, Any]] = []
     columns: dict[str, Any] = {}
-    block = {k: v for k, v in _set_up_block(capture.set_up).items() if v is not None}
+    block = set_up_block(capture.set_up)
     if capture.time.stamps_s is not None:
         fields.append({"name": "time", "type": "number", "unit": "s", "role": "time"})
         columns["time"] = capture.time.stamps_s
@@ -455,17 +436,6 @@ def _written(capture: Capture, stem: str) -> tuple[dict[str, Any], bytes]:
         "fair_witness": block,
     }
     return resource, table.getvalue()
-
-
-def _set_up_block(set_up: SetUp) -> dict[str, Any]:
-    return {
-        "test": set_up.test.value if set_up.test else None,
-        "engine_state": set_up.engine_state.value if set_up.engine_state else None,
-        "load": set_up.load,
-        "fuel_disabled": set_up.fuel_disabled,
-        "ignition_disabled": set_up.ignition_disabled,
-        "temperature": set_up.temperature,
-    }
 
 
 def _member(name: str) -> zipfile.ZipInfo:

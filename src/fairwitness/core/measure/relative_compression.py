@@ -200,8 +200,8 @@ def _synced_readings(
 
 def _plausible(reading: Reading) -> bool:
     speed = float(np.median(reading.cycles.speed_rpm))
-    usual = limit.CRANKING_RPM_UNUSABLE.value <= speed <= limit.CRANKING_RPM_HIGH.value
-    return usual and reading.fit.residual < limit.HUMP_RESIDUAL_CAUTION.value
+    usual = limit.SYNC_TRUSTED_RPM_MIN.value <= speed <= limit.SYNC_TRUSTED_RPM_MAX.value
+    return usual and reading.fit.residual < limit.SYNC_TRUSTED_RESIDUAL.value
 
 
 def _unsynced_readings(
@@ -295,7 +295,7 @@ def _rotations(engine: Engine, cycles: Cycles, turn: int, turns: list[int]) -> t
     """By how many places of the firing order the heights may be turned."""
     if cycles.anchor is Anchor.COMPRESSION:
         return (0,)
-    if cycles.anchor in (Anchor.CYCLE, Anchor.NONE) and engine.is_even:
+    if cycles.anchor in (Anchor.CYCLE, Anchor.NONE):
         return tuple(range(engine.cylinders))
     per_place = CYCLE_DEG / engine.cylinders
     places = {round((t - turn) * DEG_PER_POINT / per_place) % engine.cylinders for t in turns}
@@ -306,7 +306,9 @@ def _fold(trace: SlowTrace, cycles: Cycles) -> FloatArray:
     """(n_cycles, GRID) float: each cycle divided evenly, slow drift between its ends taken out."""
     share = np.arange(GRID) / GRID
     at = cycles.starts_s[:, None] + (cycles.ends_s - cycles.starts_s)[:, None] * share[None, :]
-    return np.interp(at, trace.times_s, trace.values)
+    folded = np.interp(at, trace.times_s, trace.values)
+    drift = np.gradient(folded.mean(axis=1))
+    return np.asarray(folded - drift[:, None] * (share[None, :] - 0.5))
 
 
 def _cycle_reasons(reading: Reading, capture: Capture, engine: Engine) -> list[Reason]:

@@ -1,0 +1,106 @@
+"""A measurement as JSON and back, so that reasoning does not need the samples again."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from fairwitness.core.finding import CycleStrip, Evidence, Finding, Measured, Origin, State
+from fairwitness.core.quality import Reason
+
+STRIP_DIGITS = 3
+
+
+def measured_document(measured: Measured) -> dict[str, Any]:
+    """Write a measurement.
+
+    Parameters
+    ----------
+    measured : Measured
+
+    Returns
+    -------
+    dict
+        JSON-ready.
+    """
+    evidence, strip = measured.evidence, measured.strip
+    return {
+        "test": measured.test,
+        "resource": measured.resource,
+        "observation": measured.observation,
+        "usable": measured.usable,
+        "reasons": [{"code": r.code, "statement": r.statement, "blocking": r.blocking} for r in measured.reasons],
+        "findings": [_finding(f) for f in measured.findings],
+        "evidence": evidence
+        and {
+            "line": evidence.line,
+            "source": evidence.source,
+            "alternatives": [a.tolist() for a in evidence.alternatives],
+            "sigmas": evidence.sigmas.tolist(),
+        },
+        "strip": strip
+        and {
+            "unit": strip.unit,
+            **{key: np.round(getattr(strip, key), STRIP_DIGITS).tolist() for key in ("angle_deg", "middle", "low", "high")},
+        },
+        "facts": measured.facts,
+        "cycle_starts_s": list(measured.cycle_starts_s),
+    }
+
+
+def read_measured(document: dict[str, Any]) -> Measured:
+    """Read what ``measured_document`` wrote.
+
+    Parameters
+    ----------
+    document : dict
+
+    Returns
+    -------
+    Measured
+    """
+    evidence, strip = document["evidence"], document["strip"]
+    return Measured(
+        test=document["test"],
+        resource=document["resource"],
+        observation=document["observation"],
+        usable=document["usable"],
+        reasons=tuple(Reason(**r) for r in document["reasons"]),
+        findings=tuple(_read_finding(f) for f in document["findings"]),
+        evidence=evidence
+        and Evidence(
+            line=evidence["line"],
+            source=evidence["source"],
+            alternatives=tuple(np.array(a) for a in evidence["alternatives"]),
+            sigmas=np.array(evidence["sigmas"]),
+        ),
+        strip=strip
+        and CycleStrip(
+            unit=strip["unit"], **{key: np.array(strip[key]) for key in ("angle_deg", "middle", "low", "high")}
+        ),
+        facts=document["facts"],
+        cycle_starts_s=tuple(document["cycle_starts_s"]),
+    )
+
+
+def _finding(finding: Finding) -> dict[str, Any]:
+    origin = finding.origin
+    plain = ("test", "cylinder", "quantity", "value", "unit", "spread", "events", "statement")
+    return {
+        **{key: getattr(finding, key) for key in plain},
+        "state": finding.state.value,
+        "origin": {
+            "resource": origin.resource,
+            "observation": origin.observation,
+            "capture_sha256": origin.capture_sha256,
+            "code_version": origin.code_version,
+            "parameters": [list(p) for p in origin.parameters],
+        },
+    }
+
+
+def _read_finding(document: dict[str, Any]) -> Finding:
+    origin = dict(document["origin"])
+    origin["parameters"] = tuple((key, value) for key, value in origin["parameters"])
+    return Finding(**{**document, "state": State(document["state"]), "origin": Origin(**origin)})

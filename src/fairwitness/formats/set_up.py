@@ -1,0 +1,67 @@
+"""How a capture was taken, as the ``fair_witness`` block of a resource, in and out."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import Any
+
+from fairwitness.core.capture import CaptureTest, EngineState, SetUp
+
+
+def read_set_up(block: object) -> SetUp:
+    """Read a set-up; values that are not known are taken as not recorded.
+
+    Parameters
+    ----------
+    block : object
+        JSON value.
+
+    Returns
+    -------
+    SetUp
+    """
+    if not isinstance(block, dict):
+        return SetUp()
+
+    def flag(key: str) -> bool | None:
+        return value if isinstance(value := block.get(key), bool) else None
+
+    def text(key: str) -> str | None:
+        value = block.get(key)
+        return value if isinstance(value, str) and value else None
+
+    test, state = block.get("test"), block.get("engine_state")
+    return SetUp(
+        test=CaptureTest(test) if test in _values(CaptureTest) else None,
+        engine_state=EngineState(state) if state in _values(EngineState) else None,
+        load=text("load"),
+        fuel_disabled=flag("fuel_disabled"),
+        ignition_disabled=flag("ignition_disabled"),
+        temperature=text("temperature"),
+    )
+
+
+def set_up_block(set_up: SetUp) -> dict[str, Any]:
+    """Write a set-up; what was not recorded is left out.
+
+    Parameters
+    ----------
+    set_up : SetUp
+
+    Returns
+    -------
+    dict
+    """
+    block = {
+        "test": set_up.test.value if set_up.test else None,
+        "engine_state": set_up.engine_state.value if set_up.engine_state else None,
+        "load": set_up.load,
+        "fuel_disabled": set_up.fuel_disabled,
+        "ignition_disabled": set_up.ignition_disabled,
+        "temperature": set_up.temperature,
+    }
+    return {k: v for k, v in block.items() if v is not None}
+
+
+def _values(kind: type[StrEnum]) -> list[str]:
+    return [member.value for member in kind]

@@ -1,0 +1,1 @@
+"""The application around the core: accounts, cases, captures, and the interface's API."""

@@ -1,0 +1,90 @@
+"""Log in, log out, who am I."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.contrib.auth import authenticate, login, logout
+from django.middleware.csrf import get_token
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.exceptions import ValidationError
+from rest_framework.permissions import AllowAny
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.throttling import AnonRateThrottle
+from rest_framework.views import APIView
+
+from fairwitness.server.accounts.demo import DEMO_ACCOUNTS
+from fairwitness.server.accounts.models import User
+
+
+class LoginThrottle(AnonRateThrottle):
+    """Guessing passwords is slow work."""
+
+    rate = "30/min"
+
+    def allow_request(self, request: Request, view: APIView) -> bool:
+        """Only attempts count, not looking."""
+        return request.method != "POST" or settings.DEMO or bool(super().allow_request(request, view))
+
+
+class DemoAccountSerializer(serializers.Serializer):
+    username = serializers.CharField()
+    password = serializers.CharField()
+    name = serializers.CharField()
+    role = serializers.CharField()
+
+
+class SessionSerializer(serializers.Serializer):
+    logged_in = serializers.BooleanField()
+    username = serializers.CharField(allow_blank=True)
+    name = serializers.CharField(allow_blank=True)
+    role = serializers.CharField(allow_blank=True)
+    demo_accounts = DemoAccountSerializer(many=True)
+
+
+class LoginSerializer(serializers.Serializer):
+    username = serializers.CharField(max_length=150)
+    password = serializers.CharField(max_length=256, trim_whitespace=False)
+
+
+class SessionView(APIView):
+    """The session of this browser."""
+
+    permission_classes = [AllowAny]
+    throttle_classes = [LoginThrottle]
+
+    @extend_schema(responses=SessionSerializer, operation_id="session_read")
+    def get(self, request: Request) -> Response:
+        """Who is logged in, and the demo accounts in demo mode."""
+        get_token(request)
+        return Response(_session(request))
+
+    @extend_schema(request=LoginSerializer, responses=SessionSerializer, operation_id="session_open")
+    def post(self, request: Request) -> Response:
+        """Log in."""
+        given = LoginSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        user = authenticate(request, **given.validated_data)
+        if user is None:
+            raise ValidationError({"password": "Name and password do not match."})
+        login(request, user)
+        return Response(_session(request))
+
+    @extend_schema(responses=SessionSerializer, operation_id="session_close")
+    def delete(self, request: Request) -> Response:
+        """Log out."""
+        logout(request)
+        return Response(_session(request))
+
+
+def _session(request: Request) -> dict[str, object]:
+    user = request._request.user
+    known = isinstance(user, User) and user.is_authenticated
+    return {
+        "logged_in": known,
+        "username": user.username if known else "",
+        "name": user.shown_name if known else "",
+        "role": user.role if known else "",
+        "demo_accounts": list(DEMO_ACCOUNTS) if settings.DEMO else [],
+    }

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class CapturesConfig(AppConfig):
+    name = "fairwitness.server.captures"
+    label = "captures"

@@ -1,0 +1,93 @@
+"""Captures as evidence: samples in compressed chunks, a min/max pyramid for looking, measurements made of them."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+from fairwitness.server.cases.models import StoredCase
+
+
+class StoredCapture(models.Model):
+    """One capture of a case. Never edited; a wrong one is withdrawn with a reason and stays."""
+
+    case = models.ForeignKey(StoredCase, on_delete=models.CASCADE, related_name="captures")
+    name = models.CharField(max_length=200)
+    file_name = models.CharField(max_length=200, blank=True)
+    sha256 = models.CharField(max_length=64, blank=True)
+    set_up = models.JSONField(default=dict)
+    samples = models.BigIntegerField(default=0)
+    rate_hz = models.FloatField(default=0.0)
+    start_s = models.FloatField(default=0.0)
+    stamps = models.BinaryField(null=True)
+    unreadable = models.CharField(max_length=500, blank=True)
+    kept_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    kept_at = models.DateTimeField()
+    withdrawn_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+", null=True, blank=True
+    )
+    withdrawn_at = models.DateTimeField(null=True, blank=True)
+    withdrawn_reason = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class StoredChannel(models.Model):
+    """One channel of a capture."""
+
+    capture = models.ForeignKey(StoredCapture, on_delete=models.CASCADE, related_name="channels")
+    position = models.PositiveSmallIntegerField()
+    name = models.CharField(max_length=200)
+    role = models.CharField(max_length=32)
+    unit = models.CharField(max_length=8)
+    cylinder = models.PositiveSmallIntegerField(null=True)
+    feeds = models.JSONField(default=list)
+    sync = models.BooleanField(default=False)
+    measured_at = models.CharField(max_length=32, blank=True)
+    unplugged = models.BooleanField(null=True)
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [models.UniqueConstraint(fields=["capture", "position"], name="one_channel_per_position")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class SampleChunk(models.Model):
+    """A run of samples (level 0) or of lows and highs over ``8**level`` samples each, packed."""
+
+    channel = models.ForeignKey(StoredChannel, on_delete=models.CASCADE, related_name="chunks")
+    level = models.PositiveSmallIntegerField()
+    index = models.PositiveIntegerField()
+    count = models.PositiveIntegerField()
+    data = models.BinaryField()
+
+    class Meta:
+        ordering = ["level", "index"]
+        constraints = [
+            models.UniqueConstraint(fields=["channel", "level", "index"], name="one_chunk_per_place"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.channel_id} {self.level}/{self.index}"
+
+
+class StoredMeasurement(models.Model):
+    """What one test measured from a capture, with the version that measured it."""
+
+    capture = models.ForeignKey(StoredCapture, on_delete=models.CASCADE, related_name="measurements")
+    test = models.CharField(max_length=64)
+    code_version = models.CharField(max_length=32)
+    document = models.JSONField()
+    made_at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return f"{self.test} of {self.capture_id}"

@@ -1,0 +1,230 @@
+"""Samples to and from the database: byte-shuffled, compressed chunks and a min/max pyramid."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+import zstandard
+from numpy.typing import NDArray
+
+from fairwitness.core.capture import Capture, Channel, Role, TimeBase
+from fairwitness.core.errors import CaptureError
+from fairwitness.formats.set_up import read_set_up
+from fairwitness.server.captures.models import SampleChunk, StoredCapture, StoredChannel
+
+Float32Array = NDArray[np.float32]
+
+CHUNK_SAMPLES = 65_536
+"""256 KiB of samples: a window of 20 k samples costs one or two reads."""
+PYRAMID_STEP = 8
+PYRAMID_TOP = 512
+"""The pyramid stops where a level is shorter than this."""
+PACK_LEVEL = 1
+ROWS_AT_ONCE = 64
+
+
+def pack(values: NDArray[np.generic]) -> bytes:
+    """Compress an array, bytes of equal weight side by side.
+
+    Parameters
+    ----------
+    values : (n,) array of any fixed-size dtype
+
+    Returns
+    -------
+    bytes
+    """
+    raw = np.ascontiguousarray(values).view(np.uint8).reshape(-1, values.dtype.itemsize)
+    return zstandard.ZstdCompressor(level=PACK_LEVEL).compress(np.ascontiguousarray(raw.T).tobytes())
+
+
+def unpack(data: bytes, dtype: type[np.generic], count: int) -> NDArray[np.generic]:
+    """The inverse of ``pack``.
+
+    Parameters
+    ----------
+    data : bytes
+    dtype : numpy dtype
+    count : int
+
+    Returns
+    -------
+    (count,) array
+    """
+    size = np.dtype(dtype).itemsize
+    raw = zstandard.ZstdDecompressor().decompress(bytes(data), max_output_size=count * size)
+    return np.ascontiguousarray(np.frombuffer(raw, np.uint8).reshape(size, count).T).view(dtype).reshape(count)
+
+
+def pyramid(samples: Float32Array) -> list[tuple[Float32Array, Float32Array]]:
+    """Lows and highs over 8, 64, 512, ... samples.
+
+    Strided minima are about three times as fast as reshaping and reducing.
+
+    Parameters
+    ----------
+    samples : (n,) float32
+        Missing samples are left out of a group; a group without any is NaN.
+
+    Returns
+    -------
+    list of (low, high), each (n // 8**level,) float32
+    """
+    levels = []
+    low = high = samples
+    while low.size >= PYRAMID_STEP * PYRAMID_TOP:
+        whole = low.size // PYRAMID_STEP * PYRAMID_STEP
+        next_low, next_high = low[:whole:PYRAMID_STEP].copy(), high[:whole:PYRAMID_STEP].copy()
+        for k in range(1, PYRAMID_STEP):
+            np.fmin(next_low, low[k:whole:PYRAMID_STEP], out=next_low)
+            np.fmax(next_high, high[k:whole:PYRAMID_STEP], out=next_high)
+        low, high = next_low, next_high
+        levels.append((low, high))
+    return levels
+
+
+def write(stored: StoredCapture, capture: Capture) -> None:
+    """Store the channels of a capture. Call it inside the transaction that stores the capture itself.
+
+    Parameters
+    ----------
+    stored : StoredCapture
+        Saved, without channels.
+    capture : Capture
+    """
+    for position, channel in enumerate(capture.channels):
+        row = StoredChannel.objects.create(
+            capture=stored,
+            position=position,
+            name=channel.name[:200],
+            role=channel.role.value,
+            unit=channel.unit,
+            cylinder=channel.cylinder,
+            feeds=list(channel.feeds),
+            sync=channel.sync,
+            measured_at=channel.measured_at or "",
+            unplugged=channel.unplugged,
+        )
+        samples = np.ascontiguousarray(channel.samples, dtype=np.float32)
+        SampleChunk.objects.bulk_create(_chunks(row, samples), batch_size=ROWS_AT_ONCE)
+
+
+def _chunks(row: StoredChannel, samples: Float32Array) -> Iterator[SampleChunk]:
+    levels = [samples, *(np.stack(pair, axis=1).reshape(-1) for pair in pyramid(samples))]
+    for level, values in enumerate(levels):
+        for index, first in enumerate(range(0, values.size, CHUNK_SAMPLES)):
+            piece = values[first : first + CHUNK_SAMPLES]
+            yield SampleChunk(channel=row, level=level, index=index, count=piece.size, data=pack(piece))
+
+
+def read_span(channel: StoredChannel, level: int, begin: int, end: int) -> Float32Array:
+    """Values of one level from ``begin`` to ``end``.
+
+    Parameters
+    ----------
+    channel : StoredChannel
+    level : int
+        0 for samples; above, lows and highs alternate.
+    begin, end : int
+        In values of that level, clipped to what there is.
+
+    Returns
+    -------
+    (k,) float32
+    """
+    if end <= begin:
+        return np.empty(0, np.float32)
+    first, last = begin // CHUNK_SAMPLES, (end - 1) // CHUNK_SAMPLES
+    rows = channel.chunks.filter(level=level, index__range=(first, last)).order_by("index")
+    pieces = [unpack(row.data, np.float32, row.count) for row in rows]
+    if not pieces:
+        return np.empty(0, np.float32)
+    joined = pieces[0] if len(pieces) == 1 else np.concatenate(pieces)
+    offset = first * CHUNK_SAMPLES
+    return np.asarray(joined[begin - offset : end - offset], dtype=np.float32)
+
+
+def envelope(channel: StoredChannel, total: int, begin: int, end: int, points: int) -> tuple[Float32Array, int]:
+    """What a window looks like in at most about ``points`` columns.
+
+    Parameters
+    ----------
+    channel : StoredChannel
+    total : int
+        Samples of the channel.
+    begin, end : int
+        Window in samples.
+    points : int
+
+    Returns
+    -------
+    (values, step) : (2 * k,) float32 of alternating low and high, each over ``step`` samples; or
+        (k,) samples and step 1
+    """
+    begin, end = max(0, begin), min(total, end)
+    count = max(0, end - begin)
+    if count <= 2 * points:
+        return read_span(channel, 0, begin, end), 1
+    level, step = 0, 1
+    top = _levels(total)
+    while level < top and count / (step * PYRAMID_STEP) >= points:
+        level, step = level + 1, step * PYRAMID_STEP
+    if level == 0:
+        values = read_span(channel, 0, begin, end)
+        low, high, group = values, values, -(-count // points)
+    else:
+        values = read_span(channel, level, 2 * (begin // step), 2 * -(-end // step))
+        low, high = values[0::2], values[1::2]
+        group = max(1, -(-low.size // points))
+    starts = np.arange(0, low.size, group)
+    if starts.size == 0:
+        return np.empty(0, np.float32), step
+    merged = np.stack((np.fmin.reduceat(low, starts), np.fmax.reduceat(high, starts)), axis=1).reshape(-1)
+    return np.asarray(merged, dtype=np.float32), step * group
+
+
+def _levels(total: int) -> int:
+    levels = 0
+    while total >= PYRAMID_STEP * PYRAMID_TOP:
+        total, levels = total // PYRAMID_STEP, levels + 1
+    return levels
+
+
+def read(stored: StoredCapture) -> Capture:
+    """The capture as it was imported.
+
+    Parameters
+    ----------
+    stored : StoredCapture
+
+    Returns
+    -------
+    Capture
+
+    Raises
+    ------
+    CaptureError
+        It was kept as unreadable and holds no samples.
+    """
+    if stored.unreadable:
+        raise CaptureError(stored.unreadable, where=stored.name)
+    stamps = None
+    if stored.stamps is not None:
+        stamps = np.asarray(unpack(stored.stamps, np.float64, stored.samples), dtype=np.float64)
+    time = TimeBase(samples=stored.samples, rate_hz=stored.rate_hz, start_s=stored.start_s, stamps_s=stamps)
+    channels = tuple(
+        Channel(
+            name=row.name,
+            role=Role(row.role),
+            unit=row.unit,
+            samples=read_span(row, 0, 0, stored.samples),
+            cylinder=row.cylinder,
+            feeds=tuple(row.feeds),
+            sync=row.sync,
+            measured_at=row.measured_at or None,
+            unplugged=row.unplugged,
+        )
+        for row in stored.channels.all()
+    )
+    return Capture(name=stored.name, time=time, channels=channels, set_up=read_set_up(stored.set_up))

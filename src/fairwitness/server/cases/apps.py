@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class CasesConfig(AppConfig):
+    name = "fairwitness.server.cases"
+    label = "cases"

@@ -1,0 +1,91 @@
+"""Cases, hand-entered observations and the journal."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+
+class FuelState(models.TextChoices):
+    """Whether the engine can start by itself."""
+
+    ENABLED = "enabled", "Enabled"
+    DISABLED = "disabled", "Disabled"
+
+
+class CaseStatus(models.TextChoices):
+    """Where the job stands."""
+
+    OPEN = "open", "Open"
+    CLOSED = "closed", "Closed"
+
+
+class StoredCase(models.Model):
+    """One job. The diagnosis kept here is derived: it can be made again from the evidence at any time."""
+
+    name = models.CharField(max_length=200)
+    title = models.CharField(max_length=300, blank=True)
+    vehicle = models.CharField(max_length=200, blank=True)
+    engine = models.JSONField()
+    complaint = models.TextField(blank=True)
+    complaint_verified = models.CharField(max_length=200, blank=True)
+    work_done = models.JSONField(default=list)
+    codes = models.JSONField(default=list)
+    extra = models.JSONField(default=dict)
+    school = models.CharField(max_length=32, default="mechanical_first")
+    status = models.CharField(max_length=16, choices=CaseStatus.choices, default=CaseStatus.OPEN)
+    fuel_state = models.CharField(max_length=16, choices=FuelState.choices, default=FuelState.ENABLED)
+    fuel_note = models.CharField(max_length=200, blank=True)
+    opened_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    opened_at = models.DateTimeField()
+    touched_at = models.DateTimeField()
+    diagnosis = models.JSONField(default=dict)
+    headline = models.CharField(max_length=300, blank=True)
+    verdict_status = models.CharField(max_length=32, blank=True)
+    cause = models.CharField(max_length=32, blank=True)
+    cylinders = models.JSONField(default=list)
+    waits_for = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        ordering = ["-touched_at", "-id"]
+        indexes = [models.Index(fields=["-touched_at", "-id"]), models.Index(fields=["status"])]
+
+    def __str__(self) -> str:
+        return self.title or self.name
+
+
+class StoredObservation(models.Model):
+    """Something entered by hand. Never edited; a wrong one is withdrawn with a reason and stays."""
+
+    case = models.ForeignKey(StoredCase, on_delete=models.CASCADE, related_name="observations")
+    test = models.CharField(max_length=64)
+    data = models.JSONField()
+    kept_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    kept_at = models.DateTimeField()
+    withdrawn_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+", null=True, blank=True
+    )
+    withdrawn_at = models.DateTimeField(null=True, blank=True)
+    withdrawn_reason = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return f"{self.test} in {self.case_id}"
+
+
+class JournalEntry(models.Model):
+    """Who did what, when. Only ever added to."""
+
+    case = models.ForeignKey(StoredCase, on_delete=models.CASCADE, related_name="journal")
+    verb = models.CharField(max_length=64)
+    detail = models.CharField(max_length=500, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return f"{self.verb} {self.detail}"

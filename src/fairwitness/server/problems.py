@@ -1,0 +1,71 @@
+"""One shape for everything that goes wrong: code, what, where, how to go on."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.core.exceptions import ObjectDoesNotExist, PermissionDenied
+from django.http import Http404, HttpRequest, JsonResponse
+from rest_framework import exceptions, status
+from rest_framework.response import Response
+from rest_framework.views import set_rollback
+
+from fairwitness.core.errors import FairWitnessError
+
+
+def problem(code: str, what: str, *, where: str = "", mend: str = "") -> dict[str, str]:
+    """The body of an answer that refuses."""
+    head = f"{where}: {what}" if where else what
+    return {"code": code, "what": what, "where": where, "mend": mend, "sentence": f"{head} {mend}".strip()}
+
+
+def handle(error: Exception, context: dict[str, Any]) -> Response | None:
+    """Turn an exception into a problem. What is not foreseen stays a server error."""
+    set_rollback()
+    if isinstance(error, FairWitnessError):
+        body = problem(error.code, error.what, where=error.where, mend=error.mend)
+        return Response(body, status=status.HTTP_400_BAD_REQUEST)
+    if isinstance(error, Http404 | ObjectDoesNotExist):
+        return Response(problem("not_found", "There is nothing at this address."), status=status.HTTP_404_NOT_FOUND)
+    if isinstance(error, PermissionDenied):
+        return Response(_denied(str(error)), status=status.HTTP_403_FORBIDDEN)
+    if isinstance(error, exceptions.ValidationError):
+        return Response(_invalid(error.detail), status=status.HTTP_400_BAD_REQUEST)
+    if isinstance(error, exceptions.NotAuthenticated | exceptions.AuthenticationFailed):
+        body = problem("not_logged_in", "You are not logged in.", mend="Log in and try again.")
+        return Response(body, status=status.HTTP_403_FORBIDDEN)
+    if isinstance(error, exceptions.APIException):
+        return Response(problem(str(error.default_code), str(error.detail)), status=error.status_code)
+    return None
+
+
+def csrf_failed(request: HttpRequest, reason: str = "") -> JsonResponse:
+    """The page was open for too long, or the request came from elsewhere."""
+    body = problem("stale_page", "This page is out of date.", mend="Reload it and try again.")
+    return JsonResponse(body, status=403)
+
+
+def not_found(request: HttpRequest, exception: Exception | None = None) -> JsonResponse:
+    """For addresses outside the API's own views."""
+    return JsonResponse(problem("not_found", "There is nothing at this address."), status=404)
+
+
+def broken(request: HttpRequest) -> JsonResponse:
+    """A fault of ours."""
+    body = problem("server_fault", "Something went wrong in the program.", mend="Nothing was stored. Try again.")
+    return JsonResponse(body, status=500)
+
+
+def _denied(reason: str) -> dict[str, str]:
+    return problem("not_allowed", reason or "Your role does not allow this.", mend="Ask a technician or a lead.")
+
+
+def _invalid(detail: Any) -> dict[str, str]:
+    where: list[str] = []
+    while isinstance(detail, dict | list) and detail:
+        if isinstance(detail, dict):
+            key, detail = next(iter(detail.items()))
+            where.append(str(key))
+        else:
+            detail = detail[0]
+    return problem("invalid", str(detail), where=".".join(w for w in where if w != "non_field_errors"))

@@ -1,0 +1,110 @@
+"""Few settings, each with a safe default. ``FAIRWITNESS_DATA`` names the folder of the database and the secret."""
+
+from __future__ import annotations
+
+import os
+import secrets
+from pathlib import Path
+
+PROJECT = Path(__file__).resolve().parents[3]
+DATA = Path(os.environ.get("FAIRWITNESS_DATA", PROJECT / "var"))
+DATA.mkdir(parents=True, exist_ok=True)
+
+DEMO = os.environ.get("FAIRWITNESS_DEMO") == "1"
+"""Shows demo accounts one click away and allows plain HTTP cookies."""
+
+
+def _secret() -> str:
+    kept = DATA / "secret"
+    if not kept.exists():
+        kept.write_text(secrets.token_urlsafe(48))
+        kept.chmod(0o600)
+    return kept.read_text()
+
+
+SECRET_KEY = os.environ.get("FAIRWITNESS_SECRET") or _secret()
+DEBUG = False
+ALLOWED_HOSTS = os.environ.get("FAIRWITNESS_HOSTS", "127.0.0.1,localhost").split(",")
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "rest_framework",
+    "drf_spectacular",
+    "fairwitness.server.accounts",
+    "fairwitness.server.cases",
+    "fairwitness.server.captures",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "fairwitness.server.headers.content_security_policy",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "fairwitness.server.urls"
+ASGI_APPLICATION = "fairwitness.server.asgi.application"
+WSGI_APPLICATION = "fairwitness.server.wsgi.application"
+TEMPLATES: list[dict[str, object]] = []
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA / "fairwitness.sqlite3",
+        "OPTIONS": {
+            "timeout": 20,
+            "transaction_mode": "IMMEDIATE",
+            "init_command": "PRAGMA journal_mode=WAL;PRAGMA synchronous=NORMAL;PRAGMA busy_timeout=20000;",
+        },
+        "TEST": {"NAME": os.environ.get("FAIRWITNESS_TEST_DB", str(DATA / "test.sqlite3"))},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "accounts.User"
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+
+USE_TZ = True
+TIME_ZONE = "UTC"
+LANGUAGE_CODE = "en"
+
+STATIC_URL = "/assets/"
+STATIC_ROOT = DATA / "static"
+WEB_DIST = PROJECT / "web" / "dist"
+WHITENOISE_ROOT = WEB_DIST if WEB_DIST.is_dir() else None
+WHITENOISE_MAX_AGE = 3600
+
+CSRF_COOKIE_SECURE = SESSION_COOKIE_SECURE = not DEMO and os.environ.get("FAIRWITNESS_PLAIN_HTTP") != "1"
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
+CSRF_FAILURE_VIEW = "fairwitness.server.problems.csrf_failed"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+
+UPLOAD_BYTES_MAX = 512 * 1024 * 1024
+DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
+FILE_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 200
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
+    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "fairwitness.server.problems.handle",
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Fair Witness",
+    "DESCRIPTION": "Which cylinder misfires, and why.",
+    "VERSION": "1",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "COMPONENT_SPLIT_REQUEST": True,
+}
