@@ -18,7 +18,7 @@ class Observation:
     data: Mapping[str, Any]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, slots=True)
 class TroubleCode:
     """One stored, pending or permanent code."""
 

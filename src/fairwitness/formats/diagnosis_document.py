@@ -6,10 +6,12 @@ from typing import Any
 
 from fairwitness.core.diagnose import HYPOTHESES_LISTED, Diagnosis
 from fairwitness.core.finding import Finding
+from fairwitness.core.reason.faults import Cause
 from fairwitness.core.reason.plan import NextTest
 from fairwitness.core.reason.statement import Sentence
 
 DOCUMENT_VERSION = 1
+NAMED_CAUSES = (Cause.IGNITION, Cause.FUEL, Cause.MECHANICAL, Cause.CONTROL, Cause.NONE)
 
 
 def diagnosis_document(diagnosis: Diagnosis) -> dict[str, Any]:
@@ -35,6 +37,7 @@ def diagnosis_document(diagnosis: Diagnosis) -> dict[str, Any]:
             {"cylinder": c.cylinder, "contribution": c.contribution, "causes": c.causes} for c in diagnosis.cylinders
         ],
         "hypotheses": _hypotheses(diagnosis),
+        "causes": {cause.value: round(diagnosis.posterior.of_cause(cause), 4) for cause in NAMED_CAUSES},
         "verdict": {
             "status": standing.status.value,
             "cause": standing.cause.value,

@@ -98,7 +98,9 @@ def known_case(seed: int) -> KnownCase:
     )
 
 
-def vehicle_for(engine: Engine, sealing: tuple[float, ...], rng: Generator) -> CrankingVehicle:
+def vehicle_for(
+    engine: Engine, sealing: tuple[float, ...], rng: Generator, *, tired: float = 0.0
+) -> CrankingVehicle:
     """A starter, flywheel and battery that turn an engine of this size at 160 to 290 rpm.
 
     Parameters
@@ -107,6 +109,8 @@ def vehicle_for(engine: Engine, sealing: tuple[float, ...], rng: Generator) -> C
     sealing : tuple of float
         Per cylinder number, 1 sound.
     rng : numpy Generator
+    tired : float
+        0 a sound battery; 1 one that can hardly turn the engine.
 
     Returns
     -------
@@ -130,7 +134,8 @@ def vehicle_for(engine: Engine, sealing: tuple[float, ...], rng: Generator) -> C
         battery_volt=float(rng.uniform(12.5, 12.9)),
         battery_sag_volt_s=float(rng.uniform(0.0, 0.04)),
     )
-    return _with_starter(bare, build, rng)
+    vehicle = _with_starter(bare, build, rng)
+    return _with_tired_battery(vehicle, tired, rng) if tired else vehicle
 
 
 def _with_starter(bare: CrankingVehicle, build: tuple[float, ...], rng: Generator) -> CrankingVehicle:
@@ -148,6 +153,15 @@ def _with_starter(bare: CrankingVehicle, build: tuple[float, ...], rng: Generato
         starter_nm_per_a=torque_per_amp,
         starter_ohm=resist * (1 - battery_part),
         battery_ohm=resist * battery_part,
+    )
+
+
+def _with_tired_battery(vehicle: CrankingVehicle, tired: float, rng: Generator) -> CrankingVehicle:
+    return replace(
+        vehicle,
+        battery_volt=float(rng.uniform(11.0, 12.0)),
+        battery_ohm=vehicle.battery_ohm + 2.4 * tired * (vehicle.starter_ohm + vehicle.battery_ohm),
+        battery_sag_volt_s=float(rng.uniform(0.1, 0.35)),
     )
 
 
@@ -215,12 +229,6 @@ def _with_trap(
     if trap == "too_short":
         seconds = float(rng.uniform(1.0, 1.9))
     if trap == "weak_battery":
-        tired = float(rng.uniform(0.6, 1.2))
-        vehicle = replace(
-            vehicle,
-            battery_volt=float(rng.uniform(11.0, 12.0)),
-            battery_ohm=vehicle.battery_ohm + 2.4 * tired * (vehicle.starter_ohm + vehicle.battery_ohm),
-            battery_sag_volt_s=float(rng.uniform(0.1, 0.35)),
-        )
+        vehicle = _with_tired_battery(vehicle, float(rng.uniform(0.6, 1.2)), rng)
         rig = replace(rig, voltage=True)
     return vehicle, rig, seconds

@@ -189,6 +189,9 @@ COARSE_COLUMNS = ("CON", "EX")
 """Read as weak or not: absent, low and disturbed are not reliably told apart there."""
 SCHOOL_FACTOR = 1.6
 """[M] how much a school favours its own kind of test."""
+FIRST_STEP = "relative_compression"
+FIRST_STEP_FACTOR = 4.0
+"""[T] minutes of work and no disassembly: before coils and injectors are hunted, sealing is asked."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -319,6 +322,8 @@ def _fits(test: BayTest, engine: Engine) -> bool:
 
 def _favour(test: BayTest, school: School) -> float:
     if school is School.MECHANICAL_FIRST:
+        if test.id == FIRST_STEP:
+            return FIRST_STEP_FACTOR
         return SCHOOL_FACTOR if test.mechanical else 1.0
     if school is School.CODES_FIRST:
         return SCHOOL_FACTOR if not test.mechanical else 1.0

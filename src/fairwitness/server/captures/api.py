@@ -1,0 +1,270 @@
+"""Captures over HTTP. Samples travel as binary, everything else as JSON."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import numpy as np
+from django.conf import settings
+from django.core.files.uploadedfile import UploadedFile
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
+from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from fairwitness.core.capture import CaptureTest, EngineState, Role, SetUp
+from fairwitness.core.errors import PackageError, TableError
+from fairwitness.formats.case_package import read_package
+from fairwitness.formats.csv_capture import ColumnUse, look_at, read_capture
+from fairwitness.formats.engine_block import read_engine
+from fairwitness.server.accounts.permissions import may, require
+from fairwitness.server.captures import samples, schemas, services
+from fairwitness.server.captures.models import StoredCapture
+from fairwitness.server.cases.models import StoredCase
+from fairwitness.server.cases.schemas import KeptSchema, WithdrawSchema
+
+POINTS_MAX = 20_000
+POINTS_USUAL = 2_000
+BINARY = OpenApiResponse(OpenApiTypes.BINARY)
+
+
+class PackageImportView(APIView):
+    """A whole case from a file."""
+
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(
+        operation_id="package_import",
+        request={"multipart/form-data": schemas.FileSchema},
+        responses={201: KeptSchema},
+    )
+    def post(self, request: Request) -> Response:
+        """Import a case package as a new case."""
+        require(request.user, "open_case")
+        name, data = _upload(request)
+        case = read_package(name, keep_bytes=data)
+        stored = services.import_case(case, file_name=name, by=request.user, at=timezone.now())
+        return Response({"id": stored.pk}, status=201)
+
+
+class PackageExportView(APIView):
+    """A whole case as a file."""
+
+    @extend_schema(operation_id="package_export", responses={(200, "application/zip"): OpenApiTypes.BINARY})
+    def get(self, request: Request, case_id: int) -> HttpResponse:
+        """Export a case as a package."""
+        require(request.user, "read")
+        case = get_object_or_404(StoredCase, pk=case_id)
+        answer = HttpResponse(services.export_case(case), content_type="application/zip")
+        answer["Content-Disposition"] = f'attachment; filename="case-{case.pk}.zip"'
+        return answer
+
+
+class LookView(APIView):
+    """A table before it is kept."""
+
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(
+        operation_id="table_look",
+        request={"multipart/form-data": schemas.FileSchema},
+        responses=schemas.TableGuessSchema,
+    )
+    def post(self, request: Request, case_id: int) -> Response:
+        """Find out how a table is written and what its columns probably are. Nothing is stored."""
+        require(request.user, "add_evidence")
+        get_object_or_404(StoredCase, pk=case_id)
+        name, data = _upload(request)
+        if data[:2] == b"PK":
+            raise TableError("This is a ZIP.", where=name, mend="Import a case package from the list of cases.")
+        guess = look_at(data, where=name)
+        words = {",": "comma", ";": "semicolon", "\t": "tab"}
+        marks = "decimal comma" if guess.layout.decimal == "," else "decimal point"
+        return Response(
+            {
+                "columns": [
+                    {
+                        "name": c.name,
+                        "unit": c.unit,
+                        "role": c.role.value,
+                        "cylinder": c.cylinder,
+                        "sync": c.sync,
+                        "preview": c.preview,
+                    }
+                    for c in guess.columns
+                ],
+                "needs_rate": guess.needs_rate,
+                "written": f"{words[guess.layout.delimiter]} between cells, {marks}",
+            }
+        )
+
+
+class CapturesView(APIView):
+    """Captures of a case."""
+
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(
+        operation_id="capture_keep",
+        request={"multipart/form-data": schemas.UploadSchema},
+        responses={201: KeptSchema},
+    )
+    def post(self, request: Request, case_id: int) -> Response:
+        """Keep a table as a capture, its columns used as said in ``plan``."""
+        require(request.user, "add_evidence")
+        case = get_object_or_404(StoredCase, pk=case_id)
+        try:
+            plan = json.loads(request.data.get("plan") or "{}")
+        except ValueError:
+            raise TableError("The column plan is not JSON.", where="plan") from None
+        given = schemas.ImportSchema(data=plan)
+        given.is_valid(raise_exception=True)
+        name, data = _upload(request)
+        capture = read_capture(
+            data,
+            [_use(c, case) for c in given.validated_data["columns"]],
+            name=given.validated_data["name"],
+            set_up=SetUp(
+                test=CaptureTest.RELATIVE_COMPRESSION,
+                engine_state=EngineState.CRANKING,
+                fuel_disabled=given.validated_data["fuel_disabled"],
+                temperature=given.validated_data["temperature"] or None,
+            ),
+            sample_rate_hz=given.validated_data["sample_rate_hz"],
+        )
+        kept = services.keep_capture(case, capture, file_name=name, by=request.user, at=timezone.now())
+        return Response({"id": kept.pk}, status=201)
+
+
+class CaptureView(APIView):
+    """One capture."""
+
+    @extend_schema(operation_id="capture_read", responses=schemas.CaptureSchema)
+    def get(self, request: Request, capture_id: int) -> Response:
+        """What a capture holds."""
+        require(request.user, "read")
+        return Response(_about(_capture(capture_id), request))
+
+
+class CaptureWithdrawView(APIView):
+    """A wrong import."""
+
+    parser_classes = [JSONParser]
+
+    @extend_schema(operation_id="capture_withdraw", request=WithdrawSchema, responses=schemas.CaptureSchema)
+    def post(self, request: Request, capture_id: int) -> Response:
+        """Withdraw a capture with a reason."""
+        given = WithdrawSchema(data=request.data)
+        given.is_valid(raise_exception=True)
+        stored = _capture(capture_id)
+        services.withdraw_capture(
+            stored, reason=given.validated_data["reason"], by=request.user, at=timezone.now()
+        )
+        return Response(_about(stored, request))
+
+
+class WindowView(APIView):
+    """A stretch of samples."""
+
+    @extend_schema(
+        operation_id="window_read",
+        parameters=[
+            OpenApiParameter("from_s", OpenApiTypes.FLOAT),
+            OpenApiParameter("to_s", OpenApiTypes.FLOAT),
+            OpenApiParameter("points", OpenApiTypes.INT),
+        ],
+        responses={(200, "application/octet-stream"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, capture_id: int, position: int) -> HttpResponse:
+        """Float32 samples, or lows and highs in turn; the headers say where the first lies and how far apart they are."""
+        require(request.user, "read")
+        stored = get_object_or_404(StoredCapture, pk=capture_id)
+        channel = get_object_or_404(stored.channels, position=position)
+        last = (stored.samples - 1) / stored.rate_hz
+        begin_s = _number(request, "from_s", 0.0, last)
+        end_s = _number(request, "to_s", last, last)
+        points = int(_number(request, "points", POINTS_USUAL, POINTS_MAX))
+        begin, end = int(begin_s * stored.rate_hz), int(end_s * stored.rate_hz) + 1
+        values, step = samples.envelope(channel, stored.samples, begin, end, max(points, 2))
+        answer = HttpResponse(np.asarray(values, dtype="<f4").tobytes(), content_type="application/octet-stream")
+        answer["X-First-Sample"] = str(max(0, begin) // step * step if step > 1 else max(0, begin))
+        answer["X-Step"] = str(step)
+        return answer
+
+
+def _upload(request: Request) -> tuple[str, bytes]:
+    file = request.FILES.get("file")
+    if not isinstance(file, UploadedFile):
+        raise PackageError("No file was sent.", mend="Choose a file.")
+    if file.size is None or file.size > settings.UPLOAD_BYTES_MAX:
+        raise PackageError(
+            f"The file is larger than {settings.UPLOAD_BYTES_MAX // 1_000_000} MB.", where=file.name or "", mend="Split it."
+        )
+    return (file.name or "file")[:200], file.read()
+
+
+def _number(request: Request, name: str, usual: float, most: float) -> float:
+    try:
+        value = float(request.query_params.get(name, usual))
+    except ValueError:
+        raise TableError(f"{name} is not a number.", where="window") from None
+    if not np.isfinite(value):
+        raise TableError(f"{name} is not a number.", where="window")
+    return min(max(value, 0.0), most)
+
+
+def _use(given: dict[str, Any], case: StoredCase) -> ColumnUse:
+    cylinder = given["cylinder"]
+    engine = read_engine(case.engine)
+    if cylinder is not None and cylinder not in engine.firing_order:
+        raise TableError(f"This engine has no cylinder {cylinder}.", where=given["column"])
+    return ColumnUse(
+        column=given["column"], role=Role(given["role"]), unit=given["unit"], cylinder=cylinder, sync=given["sync"]
+    )
+
+
+def _capture(capture_id: int) -> StoredCapture:
+    rows = StoredCapture.objects.select_related("case", "kept_by").prefetch_related("channels", "measurements")
+    return get_object_or_404(rows, pk=capture_id)
+
+
+def _about(stored: StoredCapture, request: Request) -> dict[str, Any]:
+    documents = [m.document for m in stored.measurements.all()]
+    own = stored.kept_by_id == request.user.pk and may(request.user, "withdraw_own")
+    return {
+        "id": stored.pk,
+        "case": stored.case_id,
+        "case_title": stored.case.title,
+        "name": stored.name,
+        "file_name": stored.file_name,
+        "sha256": stored.sha256,
+        "samples": stored.samples,
+        "rate_hz": stored.rate_hz,
+        "start_s": stored.start_s,
+        "duration_s": (stored.samples - 1) / stored.rate_hz if stored.samples > 1 else 0.0,
+        "set_up": stored.set_up,
+        "kept_by": stored.kept_by.shown_name,
+        "kept_at": stored.kept_at,
+        "withdrawn": stored.withdrawn_at is not None,
+        "withdrawn_reason": stored.withdrawn_reason,
+        "channels": [
+            {
+                "position": c.position,
+                "name": c.name,
+                "role": c.role,
+                "unit": c.unit,
+                "cylinder": c.cylinder,
+                "sync": c.sync,
+            }
+            for c in stored.channels.all()
+        ],
+        "cycle_starts_s": next((d["cycle_starts_s"] for d in documents if d["cycle_starts_s"]), []),
+        "reasons": [r["statement"] for d in documents for r in d["reasons"]],
+        "may_withdraw": stored.withdrawn_at is None and (own or may(request.user, "withdraw_any")),
+    }

@@ -1,0 +1,78 @@
+"""The shapes of captures over the API."""
+
+from __future__ import annotations
+
+from rest_framework import serializers
+
+from fairwitness.core.capture import UNIT_TO_SI, Role
+
+
+class ColumnGuessSchema(serializers.Serializer):
+    name = serializers.CharField()
+    unit = serializers.CharField(allow_null=True)
+    role = serializers.CharField()
+    cylinder = serializers.IntegerField(allow_null=True)
+    sync = serializers.BooleanField()
+    preview = serializers.ListField(child=serializers.FloatField())
+
+
+class TableGuessSchema(serializers.Serializer):
+    columns = ColumnGuessSchema(many=True)
+    needs_rate = serializers.BooleanField()
+    written = serializers.CharField()
+
+
+class ColumnUseSchema(serializers.Serializer):
+    column = serializers.CharField(max_length=300)
+    role = serializers.ChoiceField(choices=[(r.value, r.value) for r in Role])
+    unit = serializers.ChoiceField(choices=[(u, u) for u in UNIT_TO_SI], allow_blank=True)
+    cylinder = serializers.IntegerField(min_value=1, max_value=16, allow_null=True, default=None)
+    sync = serializers.BooleanField(default=False)
+
+
+class ImportSchema(serializers.Serializer):
+    name = serializers.CharField(max_length=180, default="cranking")
+    columns = ColumnUseSchema(many=True)
+    sample_rate_hz = serializers.FloatField(allow_null=True, default=None)
+    fuel_disabled = serializers.BooleanField(allow_null=True, default=None)
+    temperature = serializers.ChoiceField(choices=[("cold", "cold"), ("hot", "hot"), ("", "")], default="")
+
+
+class UploadSchema(serializers.Serializer):
+    file = serializers.FileField()
+    plan = serializers.CharField(required=False, help_text="ImportSchema as JSON")
+
+
+class FileSchema(serializers.Serializer):
+    file = serializers.FileField()
+
+
+class ChannelSchema(serializers.Serializer):
+    position = serializers.IntegerField()
+    name = serializers.CharField()
+    role = serializers.CharField()
+    unit = serializers.CharField()
+    cylinder = serializers.IntegerField(allow_null=True)
+    sync = serializers.BooleanField()
+
+
+class CaptureSchema(serializers.Serializer):
+    id = serializers.IntegerField()
+    case = serializers.IntegerField()
+    case_title = serializers.CharField()
+    name = serializers.CharField()
+    file_name = serializers.CharField()
+    sha256 = serializers.CharField()
+    samples = serializers.IntegerField()
+    rate_hz = serializers.FloatField()
+    start_s = serializers.FloatField()
+    duration_s = serializers.FloatField()
+    set_up = serializers.JSONField()
+    kept_by = serializers.CharField()
+    kept_at = serializers.DateTimeField()
+    withdrawn = serializers.BooleanField()
+    withdrawn_reason = serializers.CharField()
+    channels = ChannelSchema(many=True)
+    cycle_starts_s = serializers.ListField(child=serializers.FloatField())
+    reasons = serializers.ListField(child=serializers.CharField())
+    may_withdraw = serializers.BooleanField()

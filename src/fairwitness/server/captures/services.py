@@ -1,0 +1,194 @@
+"""What may be done with captures: keep, withdraw, import and export a package."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import datetime
+
+from django.db import transaction
+
+from fairwitness import __version__
+from fairwitness.core.capture import Capture, TimeBase, UnreadableCapture
+from fairwitness.core.case import Case
+from fairwitness.core.diagnose import measure_capture
+from fairwitness.core.errors import CaptureError
+from fairwitness.core.measure import CAPTURE_TESTS
+from fairwitness.formats.case_package import write_package
+from fairwitness.formats.set_up import read_set_up, set_up_block
+from fairwitness.server.accounts.models import User
+from fairwitness.server.accounts.permissions import require, require_withdraw
+from fairwitness.server.captures import samples
+from fairwitness.server.captures.models import StoredCapture, StoredMeasurement
+from fairwitness.server.cases.models import StoredCase, StoredObservation
+from fairwitness.server.cases.services import (
+    Captured,
+    Intake,
+    check_withdrawal,
+    core_case,
+    note,
+    open_case,
+    refresh_diagnosis,
+    touch,
+)
+from fairwitness.formats.measured_document import measured_document, read_measured
+
+
+@transaction.atomic
+def keep_capture(
+    case: StoredCase, capture: Capture, *, file_name: str = "", by: User, at: datetime, conclude_now: bool = True
+) -> StoredCapture:
+    """Keep a capture as evidence, with its samples, pyramid and measurements, or nothing of it.
+
+    Raises
+    ------
+    PermissionDenied
+    CaptureError
+        The same samples are kept in this case already.
+    """
+    require(by, "add_evidence")
+    twin = case.captures.filter(sha256=capture.sha256, withdrawn_at__isnull=True).first()
+    if twin is not None:
+        raise CaptureError(
+            "The same samples are kept already.", where=twin.name, mend="Withdraw that capture first if it was wrong."
+        )
+    capture = replace_name(capture, _free_name(case, capture.name))
+    stamps = capture.time.stamps_s
+    stored = StoredCapture.objects.create(
+        case=case,
+        name=capture.name,
+        file_name=file_name[:200],
+        sha256=capture.sha256,
+        set_up=set_up_block(capture.set_up),
+        samples=capture.time.samples,
+        rate_hz=capture.time.rate_hz,
+        start_s=capture.time.start_s,
+        stamps=samples.pack(stamps) if stamps is not None else None,
+        kept_by=by,
+        kept_at=at,
+    )
+    samples.write(stored, capture)
+    for measured in measure_capture(capture, core_case(case)):
+        StoredMeasurement.objects.create(
+            capture=stored,
+            test=measured.test,
+            code_version=__version__,
+            document=measured_document(measured),
+            made_at=at,
+        )
+    note(case, "capture kept", capture.name, by=by, at=at)
+    touch(case, at)
+    if conclude_now:
+        refresh_diagnosis(case, captured(case))
+    return stored
+
+
+@transaction.atomic
+def withdraw_capture(stored: StoredCapture, *, reason: str, by: User, at: datetime) -> StoredCapture:
+    """Withdraw a capture; it stays visible, struck through, with the reason.
+
+    Raises
+    ------
+    PermissionDenied
+    ObservationError
+        No reason given, or withdrawn before.
+    """
+    require_withdraw(by, stored.kept_by_id)
+    check_withdrawal(reason, already=stored.withdrawn_at is not None)
+    stored.withdrawn_by, stored.withdrawn_at, stored.withdrawn_reason = by, at, reason.strip()[:300]
+    stored.save(update_fields=["withdrawn_by", "withdrawn_at", "withdrawn_reason"])
+    note(stored.case, "capture withdrawn", f"{stored.name}: {reason.strip()}", by=by, at=at)
+    touch(stored.case, at)
+    refresh_diagnosis(stored.case, captured(stored.case))
+    return stored
+
+
+@transaction.atomic
+def import_case(case: Case, *, file_name: str, by: User, at: datetime) -> StoredCase:
+    """Make a case of a package: everything of it or nothing.
+
+    Raises
+    ------
+    PermissionDenied
+    """
+    intake = Intake(
+        title=case.title or case.name,
+        name=case.name,
+        engine=case.engine,
+        vehicle=str(case.extra.get("vehicle", "")),
+        complaint=case.complaint,
+        work_done=case.work_done,
+        codes=case.codes,
+        extra={k: v for k, v in case.extra.items() if k != "vehicle"},
+    )
+    stored = open_case(intake, by=by, at=at)
+    note(stored, "package imported", file_name, by=by, at=at)
+    for observation in case.observations:
+        StoredObservation.objects.create(
+            case=stored, test=observation.test, data=dict(observation.data), kept_by=by, kept_at=at
+        )
+    kept: set[str] = set()
+    for capture in case.captures:
+        if isinstance(capture, UnreadableCapture):
+            _keep_unreadable(stored, capture, by=by, at=at)
+        elif capture.sha256 not in kept:
+            kept.add(capture.sha256)
+            keep_capture(stored, capture, file_name=file_name, by=by, at=at, conclude_now=False)
+    refresh_diagnosis(stored, captured(stored))
+    return stored
+
+
+def export_case(stored: StoredCase) -> bytes:
+    """The case as a package, withdrawn evidence left out."""
+    in_force = stored.captures.filter(withdrawn_at__isnull=True, unreadable="").prefetch_related("channels")
+    case = core_case(stored)
+    extra = {**case.extra, "vehicle": stored.vehicle} if stored.vehicle else case.extra
+    return write_package(replace(case, captures=tuple(samples.read(c) for c in in_force), extra=extra))
+
+
+def captured(case: StoredCase) -> Captured:
+    """What the captures in force say, from the measurements kept with them."""
+    rows = case.captures.filter(withdrawn_at__isnull=True).prefetch_related("measurements")
+    measured, listed = [], []
+    for row in rows:
+        if row.unreadable:
+            listed.append(UnreadableCapture(name=row.name, set_up=read_set_up(row.set_up), reason=row.unreadable))
+        else:
+            time = TimeBase(samples=row.samples, rate_hz=row.rate_hz, start_s=row.start_s)
+            listed.append(Capture(name=row.name, time=time, channels=(), set_up=read_set_up(row.set_up)))
+        measured += [read_measured(m.document) for m in row.measurements.all()]
+    return Captured(measured=tuple(measured), listed=tuple(listed))
+
+
+def replace_name(capture: Capture, name: str) -> Capture:
+    """The same capture under another name."""
+    if name == capture.name:
+        return capture
+    return Capture(name=name, time=capture.time, channels=capture.channels, set_up=capture.set_up)
+
+
+def _free_name(case: StoredCase, name: str) -> str:
+    taken = set(case.captures.values_list("name", flat=True))
+    base, count = name[:180] or "capture", 1
+    name = base
+    while name in taken:
+        count += 1
+        name = f"{base}-{count}"
+    return name
+
+
+def _keep_unreadable(case: StoredCase, capture: UnreadableCapture, *, by: User, at: datetime) -> None:
+    stored = StoredCapture.objects.create(
+        case=case,
+        name=_free_name(case, capture.name),
+        set_up=set_up_block(capture.set_up),
+        unreadable=capture.reason[:500],
+        kept_by=by,
+        kept_at=at,
+    )
+    tests = {t.TEST: t for t in CAPTURE_TESTS}
+    test = capture.set_up.test
+    if test is not None and test.value in tests:
+        measured = tests[test.value].unreadable(capture, core_case(case).engine)
+        StoredMeasurement.objects.create(
+            capture=stored, test=test.value, code_version=__version__, document=measured_document(measured), made_at=at
+        )

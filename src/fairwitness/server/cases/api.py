@@ -1,0 +1,282 @@
+"""Cases over HTTP: parse, one service call, answer."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.core.paginator import Paginator
+from django.db.models import Q, QuerySet
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from fairwitness.core.case import TroubleCode
+from fairwitness.core.errors import EngineError, ObservationError
+from fairwitness.core.reason.plan import School
+from fairwitness.formats.engine_block import read_engine
+from fairwitness.server.accounts.permissions import ALLOWED, require
+from fairwitness.server.captures.services import captured
+from fairwitness.server.cases import schemas, services
+from fairwitness.server.cases.board import board
+from fairwitness.server.cases.crank_circle import check_engine
+from fairwitness.server.cases.known_engines import suggest
+from fairwitness.server.cases.models import FuelState, StoredCase, StoredObservation
+
+PAGE_CASES = 50
+LISTED = (
+    "id", "title", "vehicle", "engine", "complaint", "status", "headline", "verdict_status", "cause", "cylinders",
+    "waits_for", "fuel_state", "opened_at", "touched_at", "opened_by__first_name", "opened_by__last_name",
+)  # fmt: skip
+
+
+class CasesView(APIView):
+    """The yard."""
+
+    @extend_schema(
+        operation_id="cases_list",
+        parameters=[
+            OpenApiParameter("search", OpenApiTypes.STR),
+            OpenApiParameter("status", OpenApiTypes.STR, enum=["open", "closed", "all"]),
+            OpenApiParameter("cause", OpenApiTypes.STR),
+            OpenApiParameter("page", OpenApiTypes.INT),
+        ],
+        responses=schemas.CaseListSchema,
+    )
+    def get(self, request: Request) -> Response:
+        """Cases, latest touched first."""
+        require(request.user, "read")
+        rows = _filtered(request).values(*LISTED)
+        pages = Paginator(rows, PAGE_CASES)
+        page = pages.get_page(request.query_params.get("page"))
+        return Response(
+            {
+                "count": pages.count,
+                "page": page.number,
+                "pages": pages.num_pages,
+                "cases": [_line(row) for row in page.object_list],
+            }
+        )
+
+    @extend_schema(operation_id="cases_open", request=schemas.IntakeSchema, responses={201: schemas.KeptSchema})
+    def post(self, request: Request) -> Response:
+        """Start a case."""
+        given = schemas.IntakeSchema(data=request.data)
+        given.is_valid(raise_exception=True)
+        data = given.validated_data
+        checked = check_engine(data["engine"] if isinstance(data["engine"], dict) else {})
+        if not checked["valid"]:
+            raise EngineError(checked["problem"])
+        intake = services.Intake(
+            title=data["title"],
+            vehicle=data["vehicle"],
+            engine=read_engine(checked["engine"]),
+            complaint=data["complaint"],
+            complaint_verified=data["complaint_verified"],
+            work_done=data["work_done"],
+            codes=[TroubleCode(c["code"], c["status"]) for c in data["codes"]],
+        )
+        case = services.open_case(intake, by=request.user, at=timezone.now())
+        return Response({"id": case.pk}, status=201)
+
+
+class BoardView(APIView):
+    """One case, whole."""
+
+    @extend_schema(operation_id="board_read", responses=schemas.BoardSchema)
+    def get(self, request: Request, case_id: int) -> Response:
+        """The board of a case with its statement."""
+        require(request.user, "read")
+        return Response(_board(_case(case_id), request))
+
+
+class FuelView(APIView):
+    """The fuel state of a case."""
+
+    @extend_schema(operation_id="fuel_set", request=schemas.FuelSchema, responses=schemas.BoardSchema)
+    def post(self, request: Request, case_id: int) -> Response:
+        """Record that fuel was disabled or enabled again."""
+        given = schemas.FuelSchema(data=request.data)
+        given.is_valid(raise_exception=True)
+        case = services.set_fuel_state(
+            _case(case_id),
+            state=FuelState(given.validated_data["state"]),
+            how=given.validated_data["how"],
+            by=request.user,
+            at=timezone.now(),
+        )
+        return Response(_board(case, request))
+
+
+class SchoolView(APIView):
+    """How the next tests are ranked."""
+
+    @extend_schema(operation_id="school_set", request=schemas.SchoolSchema, responses=schemas.BoardSchema)
+    def post(self, request: Request, case_id: int) -> Response:
+        """Choose a school."""
+        given = schemas.SchoolSchema(data=request.data)
+        given.is_valid(raise_exception=True)
+        case = _case(case_id)
+        services.set_school(
+            case,
+            school=School(given.validated_data["school"]),
+            captured=captured(case),
+            by=request.user,
+            at=timezone.now(),
+        )
+        return Response(_board(case, request))
+
+
+class CloseView(APIView):
+    """The end of a case."""
+
+    @extend_schema(operation_id="case_close", request=None, responses=schemas.BoardSchema)
+    def post(self, request: Request, case_id: int) -> Response:
+        """Close a case."""
+        case = services.close_case(_case(case_id), by=request.user, at=timezone.now())
+        return Response(_board(case, request))
+
+
+class ObservationsView(APIView):
+    """Hand-entered evidence."""
+
+    @extend_schema(
+        operation_id="observation_add", request=schemas.ObservationSchema, responses={201: schemas.BoardSchema}
+    )
+    def post(self, request: Request, case_id: int) -> Response:
+        """Keep an observation."""
+        given = schemas.ObservationSchema(data=request.data)
+        given.is_valid(raise_exception=True)
+        data = given.validated_data["data"]
+        if not isinstance(data, dict):
+            raise ObservationError("An observation holds named fields.", where="data")
+        case = _case(case_id)
+        services.add_observation(
+            case,
+            test=given.validated_data["test"],
+            data=data,
+            captured=captured(case),
+            by=request.user,
+            at=timezone.now(),
+        )
+        return Response(_board(case, request), status=201)
+
+
+class ObservationWithdrawView(APIView):
+    """A wrong entry."""
+
+    @extend_schema(operation_id="observation_withdraw", request=schemas.WithdrawSchema, responses=schemas.BoardSchema)
+    def post(self, request: Request, observation_id: int) -> Response:
+        """Withdraw an observation with a reason."""
+        given = schemas.WithdrawSchema(data=request.data)
+        given.is_valid(raise_exception=True)
+        kept = get_object_or_404(StoredObservation.objects.select_related("case"), pk=observation_id)
+        services.withdraw_observation(
+            kept,
+            reason=given.validated_data["reason"],
+            captured=captured(kept.case),
+            by=request.user,
+            at=timezone.now(),
+        )
+        return Response(_board(kept.case, request))
+
+
+class EngineCheckView(APIView):
+    """An engine as it is typed."""
+
+    @extend_schema(
+        operation_id="engine_check", request=schemas.EngineTypedSchema, responses=schemas.EngineCheckSchema
+    )
+    def post(self, request: Request) -> Response:
+        """Check an engine and place its cylinders on the crank circle."""
+        given = schemas.EngineTypedSchema(data=request.data)
+        given.is_valid(raise_exception=True)
+        block = given.validated_data["engine"]
+        return Response(check_engine(block if isinstance(block, dict) else {}))
+
+
+class EngineSuggestView(APIView):
+    """Engines a few letters bring up."""
+
+    @extend_schema(
+        operation_id="engine_suggest",
+        parameters=[OpenApiParameter("letters", OpenApiTypes.STR)],
+        responses=schemas.EngineSuggestionSchema(many=True),
+    )
+    def get(self, request: Request) -> Response:
+        """Known engines whose label holds the letters."""
+        require(request.user, "read")
+        return Response(suggest(request.query_params.get("letters", "")[:60]))
+
+
+def _case(case_id: int) -> StoredCase:
+    return get_object_or_404(StoredCase.objects.select_related("opened_by"), pk=case_id)
+
+
+def _filtered(request: Request) -> QuerySet[StoredCase]:
+    cases = StoredCase.objects.all()
+    wanted = request.query_params.get("search", "").strip()[:100]
+    if wanted:
+        cases = cases.filter(
+            Q(title__icontains=wanted)
+            | Q(vehicle__icontains=wanted)
+            | Q(complaint__icontains=wanted)
+            | Q(headline__icontains=wanted)
+        )
+    status = request.query_params.get("status", "all")
+    if status in ("open", "closed"):
+        cases = cases.filter(status=status)
+    cause = request.query_params.get("cause", "")
+    return cases.filter(cause=cause) if cause else cases
+
+
+def _line(row: dict[str, Any]) -> dict[str, Any]:
+    opened_by = f"{row.pop('opened_by__first_name')} {row.pop('opened_by__last_name')}".strip()
+    opened_at = row.pop("opened_at")
+    minutes = int((row["touched_at"] - opened_at).total_seconds() // 60)
+    return {**row, "engine_label": row.pop("engine").get("label", ""), "minutes": minutes, "opened_by": opened_by}
+
+
+def _board(case: StoredCase, request: Request) -> dict[str, Any]:
+    document = case.diagnosis
+    return {
+        "case": _whole(case, request),
+        **board(case),
+        "verdict": document["verdict"],
+        "causes": document["causes"],
+        "findings": document["findings"],
+        "next_tests": document["next_tests"],
+    }
+
+
+def _whole(case: StoredCase, request: Request) -> dict[str, Any]:
+    engine = read_engine(case.engine)
+    ignition = engine.ignition.value.replace("_", " ")
+    injection = "" if engine.injection.value == "carburettor" else " injection"
+    words = f"{engine.label or f'{engine.cylinders} cylinders'}, {ignition}, {engine.injection.value.replace('_', ' ')}{injection}"
+    return {
+        "id": case.pk,
+        "title": case.title,
+        "vehicle": case.vehicle,
+        "engine": case.engine,
+        "engine_words": f"{words}, fires {' '.join(map(str, engine.firing_order))}",
+        "complaint": case.complaint,
+        "complaint_verified": case.complaint_verified,
+        "work_done": case.work_done,
+        "codes": case.codes,
+        "school": case.school,
+        "status": case.status,
+        "fuel_state": case.fuel_state,
+        "fuel_note": case.fuel_note,
+        "minutes": int((case.touched_at - case.opened_at).total_seconds() // 60),
+        "opened_by": case.opened_by.shown_name,
+        "opened_at": case.opened_at,
+        "may": sorted(ALLOWED.get(request.user.role, frozenset())),
+        "journal": [
+            {"verb": e.verb, "detail": e.detail, "by": e.by.shown_name, "at": e.at}
+            for e in case.journal.select_related("by")
+        ],
+    }

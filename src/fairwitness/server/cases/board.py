@@ -1,0 +1,196 @@
+"""The board: one axis of 720 degrees in firing order, one row per test, measured or waiting."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from fairwitness.core.case import Observation
+from fairwitness.core.engine import CYCLE_DEG, Engine
+from fairwitness.core.finding import Finding, Measured, State
+from fairwitness.core.measure import OBSERVATION_TESTS
+from fairwitness.core.reason.discipline import compared
+from fairwitness.core.reason.plan import BAY_TESTS
+from fairwitness.formats.engine_block import read_engine
+from fairwitness.server.captures.models import StoredCapture
+from fairwitness.server.cases.models import StoredCase, StoredObservation
+from fairwitness.formats.measured_document import read_measured
+
+STRIP_POINTS = 240
+TITLES = {"relative_compression": "Relative compression", "cranking_speed": "Cranking speed"}
+STATE_WORDS = {
+    State.NORMAL: "even",
+    State.LOW: "low",
+    State.HIGH: "high",
+    State.ABSENT: "absent",
+    State.ABNORMAL: "open",
+    State.UNUSABLE: "unusable",
+}
+
+
+def board(case: StoredCase) -> dict[str, Any]:
+    """Everything the board shows.
+
+    Parameters
+    ----------
+    case : StoredCase
+
+    Returns
+    -------
+    dict
+        JSON-ready: columns, rows and the tests not taken.
+    """
+    engine = read_engine(case.engine)
+    rows: list[dict[str, Any]] = []
+    for capture in case.captures.select_related("kept_by", "withdrawn_by").prefetch_related("measurements"):
+        measurements = [read_measured(m.document) for m in capture.measurements.all()]
+        rows += [_row(m, engine, capture=capture) for m in measurements] or [_unread_row(engine, capture)]
+    in_force = 0
+    for kept in case.observations.select_related("kept_by", "withdrawn_by"):
+        measured = _observed(kept, in_force, engine)
+        if kept.withdrawn_at is None:
+            in_force += 1
+        if measured is not None:
+            rows.append(_row(measured, engine, observation=kept))
+    taken = {row["test"] for row in rows if row["usable"] and not row["withdrawn"]}
+    return {
+        "columns": columns(engine),
+        "rows": rows,
+        "waiting": [
+            {"test": t.id, "title": t.title, "minutes": t.minutes, "tools": t.tools}
+            for t in BAY_TESTS
+            if t.id not in taken and any(n["test"] == t.id for n in case.diagnosis.get("next_tests", []))
+        ],
+    }
+
+
+def columns(engine: Engine) -> list[dict[str, Any]]:
+    """One column per cylinder in firing order, each around its own TDC, with its true width.
+
+    A column reaches from halfway since the last event to halfway to the next, so odd-fire columns differ.
+    """
+    intervals = np.array(engine.firing_intervals_deg)
+    before = np.roll(intervals, 1) / 2
+    starts = engine.event_angles_deg - before
+    widths = (before + intervals / 2) / CYCLE_DEG
+    shift = float(starts[0])
+    return [
+        {
+            "cylinder": c,
+            "tdc_deg": float(engine.event_angles_deg[i]),
+            "start": float((starts[i] - shift) / CYCLE_DEG),
+            "width": float(widths[i]),
+        }
+        for i, c in enumerate(engine.firing_order)
+    ]
+
+
+def _observed(kept: StoredObservation, index: int, engine: Engine) -> Measured | None:
+    known = {t.TEST: t for t in OBSERVATION_TESTS}
+    if kept.test not in known:
+        return None
+    return known[kept.test].measure(Observation(test=kept.test, data=kept.data), index, engine)
+
+
+def _row(
+    measured: Measured,
+    engine: Engine,
+    *,
+    capture: StoredCapture | None = None,
+    observation: StoredObservation | None = None,
+) -> dict[str, Any]:
+    kept = capture or observation
+    assert kept is not None
+    facts = measured.facts
+    about = [str(facts["source"])] if "source" in facts else []
+    if "cycles" in facts:
+        about.append(f"{facts['cycles']} cycles at {facts['speed_rpm']:.0f} rpm")
+    own = [f for f in measured.findings if compared(f)]
+    named = {f.cylinder: f for f in own if f.cylinder is not None}
+    return {
+        "id": f"{'capture' if capture else 'observation'}-{kept.pk}-{measured.test}",
+        "test": measured.test,
+        "title": TITLES.get(measured.test, measured.test.replace("_", " ").capitalize()),
+        "about": about,
+        "capture": capture.pk if capture and not capture.unreadable else None,
+        "observation": observation.pk if observation else None,
+        "usable": measured.usable,
+        "withdrawn": kept.withdrawn_at is not None,
+        "withdrawn_reason": kept.withdrawn_reason,
+        "kept_by": kept.kept_by.shown_name,
+        "kept_at": kept.kept_at,
+        "assigned": bool(named) or not own,
+        "assignment": str(facts.get("assignment", "")),
+        "overall": own[0].statement if own and own[0].cylinder is None else "",
+        "reasons": [{"statement": r.statement, "blocking": r.blocking} for r in measured.reasons],
+        "strip": _strip(measured, engine),
+        "cells": [_cell(c, named.get(c)) for c in engine.firing_order],
+    }
+
+
+def _unread_row(engine: Engine, capture: StoredCapture) -> dict[str, Any]:
+    """A capture no test reads yet: kept, shown, not used."""
+    test = capture.set_up.get("test", "capture")
+    reason = capture.unreadable or "Kept. No test reads this capture yet, so it says nothing here."
+    return {
+        "id": f"capture-{capture.pk}",
+        "test": test,
+        "title": TITLES.get(test, test.replace("_", " ").capitalize()),
+        "about": [capture.name],
+        "capture": None if capture.unreadable else capture.pk,
+        "observation": None,
+        "usable": False,
+        "withdrawn": capture.withdrawn_at is not None,
+        "withdrawn_reason": capture.withdrawn_reason,
+        "kept_by": capture.kept_by.shown_name,
+        "kept_at": capture.kept_at,
+        "assigned": True,
+        "assignment": "",
+        "overall": "",
+        "reasons": [{"statement": reason, "blocking": bool(capture.unreadable)}],
+        "strip": None,
+        "cells": [_cell(c, None) for c in engine.firing_order],
+    }
+
+
+def _cell(cylinder: int, finding: Finding | None) -> dict[str, Any]:
+    if finding is None or finding.value is None:
+        state = "unusable" if finding is not None else ""
+        return {
+            "cylinder": cylinder,
+            "shown": "",
+            "unit": "",
+            "deviation": None,
+            "spread": None,
+            "state": state,
+            "word": "",
+            "statement": finding.statement if finding else "",
+        }
+    share = finding.unit == "1"
+    shown = f"{100 * finding.value:.0f}" if share else f"{finding.value:.0f}"
+    return {
+        "cylinder": cylinder,
+        "shown": shown,
+        "unit": "%" if share else finding.unit,
+        "deviation": round(finding.value - 1.0, 4) if share else None,
+        "spread": finding.spread,
+        "state": finding.state.value,
+        "word": STATE_WORDS[finding.state],
+        "statement": finding.statement,
+    }
+
+
+def _strip(measured: Measured, engine: Engine) -> dict[str, Any] | None:
+    """The averaged cycle, starting at the left edge of the first column."""
+    strip = measured.strip
+    if strip is None:
+        return None
+    lead = engine.firing_intervals_deg[-1] / 2  # left edge of the first column, before its TDC
+    drawn_lead = CYCLE_DEG / engine.cylinders / 2
+    at = (np.arange(STRIP_POINTS) * CYCLE_DEG / STRIP_POINTS + drawn_lead - lead) % CYCLE_DEG
+    values = {
+        key: np.round(np.interp(at, strip.angle_deg, getattr(strip, key), period=CYCLE_DEG), 3).tolist()
+        for key in ("middle", "low", "high")
+    }
+    return {"unit": strip.unit, **values}

@@ -1,0 +1,67 @@
+"""``manage.py load_demo``: people and cases of the depot, once."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from typing import Any
+
+from django.conf import settings
+from django.core.management.base import BaseCommand, CommandError
+from django.db import transaction
+from django.utils import timezone
+
+from fairwitness.core.case import TroubleCode
+from fairwitness.server.accounts.demo import make_accounts
+from fairwitness.server.accounts.models import User
+from fairwitness.server.captures.services import keep_capture, withdraw_capture
+from fairwitness.server.cases.models import FuelState, StoredCase
+from fairwitness.server.cases.services import Intake, open_case, set_fuel_state
+from fairwitness.simulate.depot import JOBS, DepotJob, depot_captures
+
+
+class Command(BaseCommand):
+    """Load the demo data where there is none yet."""
+
+    help = "Load the demo accounts and cases (demo mode only)."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Run."""
+        if not settings.DEMO:
+            raise CommandError("Demo data is loaded in demo mode only. Set FAIRWITNESS_DEMO=1.")
+        people = make_accounts()
+        if StoredCase.objects.exists():
+            return
+        for seed, job in enumerate(JOBS):
+            _load(job, seed=seed, by=people["tamsin" if seed % 3 else "idris"])
+        self.stdout.write(f"{len(JOBS)} demo cases loaded.")
+
+
+@transaction.atomic
+def _load(job: DepotJob, *, seed: int, by: User) -> None:
+    opened = timezone.now() - timedelta(days=job.days_ago, minutes=job.minutes)
+    intake = Intake(
+        title=job.title,
+        vehicle=job.vehicle,
+        engine=job.engine,
+        complaint=job.complaint,
+        complaint_verified=job.verified,
+        work_done=job.work_done,
+        codes=[TroubleCode(code) for code in job.codes],
+    )
+    case = open_case(intake, by=by, at=opened)
+    at = opened + timedelta(minutes=job.minutes // 2)
+    if job.fuel_how:
+        set_fuel_state(case, state=FuelState.DISABLED, how=job.fuel_how, by=by, at=at)
+    captures = depot_captures(job, seed=seed)
+    for capture in captures:
+        at += timedelta(minutes=2)
+        kept = keep_capture(case, capture, file_name=f"{capture.name}.csv", by=by, at=at)
+        if capture is not captures[-1]:
+            withdraw_capture(
+                kept, reason="Sample rate far too low, and synced on the suspect cylinder.", by=by, at=at
+            )
+    done = opened + timedelta(minutes=job.minutes)
+    if job.fuel_how and job is not JOBS[-1]:
+        set_fuel_state(case, state=FuelState.ENABLED, how="fuse back in, engine started", by=by, at=done)
+    case.touched_at = done
+    case.save(update_fields=["touched_at"])

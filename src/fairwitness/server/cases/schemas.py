@@ -1,0 +1,264 @@
+"""The shapes the API speaks, for checking what comes in and for the generated client."""
+
+from __future__ import annotations
+
+from rest_framework import serializers
+
+from fairwitness.core.reason.plan import School
+from fairwitness.server.cases.models import FuelState
+
+
+class ProblemSchema(serializers.Serializer):
+    code = serializers.CharField()
+    what = serializers.CharField()
+    where = serializers.CharField(allow_blank=True)
+    mend = serializers.CharField(allow_blank=True)
+    sentence = serializers.CharField()
+
+
+class CodeSchema(serializers.Serializer):
+    code = serializers.CharField(max_length=16)
+    status = serializers.CharField(max_length=32, default="stored")
+
+
+class IntakeSchema(serializers.Serializer):
+    title = serializers.CharField(max_length=300)
+    vehicle = serializers.CharField(max_length=200, allow_blank=True, default="")
+    engine = serializers.JSONField()
+    complaint = serializers.CharField(max_length=4000, allow_blank=True, default="")
+    complaint_verified = serializers.CharField(max_length=200, allow_blank=True, default="")
+    work_done = serializers.ListField(child=serializers.CharField(max_length=300), default=list, max_length=100)
+    codes = CodeSchema(many=True, default=list)
+
+
+class CaseLineSchema(serializers.Serializer):
+    id = serializers.IntegerField()
+    title = serializers.CharField()
+    vehicle = serializers.CharField()
+    engine_label = serializers.CharField()
+    complaint = serializers.CharField()
+    status = serializers.CharField()
+    headline = serializers.CharField()
+    verdict_status = serializers.CharField()
+    cause = serializers.CharField()
+    cylinders = serializers.ListField(child=serializers.IntegerField())
+    waits_for = serializers.CharField()
+    fuel_state = serializers.CharField()
+    minutes = serializers.IntegerField()
+    touched_at = serializers.DateTimeField()
+    opened_by = serializers.CharField()
+
+
+class CaseListSchema(serializers.Serializer):
+    count = serializers.IntegerField()
+    page = serializers.IntegerField()
+    pages = serializers.IntegerField()
+    cases = CaseLineSchema(many=True)
+
+
+class EngineSchema(serializers.Serializer):
+    label = serializers.CharField(required=False)
+    cylinders = serializers.IntegerField()
+    firing_order = serializers.ListField(child=serializers.IntegerField())
+    firing_intervals_deg = serializers.ListField(child=serializers.FloatField(), required=False)
+    fuel = serializers.CharField()
+    ignition = serializers.CharField()
+    injection = serializers.CharField()
+    layout = serializers.CharField(required=False)
+
+
+class JournalSchema(serializers.Serializer):
+    verb = serializers.CharField()
+    detail = serializers.CharField()
+    by = serializers.CharField()
+    at = serializers.DateTimeField()
+
+
+class CaseSchema(serializers.Serializer):
+    id = serializers.IntegerField()
+    title = serializers.CharField()
+    vehicle = serializers.CharField()
+    engine = EngineSchema()
+    engine_words = serializers.CharField()
+    complaint = serializers.CharField()
+    complaint_verified = serializers.CharField()
+    work_done = serializers.ListField(child=serializers.CharField())
+    codes = CodeSchema(many=True)
+    school = serializers.CharField()
+    status = serializers.CharField()
+    fuel_state = serializers.CharField()
+    fuel_note = serializers.CharField()
+    minutes = serializers.IntegerField()
+    opened_by = serializers.CharField()
+    opened_at = serializers.DateTimeField()
+    may = serializers.ListField(child=serializers.CharField())
+    journal = JournalSchema(many=True)
+
+
+class FuelSchema(serializers.Serializer):
+    state = serializers.ChoiceField(choices=FuelState.choices)
+    how = serializers.CharField(max_length=200, allow_blank=True, default="")
+
+
+class SchoolSchema(serializers.Serializer):
+    school = serializers.ChoiceField(choices=[(s.value, s.value) for s in School])
+
+
+class WithdrawSchema(serializers.Serializer):
+    reason = serializers.CharField(max_length=300, allow_blank=True)
+
+
+class ObservationSchema(serializers.Serializer):
+    test = serializers.CharField(max_length=64)
+    data = serializers.JSONField()
+
+
+class KeptSchema(serializers.Serializer):
+    id = serializers.IntegerField()
+
+
+class ColumnSchema(serializers.Serializer):
+    cylinder = serializers.IntegerField()
+    tdc_deg = serializers.FloatField()
+    start = serializers.FloatField()
+    width = serializers.FloatField()
+
+
+class CellSchema(serializers.Serializer):
+    cylinder = serializers.IntegerField()
+    shown = serializers.CharField()
+    unit = serializers.CharField()
+    deviation = serializers.FloatField(allow_null=True)
+    spread = serializers.FloatField(allow_null=True)
+    state = serializers.CharField()
+    word = serializers.CharField()
+    statement = serializers.CharField()
+
+
+class StripSchema(serializers.Serializer):
+    unit = serializers.CharField()
+    middle = serializers.ListField(child=serializers.FloatField())
+    low = serializers.ListField(child=serializers.FloatField())
+    high = serializers.ListField(child=serializers.FloatField())
+
+
+class ReasonSchema(serializers.Serializer):
+    statement = serializers.CharField()
+    blocking = serializers.BooleanField()
+
+
+class RowSchema(serializers.Serializer):
+    id = serializers.CharField()
+    test = serializers.CharField()
+    title = serializers.CharField()
+    about = serializers.ListField(child=serializers.CharField())
+    capture = serializers.IntegerField(allow_null=True)
+    observation = serializers.IntegerField(allow_null=True)
+    usable = serializers.BooleanField()
+    withdrawn = serializers.BooleanField()
+    withdrawn_reason = serializers.CharField()
+    kept_by = serializers.CharField()
+    kept_at = serializers.DateTimeField()
+    assigned = serializers.BooleanField()
+    assignment = serializers.CharField()
+    overall = serializers.CharField()
+    reasons = ReasonSchema(many=True)
+    strip = StripSchema(allow_null=True)
+    cells = CellSchema(many=True)
+
+
+class WaitingSchema(serializers.Serializer):
+    test = serializers.CharField()
+    title = serializers.CharField()
+    minutes = serializers.FloatField()
+    tools = serializers.CharField()
+
+
+class SentenceSchema(serializers.Serializer):
+    text = serializers.CharField()
+    findings = serializers.ListField(child=serializers.CharField())
+
+
+class VerdictSchema(serializers.Serializer):
+    status = serializers.CharField()
+    cause = serializers.CharField()
+    cylinders = serializers.ListField(child=serializers.IntegerField())
+    rivals = serializers.ListField(child=serializers.IntegerField())
+    faults = serializers.ListField(child=serializers.CharField())
+    probability = serializers.FloatField()
+    statement = serializers.CharField()
+    headline = serializers.CharField()
+    not_seen = serializers.ListField(child=serializers.CharField())
+    seen = SentenceSchema(many=True)
+    follows = SentenceSchema(many=True)
+
+
+class NextTestSchema(serializers.Serializer):
+    test = serializers.CharField()
+    title = serializers.CharField()
+    cylinders = serializers.ListField(child=serializers.IntegerField())
+    minutes = serializers.FloatField()
+    information_bits = serializers.FloatField()
+    tools = serializers.CharField()
+    reason = serializers.CharField()
+    cautions = serializers.ListField(child=serializers.CharField())
+
+
+class FindingSchema(serializers.Serializer):
+    id = serializers.CharField()
+    test = serializers.CharField()
+    resource = serializers.CharField(allow_null=True)
+    observation = serializers.IntegerField(allow_null=True)
+    cylinder = serializers.IntegerField(allow_null=True)
+    quantity = serializers.CharField()
+    value = serializers.FloatField(allow_null=True)
+    unit = serializers.CharField()
+    spread = serializers.FloatField(allow_null=True)
+    events = serializers.IntegerField()
+    state = serializers.CharField()
+    statement = serializers.CharField()
+
+
+class CausesSchema(serializers.Serializer):
+    ignition = serializers.FloatField()
+    fuel = serializers.FloatField()
+    mechanical = serializers.FloatField()
+    control = serializers.FloatField()
+    none = serializers.FloatField()
+
+
+class BoardSchema(serializers.Serializer):
+    case = CaseSchema()
+    columns = ColumnSchema(many=True)
+    rows = RowSchema(many=True)
+    waiting = WaitingSchema(many=True)
+    verdict = VerdictSchema()
+    causes = CausesSchema()
+    findings = FindingSchema(many=True)
+    next_tests = NextTestSchema(many=True)
+
+
+class PlaceSchema(serializers.Serializer):
+    cylinder = serializers.IntegerField()
+    cycle_deg = serializers.FloatField()
+    crank_deg = serializers.FloatField()
+    second_turn = serializers.BooleanField()
+    wrong = serializers.CharField(allow_blank=True)
+
+
+class EngineTypedSchema(serializers.Serializer):
+    engine = serializers.JSONField()
+
+
+class EngineCheckSchema(serializers.Serializer):
+    valid = serializers.BooleanField()
+    problem = serializers.CharField(allow_blank=True)
+    engine = EngineSchema(allow_null=True)
+    places = PlaceSchema(many=True)
+    pairs = serializers.ListField(child=serializers.ListField(child=serializers.IntegerField()))
+
+
+class EngineSuggestionSchema(serializers.Serializer):
+    label = serializers.CharField()
+    engine = EngineSchema()
+    own = serializers.BooleanField()

@@ -1,0 +1,252 @@
+"""What may be done to a case. One verb each, in one transaction, with the journal entry beside it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+
+from fairwitness.core.capture import Capture, UnreadableCapture
+from fairwitness.core.case import Case, Observation, TroubleCode
+from fairwitness.core.diagnose import conclude
+from fairwitness.core.engine import Engine
+from fairwitness.core.errors import ObservationError
+from fairwitness.core.finding import Measured
+from fairwitness.core.measure import OBSERVATION_TESTS
+from fairwitness.core.reason.plan import School
+from fairwitness.formats.diagnosis_document import diagnosis_document
+from fairwitness.formats.engine_block import engine_block, read_engine
+from fairwitness.server.accounts.models import User
+from fairwitness.server.accounts.permissions import require, require_withdraw
+from fairwitness.server.cases.models import CaseStatus, FuelState, JournalEntry, StoredCase, StoredObservation
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Captured:
+    """What the captures of a case say: measurements, and the captures themselves (without samples) for listing."""
+
+    measured: tuple[Measured, ...] = ()
+    listed: tuple[Capture | UnreadableCapture, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Intake:
+    """What is asked when a case is opened."""
+
+    title: str
+    engine: Engine
+    vehicle: str = ""
+    complaint: str = ""
+    complaint_verified: str = ""
+    work_done: Sequence[str] = ()
+    codes: Sequence[TroubleCode] = ()
+    name: str = ""
+    extra: dict[str, Any] = field(default_factory=dict)
+
+
+@transaction.atomic
+def open_case(intake: Intake, *, by: User, at: datetime) -> StoredCase:
+    """Start a case.
+
+    Raises
+    ------
+    PermissionDenied
+    """
+    require(by, "open_case")
+    case = StoredCase.objects.create(
+        name=(intake.name or intake.title)[:200],
+        title=intake.title[:300],
+        vehicle=intake.vehicle[:200],
+        engine=engine_block(intake.engine),
+        complaint=intake.complaint,
+        complaint_verified=intake.complaint_verified,
+        work_done=list(intake.work_done),
+        codes=[{"code": c.code, "status": c.status} for c in intake.codes],
+        extra=intake.extra,
+        opened_by=by,
+        opened_at=at,
+        touched_at=at,
+    )
+    note(case, "case opened", by=by, at=at)
+    refresh_diagnosis(case, Captured())
+    return case
+
+
+@transaction.atomic
+def set_fuel_state(case: StoredCase, *, state: FuelState, how: str, by: User, at: datetime) -> StoredCase:
+    """Record that fuel was disabled, and how, or that it was enabled again.
+
+    Raises
+    ------
+    PermissionDenied
+    ObservationError
+        Disabling without saying how.
+    """
+    require(by, "fuel_state")
+    if state is FuelState.DISABLED and not how.strip():
+        raise ObservationError("How was fuel disabled?", where="how", mend="Name the fuse, relay, connector or mode.")
+    case.fuel_state = state
+    case.fuel_note = how.strip()[:200] if state is FuelState.DISABLED else ""
+    case.touched_at = at
+    case.save(update_fields=["fuel_state", "fuel_note", "touched_at"])
+    note(case, f"fuel {state.value}", how, by=by, at=at)
+    return case
+
+
+@transaction.atomic
+def set_school(case: StoredCase, *, school: School, captured: Captured, by: User, at: datetime) -> StoredCase:
+    """Choose how the next tests are ranked.
+
+    Raises
+    ------
+    PermissionDenied
+    """
+    require(by, "add_evidence")
+    case.school = school.value
+    case.save(update_fields=["school"])
+    note(case, "tests re-ranked", school.value.replace("_", " "), by=by, at=at)
+    refresh_diagnosis(case, captured)
+    return case
+
+
+@transaction.atomic
+def close_case(case: StoredCase, *, by: User, at: datetime) -> StoredCase:
+    """Close a case.
+
+    Raises
+    ------
+    PermissionDenied
+    ObservationError
+        Fuel is still disabled.
+    """
+    require(by, "close_case")
+    if case.fuel_state == FuelState.DISABLED:
+        raise ObservationError(
+            "Fuel is still disabled.", where="fuel", mend="Re-enable it and record that, then close the case."
+        )
+    case.status = CaseStatus.CLOSED
+    case.touched_at = at
+    case.save(update_fields=["status", "touched_at"])
+    note(case, "case closed", by=by, at=at)
+    return case
+
+
+@transaction.atomic
+def add_observation(
+    case: StoredCase, *, test: str, data: dict[str, Any], captured: Captured, by: User, at: datetime
+) -> StoredObservation:
+    """Keep a hand-entered observation as evidence.
+
+    Parameters
+    ----------
+    captured : Captured
+        What the case's captures say, for the new diagnosis.
+
+    Raises
+    ------
+    PermissionDenied
+    """
+    require(by, "add_evidence")
+    kept = StoredObservation.objects.create(case=case, test=test, data={**data, "test": test}, kept_by=by, kept_at=at)
+    touch(case, at)
+    note(case, "observation kept", test.replace("_", " "), by=by, at=at)
+    refresh_diagnosis(case, captured)
+    return kept
+
+
+@transaction.atomic
+def withdraw_observation(
+    kept: StoredObservation, *, reason: str, captured: Captured, by: User, at: datetime
+) -> StoredObservation:
+    """Withdraw an observation; it stays visible with the reason.
+
+    Raises
+    ------
+    PermissionDenied
+    ObservationError
+        No reason given, or withdrawn before.
+    """
+    require_withdraw(by, kept.kept_by_id)
+    check_withdrawal(reason, already=kept.withdrawn_at is not None)
+    kept.withdrawn_by, kept.withdrawn_at, kept.withdrawn_reason = by, at, reason.strip()[:300]
+    kept.save(update_fields=["withdrawn_by", "withdrawn_at", "withdrawn_reason"])
+    touch(kept.case, at)
+    note(kept.case, "observation withdrawn", f"{kept.test.replace('_', ' ')}: {reason.strip()}", by=by, at=at)
+    refresh_diagnosis(kept.case, captured)
+    return kept
+
+
+def check_withdrawal(reason: str, *, already: bool) -> None:
+    """Withdrawing needs a reason and happens once.
+
+    Raises
+    ------
+    ObservationError
+    """
+    if already:
+        raise ObservationError("This was withdrawn before.")
+    if not reason.strip():
+        raise ObservationError("Why is it withdrawn?", where="reason", mend="A few words are enough.")
+
+
+def touch(case: StoredCase, at: datetime) -> None:
+    """Move the case to the top of the list."""
+    case.touched_at = at
+    case.save(update_fields=["touched_at"])
+
+
+def note(case: StoredCase, verb: str, detail: str = "", *, by: User, at: datetime) -> None:
+    """Add a line to the journal."""
+    JournalEntry.objects.create(case=case, verb=verb, detail=detail[:500], by=by, at=at)
+
+
+def core_case(stored: StoredCase) -> Case:
+    """The stored case for the core, without captures. Withdrawn observations are left out."""
+    return Case(
+        name=stored.name,
+        title=stored.title,
+        engine=read_engine(stored.engine),
+        complaint=stored.complaint,
+        work_done=tuple(stored.work_done),
+        codes=tuple(TroubleCode(c["code"], c.get("status", "stored")) for c in stored.codes),
+        observations=tuple(
+            Observation(test=o.test, data=o.data) for o in stored.observations.filter(withdrawn_at__isnull=True)
+        ),
+        extra=stored.extra,
+    )
+
+
+def refresh_diagnosis(stored: StoredCase, captured: Captured) -> dict[str, Any]:
+    """Reason again over all evidence and keep the result with the case.
+
+    Parameters
+    ----------
+    stored : StoredCase
+    captured : Captured
+        What the captures in force say; observations are measured here.
+
+    Returns
+    -------
+    dict
+        The diagnosis document.
+    """
+    case = replace(core_case(stored), captures=captured.listed)
+    known = {t.TEST: t for t in OBSERVATION_TESTS}
+    by_hand = tuple(
+        known[o.test].measure(o, i, case.engine) for i, o in enumerate(case.observations) if o.test in known
+    )
+    document = diagnosis_document(conclude(case, (*captured.measured, *by_hand), school=School(stored.school)))
+    verdict = document["verdict"]
+    stored.diagnosis = document
+    stored.headline = verdict["headline"][:300]
+    stored.verdict_status = verdict["status"]
+    stored.cause = verdict["cause"]
+    stored.cylinders = verdict["cylinders"]
+    stored.waits_for = document["next_tests"][0]["title"] if document["next_tests"] else ""
+    stored.save(
+        update_fields=["diagnosis", "headline", "verdict_status", "cause", "cylinders", "waits_for"]
+    )
+    return document

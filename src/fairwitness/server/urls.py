@@ -1,0 +1,52 @@
+"""Every address. What is not under ``api/`` is the interface, which routes itself."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.http import FileResponse, HttpRequest, HttpResponse, HttpResponseNotFound
+from django.urls import path, re_path
+from django.views.decorators.csrf import ensure_csrf_cookie
+from drf_spectacular.views import SpectacularAPIView
+
+from fairwitness.server.accounts.api import SessionView
+from fairwitness.server.captures import api as captures
+from fairwitness.server.cases import api as cases
+from fairwitness.server.problems import not_found
+
+
+@ensure_csrf_cookie
+def interface(request: HttpRequest) -> HttpResponse | FileResponse:
+    """The page the interface lives in."""
+    page = settings.WEB_DIST / "index.html"
+    if not page.is_file():
+        return HttpResponseNotFound("The interface is not built. Run make build.", content_type="text/plain")
+    answer = FileResponse(page.open("rb"), content_type="text/html")
+    answer["Cache-Control"] = "no-cache"
+    return answer
+
+
+urlpatterns = [
+    path("api/session/", SessionView.as_view()),
+    path("api/cases/", cases.CasesView.as_view()),
+    path("api/cases/import/", captures.PackageImportView.as_view()),
+    path("api/cases/<int:case_id>/", cases.BoardView.as_view()),
+    path("api/cases/<int:case_id>/fuel/", cases.FuelView.as_view()),
+    path("api/cases/<int:case_id>/school/", cases.SchoolView.as_view()),
+    path("api/cases/<int:case_id>/close/", cases.CloseView.as_view()),
+    path("api/cases/<int:case_id>/observations/", cases.ObservationsView.as_view()),
+    path("api/cases/<int:case_id>/look/", captures.LookView.as_view()),
+    path("api/cases/<int:case_id>/captures/", captures.CapturesView.as_view()),
+    path("api/cases/<int:case_id>/package/", captures.PackageExportView.as_view()),
+    path("api/observations/<int:observation_id>/withdraw/", cases.ObservationWithdrawView.as_view()),
+    path("api/captures/<int:capture_id>/", captures.CaptureView.as_view()),
+    path("api/captures/<int:capture_id>/withdraw/", captures.CaptureWithdrawView.as_view()),
+    path("api/captures/<int:capture_id>/window/<int:position>/", captures.WindowView.as_view()),
+    path("api/engines/", cases.EngineSuggestView.as_view()),
+    path("api/engines/check/", cases.EngineCheckView.as_view()),
+    path("api/schema/", SpectacularAPIView.as_view()),
+    re_path(r"^api/", not_found),
+    re_path(r"^(?!assets/).*$", interface),
+]
+
+handler404 = "fairwitness.server.problems.not_found"
+handler500 = "fairwitness.server.problems.broken"
