@@ -74,7 +74,7 @@ USE_TZ = True
 TIME_ZONE = "UTC"
 LANGUAGE_CODE = "en"
 
-STATIC_URL = "/assets/"
+STATIC_URL = "/static/"
 STATIC_ROOT = DATA / "static"
 WEB_DIST = PROJECT / "web" / "dist"
 WHITENOISE_ROOT = WEB_DIST if WEB_DIST.is_dir() else None

@@ -27,7 +27,7 @@ from fairwitness.server.accounts.permissions import may, require
 from fairwitness.server.captures import samples, schemas, services
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.cases.models import StoredCase
-from fairwitness.server.cases.schemas import KeptSchema, WithdrawSchema
+from fairwitness.server.cases.schemas import KeptSerializer, WithdrawSerializer
 
 POINTS_MAX = 20_000
 POINTS_USUAL = 2_000
@@ -41,8 +41,8 @@ class PackageImportView(APIView):
 
     @extend_schema(
         operation_id="package_import",
-        request={"multipart/form-data": schemas.FileSchema},
-        responses={201: KeptSchema},
+        request={"multipart/form-data": schemas.FileSerializer},
+        responses={201: KeptSerializer},
     )
     def post(self, request: Request) -> Response:
         """Import a case package as a new case."""
@@ -73,8 +73,8 @@ class LookView(APIView):
 
     @extend_schema(
         operation_id="table_look",
-        request={"multipart/form-data": schemas.FileSchema},
-        responses=schemas.TableGuessSchema,
+        request={"multipart/form-data": schemas.FileSerializer},
+        responses=schemas.TableGuessSerializer,
     )
     def post(self, request: Request, case_id: int) -> Response:
         """Find out how a table is written and what its columns probably are. Nothing is stored."""
@@ -112,8 +112,8 @@ class CapturesView(APIView):
 
     @extend_schema(
         operation_id="capture_keep",
-        request={"multipart/form-data": schemas.UploadSchema},
-        responses={201: KeptSchema},
+        request={"multipart/form-data": schemas.UploadSerializer},
+        responses={201: KeptSerializer},
     )
     def post(self, request: Request, case_id: int) -> Response:
         """Keep a table as a capture, its columns used as said in ``plan``."""
@@ -123,7 +123,7 @@ class CapturesView(APIView):
             plan = json.loads(request.data.get("plan") or "{}")
         except ValueError:
             raise TableError("The column plan is not JSON.", where="plan") from None
-        given = schemas.ImportSchema(data=plan)
+        given = schemas.ImportSerializer(data=plan)
         given.is_valid(raise_exception=True)
         name, data = _upload(request)
         capture = read_capture(
@@ -145,7 +145,7 @@ class CapturesView(APIView):
 class CaptureView(APIView):
     """One capture."""
 
-    @extend_schema(operation_id="capture_read", responses=schemas.CaptureSchema)
+    @extend_schema(operation_id="capture_read", responses=schemas.CaptureSerializer)
     def get(self, request: Request, capture_id: int) -> Response:
         """What a capture holds."""
         require(request.user, "read")
@@ -157,10 +157,10 @@ class CaptureWithdrawView(APIView):
 
     parser_classes = [JSONParser]
 
-    @extend_schema(operation_id="capture_withdraw", request=WithdrawSchema, responses=schemas.CaptureSchema)
+    @extend_schema(operation_id="capture_withdraw", request=WithdrawSerializer, responses=schemas.CaptureSerializer)
     def post(self, request: Request, capture_id: int) -> Response:
         """Withdraw a capture with a reason."""
-        given = WithdrawSchema(data=request.data)
+        given = WithdrawSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         stored = _capture(capture_id)
         services.withdraw_capture(

@@ -7,7 +7,7 @@ from rest_framework import serializers
 from fairwitness.core.capture import UNIT_TO_SI, Role
 
 
-class ColumnGuessSchema(serializers.Serializer):
+class ColumnGuessSerializer(serializers.Serializer):
     name = serializers.CharField()
     unit = serializers.CharField(allow_null=True)
     role = serializers.CharField()
@@ -16,13 +16,13 @@ class ColumnGuessSchema(serializers.Serializer):
     preview = serializers.ListField(child=serializers.FloatField())
 
 
-class TableGuessSchema(serializers.Serializer):
-    columns = ColumnGuessSchema(many=True)
+class TableGuessSerializer(serializers.Serializer):
+    columns = ColumnGuessSerializer(many=True)
     needs_rate = serializers.BooleanField()
     written = serializers.CharField()
 
 
-class ColumnUseSchema(serializers.Serializer):
+class ColumnUseSerializer(serializers.Serializer):
     column = serializers.CharField(max_length=300)
     role = serializers.ChoiceField(choices=[(r.value, r.value) for r in Role])
     unit = serializers.ChoiceField(choices=[(u, u) for u in UNIT_TO_SI], allow_blank=True)
@@ -30,24 +30,24 @@ class ColumnUseSchema(serializers.Serializer):
     sync = serializers.BooleanField(default=False)
 
 
-class ImportSchema(serializers.Serializer):
+class ImportSerializer(serializers.Serializer):
     name = serializers.CharField(max_length=180, default="cranking")
-    columns = ColumnUseSchema(many=True)
+    columns = ColumnUseSerializer(many=True)
     sample_rate_hz = serializers.FloatField(allow_null=True, default=None)
     fuel_disabled = serializers.BooleanField(allow_null=True, default=None)
     temperature = serializers.ChoiceField(choices=[("cold", "cold"), ("hot", "hot"), ("", "")], default="")
 
 
-class UploadSchema(serializers.Serializer):
+class UploadSerializer(serializers.Serializer):
     file = serializers.FileField()
-    plan = serializers.CharField(required=False, help_text="ImportSchema as JSON")
+    plan = serializers.CharField(required=False, help_text="ImportSerializer as JSON")
 
 
-class FileSchema(serializers.Serializer):
+class FileSerializer(serializers.Serializer):
     file = serializers.FileField()
 
 
-class ChannelSchema(serializers.Serializer):
+class ChannelSerializer(serializers.Serializer):
     position = serializers.IntegerField()
     name = serializers.CharField()
     role = serializers.CharField()
@@ -56,7 +56,7 @@ class ChannelSchema(serializers.Serializer):
     sync = serializers.BooleanField()
 
 
-class CaptureSchema(serializers.Serializer):
+class CaptureSerializer(serializers.Serializer):
     id = serializers.IntegerField()
     case = serializers.IntegerField()
     case_title = serializers.CharField()
@@ -72,7 +72,7 @@ class CaptureSchema(serializers.Serializer):
     kept_at = serializers.DateTimeField()
     withdrawn = serializers.BooleanField()
     withdrawn_reason = serializers.CharField()
-    channels = ChannelSchema(many=True)
+    channels = ChannelSerializer(many=True)
     cycle_starts_s = serializers.ListField(child=serializers.FloatField())
     reasons = serializers.ListField(child=serializers.CharField())
     may_withdraw = serializers.BooleanField()

@@ -44,7 +44,7 @@ class CasesView(APIView):
             OpenApiParameter("cause", OpenApiTypes.STR),
             OpenApiParameter("page", OpenApiTypes.INT),
         ],
-        responses=schemas.CaseListSchema,
+        responses=schemas.CaseListSerializer,
     )
     def get(self, request: Request) -> Response:
         """Cases, latest touched first."""
@@ -61,10 +61,10 @@ class CasesView(APIView):
             }
         )
 
-    @extend_schema(operation_id="cases_open", request=schemas.IntakeSchema, responses={201: schemas.KeptSchema})
+    @extend_schema(operation_id="cases_open", request=schemas.IntakeSerializer, responses={201: schemas.KeptSerializer})
     def post(self, request: Request) -> Response:
         """Start a case."""
-        given = schemas.IntakeSchema(data=request.data)
+        given = schemas.IntakeSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data
         checked = check_engine(data["engine"] if isinstance(data["engine"], dict) else {})
@@ -86,7 +86,7 @@ class CasesView(APIView):
 class BoardView(APIView):
     """One case, whole."""
 
-    @extend_schema(operation_id="board_read", responses=schemas.BoardSchema)
+    @extend_schema(operation_id="board_read", responses=schemas.BoardSerializer)
     def get(self, request: Request, case_id: int) -> Response:
         """The board of a case with its statement."""
         require(request.user, "read")
@@ -96,10 +96,10 @@ class BoardView(APIView):
 class FuelView(APIView):
     """The fuel state of a case."""
 
-    @extend_schema(operation_id="fuel_set", request=schemas.FuelSchema, responses=schemas.BoardSchema)
+    @extend_schema(operation_id="fuel_set", request=schemas.FuelSerializer, responses=schemas.BoardSerializer)
     def post(self, request: Request, case_id: int) -> Response:
         """Record that fuel was disabled or enabled again."""
-        given = schemas.FuelSchema(data=request.data)
+        given = schemas.FuelSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         case = services.set_fuel_state(
             _case(case_id),
@@ -114,10 +114,10 @@ class FuelView(APIView):
 class SchoolView(APIView):
     """How the next tests are ranked."""
 
-    @extend_schema(operation_id="school_set", request=schemas.SchoolSchema, responses=schemas.BoardSchema)
+    @extend_schema(operation_id="school_set", request=schemas.SchoolSerializer, responses=schemas.BoardSerializer)
     def post(self, request: Request, case_id: int) -> Response:
         """Choose a school."""
-        given = schemas.SchoolSchema(data=request.data)
+        given = schemas.SchoolSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         case = _case(case_id)
         services.set_school(
@@ -133,7 +133,7 @@ class SchoolView(APIView):
 class CloseView(APIView):
     """The end of a case."""
 
-    @extend_schema(operation_id="case_close", request=None, responses=schemas.BoardSchema)
+    @extend_schema(operation_id="case_close", request=None, responses=schemas.BoardSerializer)
     def post(self, request: Request, case_id: int) -> Response:
         """Close a case."""
         case = services.close_case(_case(case_id), by=request.user, at=timezone.now())
@@ -144,11 +144,11 @@ class ObservationsView(APIView):
     """Hand-entered evidence."""
 
     @extend_schema(
-        operation_id="observation_add", request=schemas.ObservationSchema, responses={201: schemas.BoardSchema}
+        operation_id="observation_add", request=schemas.ObservationSerializer, responses={201: schemas.BoardSerializer}
     )
     def post(self, request: Request, case_id: int) -> Response:
         """Keep an observation."""
-        given = schemas.ObservationSchema(data=request.data)
+        given = schemas.ObservationSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data["data"]
         if not isinstance(data, dict):
@@ -168,10 +168,10 @@ class ObservationsView(APIView):
 class ObservationWithdrawView(APIView):
     """A wrong entry."""
 
-    @extend_schema(operation_id="observation_withdraw", request=schemas.WithdrawSchema, responses=schemas.BoardSchema)
+    @extend_schema(operation_id="observation_withdraw", request=schemas.WithdrawSerializer, responses=schemas.BoardSerializer)
     def post(self, request: Request, observation_id: int) -> Response:
         """Withdraw an observation with a reason."""
-        given = schemas.WithdrawSchema(data=request.data)
+        given = schemas.WithdrawSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         kept = get_object_or_404(StoredObservation.objects.select_related("case"), pk=observation_id)
         services.withdraw_observation(
@@ -188,11 +188,11 @@ class EngineCheckView(APIView):
     """An engine as it is typed."""
 
     @extend_schema(
-        operation_id="engine_check", request=schemas.EngineTypedSchema, responses=schemas.EngineCheckSchema
+        operation_id="engine_check", request=schemas.EngineTypedSerializer, responses=schemas.EngineCheckSerializer
     )
     def post(self, request: Request) -> Response:
         """Check an engine and place its cylinders on the crank circle."""
-        given = schemas.EngineTypedSchema(data=request.data)
+        given = schemas.EngineTypedSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         block = given.validated_data["engine"]
         return Response(check_engine(block if isinstance(block, dict) else {}))
@@ -204,7 +204,7 @@ class EngineSuggestView(APIView):
     @extend_schema(
         operation_id="engine_suggest",
         parameters=[OpenApiParameter("letters", OpenApiTypes.STR)],
-        responses=schemas.EngineSuggestionSchema(many=True),
+        responses=schemas.EngineSuggestionSerializer(many=True),
     )
     def get(self, request: Request) -> Response:
         """Known engines whose label holds the letters."""

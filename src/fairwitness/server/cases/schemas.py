@@ -8,30 +8,23 @@ from fairwitness.core.reason.plan import School
 from fairwitness.server.cases.models import FuelState
 
 
-class ProblemSchema(serializers.Serializer):
-    code = serializers.CharField()
-    what = serializers.CharField()
-    where = serializers.CharField(allow_blank=True)
-    mend = serializers.CharField(allow_blank=True)
-    sentence = serializers.CharField()
 
-
-class CodeSchema(serializers.Serializer):
+class CodeSerializer(serializers.Serializer):
     code = serializers.CharField(max_length=16)
     status = serializers.CharField(max_length=32, default="stored")
 
 
-class IntakeSchema(serializers.Serializer):
+class IntakeSerializer(serializers.Serializer):
     title = serializers.CharField(max_length=300)
     vehicle = serializers.CharField(max_length=200, allow_blank=True, default="")
     engine = serializers.JSONField()
     complaint = serializers.CharField(max_length=4000, allow_blank=True, default="")
     complaint_verified = serializers.CharField(max_length=200, allow_blank=True, default="")
     work_done = serializers.ListField(child=serializers.CharField(max_length=300), default=list, max_length=100)
-    codes = CodeSchema(many=True, default=list)
+    codes = CodeSerializer(many=True, default=list)
 
 
-class CaseLineSchema(serializers.Serializer):
+class CaseLineSerializer(serializers.Serializer):
     id = serializers.IntegerField()
     title = serializers.CharField()
     vehicle = serializers.CharField()
@@ -49,14 +42,14 @@ class CaseLineSchema(serializers.Serializer):
     opened_by = serializers.CharField()
 
 
-class CaseListSchema(serializers.Serializer):
+class CaseListSerializer(serializers.Serializer):
     count = serializers.IntegerField()
     page = serializers.IntegerField()
     pages = serializers.IntegerField()
-    cases = CaseLineSchema(many=True)
+    cases = CaseLineSerializer(many=True)
 
 
-class EngineSchema(serializers.Serializer):
+class EngineSerializer(serializers.Serializer):
     label = serializers.CharField(required=False)
     cylinders = serializers.IntegerField()
     firing_order = serializers.ListField(child=serializers.IntegerField())
@@ -67,23 +60,23 @@ class EngineSchema(serializers.Serializer):
     layout = serializers.CharField(required=False)
 
 
-class JournalSchema(serializers.Serializer):
+class JournalSerializer(serializers.Serializer):
     verb = serializers.CharField()
     detail = serializers.CharField()
     by = serializers.CharField()
     at = serializers.DateTimeField()
 
 
-class CaseSchema(serializers.Serializer):
+class CaseSerializer(serializers.Serializer):
     id = serializers.IntegerField()
     title = serializers.CharField()
     vehicle = serializers.CharField()
-    engine = EngineSchema()
+    engine = EngineSerializer()
     engine_words = serializers.CharField()
     complaint = serializers.CharField()
     complaint_verified = serializers.CharField()
     work_done = serializers.ListField(child=serializers.CharField())
-    codes = CodeSchema(many=True)
+    codes = CodeSerializer(many=True)
     school = serializers.CharField()
     status = serializers.CharField()
     fuel_state = serializers.CharField()
@@ -92,39 +85,39 @@ class CaseSchema(serializers.Serializer):
     opened_by = serializers.CharField()
     opened_at = serializers.DateTimeField()
     may = serializers.ListField(child=serializers.CharField())
-    journal = JournalSchema(many=True)
+    journal = JournalSerializer(many=True)
 
 
-class FuelSchema(serializers.Serializer):
+class FuelSerializer(serializers.Serializer):
     state = serializers.ChoiceField(choices=FuelState.choices)
     how = serializers.CharField(max_length=200, allow_blank=True, default="")
 
 
-class SchoolSchema(serializers.Serializer):
+class SchoolSerializer(serializers.Serializer):
     school = serializers.ChoiceField(choices=[(s.value, s.value) for s in School])
 
 
-class WithdrawSchema(serializers.Serializer):
+class WithdrawSerializer(serializers.Serializer):
     reason = serializers.CharField(max_length=300, allow_blank=True)
 
 
-class ObservationSchema(serializers.Serializer):
+class ObservationSerializer(serializers.Serializer):
     test = serializers.CharField(max_length=64)
     data = serializers.JSONField()
 
 
-class KeptSchema(serializers.Serializer):
+class KeptSerializer(serializers.Serializer):
     id = serializers.IntegerField()
 
 
-class ColumnSchema(serializers.Serializer):
+class ColumnSerializer(serializers.Serializer):
     cylinder = serializers.IntegerField()
     tdc_deg = serializers.FloatField()
     start = serializers.FloatField()
     width = serializers.FloatField()
 
 
-class CellSchema(serializers.Serializer):
+class CellSerializer(serializers.Serializer):
     cylinder = serializers.IntegerField()
     shown = serializers.CharField()
     unit = serializers.CharField()
@@ -135,19 +128,19 @@ class CellSchema(serializers.Serializer):
     statement = serializers.CharField()
 
 
-class StripSchema(serializers.Serializer):
+class StripSerializer(serializers.Serializer):
     unit = serializers.CharField()
     middle = serializers.ListField(child=serializers.FloatField())
     low = serializers.ListField(child=serializers.FloatField())
     high = serializers.ListField(child=serializers.FloatField())
 
 
-class ReasonSchema(serializers.Serializer):
+class ReasonSerializer(serializers.Serializer):
     statement = serializers.CharField()
     blocking = serializers.BooleanField()
 
 
-class RowSchema(serializers.Serializer):
+class RowSerializer(serializers.Serializer):
     id = serializers.CharField()
     test = serializers.CharField()
     title = serializers.CharField()
@@ -162,24 +155,24 @@ class RowSchema(serializers.Serializer):
     assigned = serializers.BooleanField()
     assignment = serializers.CharField()
     overall = serializers.CharField()
-    reasons = ReasonSchema(many=True)
-    strip = StripSchema(allow_null=True)
-    cells = CellSchema(many=True)
+    reasons = ReasonSerializer(many=True)
+    strip = StripSerializer(allow_null=True)
+    cells = CellSerializer(many=True)
 
 
-class WaitingSchema(serializers.Serializer):
+class WaitingSerializer(serializers.Serializer):
     test = serializers.CharField()
     title = serializers.CharField()
     minutes = serializers.FloatField()
     tools = serializers.CharField()
 
 
-class SentenceSchema(serializers.Serializer):
+class SentenceSerializer(serializers.Serializer):
     text = serializers.CharField()
     findings = serializers.ListField(child=serializers.CharField())
 
 
-class VerdictSchema(serializers.Serializer):
+class VerdictSerializer(serializers.Serializer):
     status = serializers.CharField()
     cause = serializers.CharField()
     cylinders = serializers.ListField(child=serializers.IntegerField())
@@ -189,11 +182,11 @@ class VerdictSchema(serializers.Serializer):
     statement = serializers.CharField()
     headline = serializers.CharField()
     not_seen = serializers.ListField(child=serializers.CharField())
-    seen = SentenceSchema(many=True)
-    follows = SentenceSchema(many=True)
+    seen = SentenceSerializer(many=True)
+    follows = SentenceSerializer(many=True)
 
 
-class NextTestSchema(serializers.Serializer):
+class NextTestSerializer(serializers.Serializer):
     test = serializers.CharField()
     title = serializers.CharField()
     cylinders = serializers.ListField(child=serializers.IntegerField())
@@ -204,7 +197,7 @@ class NextTestSchema(serializers.Serializer):
     cautions = serializers.ListField(child=serializers.CharField())
 
 
-class FindingSchema(serializers.Serializer):
+class FindingSerializer(serializers.Serializer):
     id = serializers.CharField()
     test = serializers.CharField()
     resource = serializers.CharField(allow_null=True)
@@ -219,7 +212,7 @@ class FindingSchema(serializers.Serializer):
     statement = serializers.CharField()
 
 
-class CausesSchema(serializers.Serializer):
+class CausesSerializer(serializers.Serializer):
     ignition = serializers.FloatField()
     fuel = serializers.FloatField()
     mechanical = serializers.FloatField()
@@ -227,18 +220,18 @@ class CausesSchema(serializers.Serializer):
     none = serializers.FloatField()
 
 
-class BoardSchema(serializers.Serializer):
-    case = CaseSchema()
-    columns = ColumnSchema(many=True)
-    rows = RowSchema(many=True)
-    waiting = WaitingSchema(many=True)
-    verdict = VerdictSchema()
-    causes = CausesSchema()
-    findings = FindingSchema(many=True)
-    next_tests = NextTestSchema(many=True)
+class BoardSerializer(serializers.Serializer):
+    case = CaseSerializer()
+    columns = ColumnSerializer(many=True)
+    rows = RowSerializer(many=True)
+    waiting = WaitingSerializer(many=True)
+    verdict = VerdictSerializer()
+    causes = CausesSerializer()
+    findings = FindingSerializer(many=True)
+    next_tests = NextTestSerializer(many=True)
 
 
-class PlaceSchema(serializers.Serializer):
+class PlaceSerializer(serializers.Serializer):
     cylinder = serializers.IntegerField()
     cycle_deg = serializers.FloatField()
     crank_deg = serializers.FloatField()
@@ -246,19 +239,19 @@ class PlaceSchema(serializers.Serializer):
     wrong = serializers.CharField(allow_blank=True)
 
 
-class EngineTypedSchema(serializers.Serializer):
+class EngineTypedSerializer(serializers.Serializer):
     engine = serializers.JSONField()
 
 
-class EngineCheckSchema(serializers.Serializer):
+class EngineCheckSerializer(serializers.Serializer):
     valid = serializers.BooleanField()
     problem = serializers.CharField(allow_blank=True)
-    engine = EngineSchema(allow_null=True)
-    places = PlaceSchema(many=True)
+    engine = EngineSerializer(allow_null=True)
+    places = PlaceSerializer(many=True)
     pairs = serializers.ListField(child=serializers.ListField(child=serializers.IntegerField()))
 
 
-class EngineSuggestionSchema(serializers.Serializer):
+class EngineSuggestionSerializer(serializers.Serializer):
     label = serializers.CharField()
-    engine = EngineSchema()
+    engine = EngineSerializer()
     own = serializers.BooleanField()

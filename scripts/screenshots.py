@@ -1,0 +1,112 @@
+"""Retake docs/screenshots from the demo data, one picture per main view."""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+from pathlib import Path
+
+from selenium.webdriver import Chrome
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import WebDriverWait
+
+from browser import ROOT, browser, served
+
+OUT = ROOT / "docs" / "screenshots"
+
+
+def shown(driver: Chrome, selector: str) -> None:
+    """Until an element is there and fonts are in."""
+    WebDriverWait(driver, 15).until(lambda d: d.find_elements(By.CSS_SELECTOR, selector))
+    driver.execute_async_script("document.fonts.ready.then(() => requestAnimationFrame(arguments[0]))")
+
+
+def keep(driver: Chrome, out: Path, name: str) -> None:
+    """Save a picture."""
+    out.mkdir(parents=True, exist_ok=True)
+    driver.save_screenshot(str(out / f"{name}.png"))
+    print(f"{name}.png")
+
+
+def case_link(driver: Chrome, words: str) -> str:
+    """Address of the case whose line holds the words."""
+    for link in driver.find_elements(By.CSS_SELECTOR, "ul.lines a"):
+        if words in link.text:
+            return str(link.get_attribute("href"))
+    raise LookupError(words)
+
+
+def tour(driver: Chrome, address: str, out: Path) -> None:
+    """Visit every main view."""
+    driver.get(f"{address}/login")
+    shown(driver, ".accounts button")
+    keep(driver, out, "login")
+    driver.find_element(By.CSS_SELECTOR, ".accounts button").click()
+    shown(driver, "ul.lines a")
+    keep(driver, out, "cases")
+    gritter = case_link(driver, "Gritter 7")
+    pages = {
+        "board": gritter,
+        "board-open-between-companions": case_link(driver, "Minibus 8"),
+        "board-unusable": case_link(driver, "Minibus 1"),
+        "journal": f"{gritter}/journal",
+    }
+    for name, page in pages.items():
+        driver.get(page)
+        shown(driver, ".statement, ol li")
+        keep(driver, out, name)
+    driver.get(gritter)
+    shown(driver, "[data-test=strip]")
+    driver.find_elements(By.CSS_SELECTOR, "[data-usable=true] h3 button")[0].click()
+    shown(driver, "[data-test=trace][data-points]:not([data-points='0'])")
+    for _ in range(3):
+        driver.find_element(By.TAG_NAME, "body").send_keys("]")
+    shown(driver, "[data-test=stretch]")
+    keep(driver, out, "traces")
+    driver.get(f"{address}/cases/new")
+    shown(driver, "#vehicle")
+    driver.find_element(By.ID, "vehicle").send_keys("Meals van 2")
+    driver.find_element(By.ID, "complaint").send_keys("Shakes when cold.")
+    order = driver.find_element(By.ID, "order")
+    order.send_keys(Keys.CONTROL + "a")
+    order.send_keys("1 3 4 3")
+    shown(driver, "[data-test=engine-problem]")
+    keep(driver, out, "intake")
+    evidence(driver, case_link_from(driver, address), out)
+    driver.get(gritter)
+    shown(driver, "[data-test=strip]")
+    driver.find_elements(By.CSS_SELECTOR, ".rail .foot button")[1].click()
+    keep(driver, out, "board-night")
+
+
+def case_link_from(driver: Chrome, address: str) -> str:
+    """A case to add evidence to."""
+    driver.get(f"{address}/cases")
+    shown(driver, "ul.lines a")
+    return case_link(driver, "Minibus 1")
+
+
+def evidence(driver: Chrome, case: str, out: Path) -> None:
+    """The import with a file chosen."""
+    driver.get(f"{case}/evidence")
+    shown(driver, "[data-test=csv-file]")
+    with tempfile.TemporaryDirectory() as folder:
+        table = Path(folder) / "crank-session.csv"
+        rows = [f"{i * 2},0;{120 + 60 * ((i * 7) % 60) / 60:.1f}".replace(".", ",") for i in range(3000)]
+        rows = [f"{row};{'4,9' if i % 300 < 3 else '0,1'};12,4" for i, row in enumerate(rows)]
+        table.write_text("Recorded in bay 2\nTime;Clamp;Sync coil 1;Battery\n(ms);(A);(V);(V)\n" + "\n".join(rows))
+        driver.find_element(By.CSS_SELECTOR, "[data-test=csv-file]").send_keys(str(table))
+        shown(driver, "[data-test=keep-capture]")
+        keep(driver, out, "evidence")
+
+
+def main() -> None:
+    """Serve the demo, visit, save."""
+    out = Path(sys.argv[1]) if len(sys.argv) > 1 else OUT
+    with tempfile.TemporaryDirectory() as data, served(Path(data)) as address, browser() as driver:
+        tour(driver, address, out)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,81 @@
+import createClient, { type Middleware } from 'openapi-fetch'
+import type { components, paths } from './schema'
+import { toProblem, type Problem } from './problems'
+
+export type Schemas = components['schemas']
+export type { Problem }
+
+function cookie(name: string): string {
+  const found = document.cookie.split('; ').find((part) => part.startsWith(`${name}=`))
+  return found ? decodeURIComponent(found.slice(name.length + 1)) : ''
+}
+
+/** Django's own guard against requests from elsewhere. */
+const guard: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-CSRFToken', cookie('csrftoken'))
+    return request
+  },
+}
+
+export const client = createClient<paths>({ baseUrl: window.location.origin, credentials: 'same-origin' })
+client.use(guard)
+
+/** The data of an answer, or its problem thrown. */
+export async function answer<T>(
+  call: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<T> {
+  const { data, error, response } = await call.catch((fault: unknown) => {
+    throw toProblem(fault)
+  })
+  if (!response.ok || error !== undefined) throw toProblem(error, response.status)
+  return data as T
+}
+
+/** Send a file with progress; fetch cannot tell how much has gone. */
+export function upload<T>(
+  url: string,
+  file: File,
+  fields: Record<string, string>,
+  onProgress: (share: number) => void,
+): Promise<T> {
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest()
+    request.open('POST', url)
+    request.setRequestHeader('X-CSRFToken', cookie('csrftoken'))
+    request.responseType = 'json'
+    request.upload.onprogress = (event) => onProgress(event.total ? event.loaded / event.total : 0)
+    request.onload = () =>
+      request.status < 300
+        ? resolve(request.response as T)
+        : reject(toProblem(request.response, request.status))
+    request.onerror = () => reject(toProblem(null))
+    const form = new FormData()
+    form.append('file', file)
+    for (const [name, value] of Object.entries(fields)) form.append(name, value)
+    request.send(form)
+  })
+}
+
+/** Samples of one channel: float32, lows and highs in turn where `step` is above 1. */
+export interface Span {
+  values: Float32Array
+  first: number
+  step: number
+}
+
+export async function samples(
+  capture: number,
+  position: number,
+  window: { from_s: number; to_s: number; points: number },
+  signal: AbortSignal,
+): Promise<Span> {
+  const query = new URLSearchParams(Object.entries(window).map(([k, v]) => [k, String(v)]))
+  const response = await fetch(`/api/captures/${capture}/window/${position}/?${query}`, { signal })
+  if (!response.ok) throw toProblem(await response.json().catch(() => null), response.status)
+  return {
+    values: new Float32Array(await response.arrayBuffer()),
+    first: Number(response.headers.get('X-First-Sample')),
+    step: Number(response.headers.get('X-Step')),
+  }
+}

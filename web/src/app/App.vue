@@ -1,0 +1,170 @@
+<script setup lang="ts">
+import { ElButton, ElConfigProvider, ElDialog } from 'element-plus'
+import { computed, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { useStorage } from '@vueuse/core'
+import { HINTS, listenForKeys, useKeys } from './keys'
+import { useSession } from './session'
+
+const session = useSession()
+const route = useRoute()
+const router = useRouter()
+const showKeys = ref(false)
+const bay = useStorage<'day' | 'night'>('fair-witness-bay', 'day')
+document.documentElement.dataset.bay = bay.value
+
+const caseId = computed(() => (typeof route.params.id === 'string' ? route.params.id : ''))
+const links = computed(() => [
+  { name: 'cases', words: 'Cases', to: '/cases' },
+  { name: 'intake', words: 'New case', to: '/cases/new' },
+  ...(caseId.value
+    ? [
+        { name: 'board', words: 'Board', to: `/cases/${caseId.value}` },
+        { name: 'evidence', words: 'Add evidence', to: `/cases/${caseId.value}/evidence` },
+        { name: 'journal', words: 'Journal', to: `/cases/${caseId.value}/journal` },
+      ]
+    : []),
+])
+
+function switchBay() {
+  bay.value = bay.value === 'day' ? 'night' : 'day'
+  document.documentElement.dataset.bay = bay.value
+}
+async function leave() {
+  await session.close()
+  await router.push('/login')
+}
+
+listenForKeys()
+useKeys({
+  '?': () => (showKeys.value = true),
+  'g c': () => router.push('/cases'),
+  'g n': () => router.push('/cases/new'),
+  'g b': () => caseId.value && router.push(`/cases/${caseId.value}`),
+  'g j': () => caseId.value && router.push(`/cases/${caseId.value}/journal`),
+  e: () => caseId.value && router.push(`/cases/${caseId.value}/evidence`),
+})
+</script>
+
+<template>
+  <el-config-provider size="large">
+    <a class="skip" href="#main">Skip to the content</a>
+    <div v-if="session.loggedIn" class="frame">
+      <nav class="rail" aria-label="Views">
+        <p class="name">Fair<br />Witness</p>
+        <router-link
+          v-for="link in links"
+          :key="link.name"
+          :to="link.to"
+          :class="{ on: route.name === link.name || (link.name === 'board' && route.name === 'traces') }"
+          :aria-current="route.name === link.name ? 'page' : undefined"
+          >{{ link.words }}</router-link
+        >
+        <div class="foot">
+          <button type="button" @click="showKeys = true">All keys <span aria-hidden="true">?</span></button>
+          <button type="button" @click="switchBay">{{ bay === 'day' ? 'Night bay' : 'Day bay' }}</button>
+          <button type="button" @click="leave">Log out</button>
+          <p class="who">{{ session.state?.name }}<br />{{ session.state?.role }}</p>
+        </div>
+      </nav>
+      <main id="main" tabindex="-1"><router-view /></main>
+    </div>
+    <main v-else id="main" tabindex="-1"><router-view /></main>
+    <el-dialog v-model="showKeys" title="Keys" width="460px">
+      <dl class="keys">
+        <template v-for="hint in HINTS" :key="hint.keys">
+          <dt>
+            <span class="keycap">{{ hint.keys }}</span>
+          </dt>
+          <dd>{{ hint.does }}</dd>
+        </template>
+      </dl>
+      <p class="soft small">Keys never fire while you type.</p>
+      <template #footer><el-button @click="showKeys = false">Close</el-button></template>
+    </el-dialog>
+  </el-config-provider>
+</template>
+
+<style scoped>
+.skip {
+  position: absolute;
+  left: -9999px;
+}
+.skip:focus {
+  left: 8px;
+  top: 8px;
+  z-index: 10;
+  background: var(--work);
+  padding: 10px;
+}
+.frame {
+  display: grid;
+  grid-template-columns: 120px 1fr;
+  min-height: 100vh;
+}
+.rail {
+  background: var(--rail);
+  color: var(--rail-ink);
+  display: flex;
+  flex-direction: column;
+  position: sticky;
+  top: 0;
+  height: 100vh;
+}
+.name {
+  font-weight: 700;
+  font-size: 1.15rem;
+  line-height: 1.1;
+  padding: 22px 14px 26px;
+}
+.rail a,
+.rail button {
+  display: flex;
+  align-items: center;
+  min-height: 44px;
+  width: 100%;
+  padding: 0 14px 0 12px;
+  color: var(--rail-ink);
+  text-decoration: none;
+  text-align: left;
+  background: none;
+  border: 0;
+  border-left: 4px solid transparent;
+  font: inherit;
+  cursor: pointer;
+}
+.rail a.on {
+  background: var(--rail-on);
+  border-left-color: #ffb384;
+  font-weight: 600;
+}
+.rail a:hover,
+.rail button:hover {
+  background: var(--rail-on);
+}
+.foot {
+  margin-top: auto;
+  padding-bottom: 12px;
+}
+.foot button span {
+  margin-left: auto;
+  font-family: var(--numbers);
+}
+.who {
+  padding: 8px 14px 0 16px;
+  font-size: 14px;
+  color: #c9d3db;
+}
+main:focus {
+  outline: none;
+}
+.keys {
+  display: grid;
+  grid-template-columns: 110px 1fr;
+  gap: 8px;
+  margin: 0 0 12px;
+}
+.keys dd {
+  margin: 0;
+}
+</style>

@@ -1,0 +1,56 @@
+import { useEventListener } from '@vueuse/core'
+import { onScopeDispose } from 'vue'
+
+/** One key and what it does; the list behind `?`. */
+export interface KeyHint {
+  keys: string
+  does: string
+}
+
+type Action = (event: KeyboardEvent) => void
+
+const actions = new Map<string, Action>()
+
+/** True while somebody types or a dialog is open: keys never fire then. */
+function typing(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement | null
+  if (event.ctrlKey || event.metaKey || event.altKey) return true
+  return !!target?.closest('input, textarea, select, [contenteditable], [role="dialog"], [role="listbox"]')
+}
+
+/** Bind keys for as long as the calling component lives. */
+export function useKeys(bindings: Record<string, Action>): void {
+  for (const [key, action] of Object.entries(bindings)) actions.set(key, action)
+  onScopeDispose(() => {
+    for (const [key, action] of Object.entries(bindings)) if (actions.get(key) === action) actions.delete(key)
+  })
+}
+
+/** Listen once, at the root. `g` then a letter is one key: `g c`. */
+export function listenForKeys(): void {
+  let lead = ''
+  useEventListener(document, 'keydown', (event: KeyboardEvent) => {
+    if (typing(event)) return
+    const focused = (event.target as HTMLElement | null)?.closest('button, a')
+    if (event.key === 'Enter' && focused) return
+    const name = lead ? `${lead} ${event.key}` : event.key
+    lead = !lead && event.key === 'g' ? 'g' : ''
+    const action = actions.get(name)
+    if (!action) return
+    event.preventDefault()
+    action(event)
+  })
+}
+
+export const HINTS: readonly KeyHint[] = [
+  { keys: '1 … 9 0', does: 'pick a cylinder' },
+  { keys: 'Enter', does: 'open the traces of the first test that shows it' },
+  { keys: 'n', does: 'go to the next test' },
+  { keys: 'e', does: 'add evidence' },
+  { keys: '/', does: 'search' },
+  { keys: 'g c', does: 'go to the cases' },
+  { keys: 'g n', does: 'start a new case' },
+  { keys: 'g b', does: 'go to the board of this case' },
+  { keys: 'g j', does: 'go to the journal of this case' },
+  { keys: '?', does: 'show this list' },
+]

@@ -1,0 +1,63 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import { useSession } from './session'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', redirect: '/cases' },
+    { path: '/login', name: 'login', component: () => import('./LogInView.vue'), meta: { title: 'Log in' } },
+    {
+      path: '/cases',
+      name: 'cases',
+      component: () => import('@/cases/CasesView.vue'),
+      meta: { title: 'Cases' },
+    },
+    {
+      path: '/cases/new',
+      name: 'intake',
+      component: () => import('@/intake/IntakeView.vue'),
+      meta: { title: 'New case' },
+    },
+    {
+      path: '/cases/:id(\\d+)',
+      name: 'board',
+      component: () => import('@/board/BoardView.vue'),
+      meta: { title: 'Board' },
+    },
+    {
+      path: '/cases/:id(\\d+)/evidence',
+      name: 'evidence',
+      component: () => import('@/evidence/EvidenceView.vue'),
+      meta: { title: 'Add evidence' },
+    },
+    {
+      path: '/cases/:id(\\d+)/journal',
+      name: 'journal',
+      component: () => import('@/cases/JournalView.vue'),
+      meta: { title: 'Journal' },
+    },
+    {
+      path: '/cases/:id(\\d+)/traces/:capture(\\d+)',
+      name: 'traces',
+      component: () => import('@/traces/TraceView.vue'),
+      meta: { title: 'Traces' },
+    },
+    {
+      path: '/:rest(.*)',
+      name: 'nowhere',
+      component: () => import('./NowhereView.vue'),
+      meta: { title: 'Not found' },
+    },
+  ],
+})
+
+router.beforeEach(async (to) => {
+  const session = useSession()
+  if (session.state === null) await session.load().catch(() => undefined)
+  if (!session.loggedIn && to.name !== 'login') return { name: 'login', query: { next: to.fullPath } }
+  return true
+})
+
+router.afterEach((to) => {
+  document.title = `${String(to.meta.title ?? '')} · Fair Witness`
+})

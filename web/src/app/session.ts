@@ -1,0 +1,21 @@
+import { defineStore } from 'pinia'
+import { computed, ref } from 'vue'
+import { answer, client, type Schemas } from '@/api/client'
+
+/** Who is logged in on this browser. */
+export const useSession = defineStore('session', () => {
+  const state = ref<Schemas['Session'] | null>(null)
+  const loggedIn = computed(() => state.value?.logged_in ?? false)
+
+  async function load() {
+    state.value = await answer(client.GET('/api/session/'))
+  }
+  async function open(username: string, password: string) {
+    state.value = await answer(client.POST('/api/session/', { body: { username, password } }))
+  }
+  async function close() {
+    await answer<unknown>(client.DELETE('/api/session/'))
+    await load()
+  }
+  return { state, loggedIn, load, open, close }
+})

@@ -1,0 +1,181 @@
+<script setup lang="ts">
+import { ElButton, ElMessageBox } from 'element-plus'
+import { computed, nextTick, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { useKeys } from '@/app/keys'
+import ProblemNote from '@/shared/ProblemNote.vue'
+import { minutesInWords } from '@/shared/words'
+import BoardRow from './BoardRow.vue'
+import FuelNote from './FuelNote.vue'
+import StatementPanel from './StatementPanel.vue'
+import WaitingRow from './WaitingRow.vue'
+import { useBoard, type Row } from './useBoard'
+
+const WAITING_SHOWN = 4
+const route = useRoute()
+const router = useRouter()
+const caseId = computed(() => Number(route.params.id))
+const { board, problem, reload, refusal, accused, setFuel, setSchool, withdraw } = useBoard(caseId)
+const picked = ref<number | null>(null)
+const all = ref(false)
+const may = (verb: string) => board.value?.case.may.includes(verb) ?? false
+const waiting = computed(
+  () => (all.value ? board.value?.waiting : board.value?.waiting.slice(0, WAITING_SHOWN)) ?? [],
+)
+const striped = computed(() => board.value?.columns.filter((c) => accused.value.has(c.cylinder)) ?? [])
+
+function pick(cylinder: number) {
+  picked.value = picked.value === cylinder ? null : cylinder
+}
+function open(row: Row | undefined) {
+  if (row?.capture)
+    void router.push({ path: `/cases/${caseId.value}/traces/${row.capture}`, query: pickedQuery() })
+}
+const pickedQuery = () => (picked.value ? { cylinder: String(picked.value) } : {})
+/** Open what a sentence stands on: the first capture among its findings, else the row on the board. */
+function openEvidence(ids: readonly string[]) {
+  const found = board.value?.findings.filter((f) => ids.includes(f.id)) ?? []
+  const cylinder = found.length === 1 ? found[0]?.cylinder : null
+  if (cylinder) picked.value = cylinder
+  const name = found.find((f) => f.resource)?.resource
+  const row = board.value?.rows.find((r) => r.capture && !r.withdrawn && r.test === found[0]?.test)
+  if (name && row) open(row)
+}
+async function askWithdraw(row: Row) {
+  const asked = await ElMessageBox.prompt(
+    'It stays visible, struck through, with your reason.',
+    `Withdraw ${row.title}`,
+    {
+      confirmButtonText: 'Withdraw it',
+      cancelButtonText: 'Keep it',
+      inputPattern: /\S/,
+      inputErrorMessage: 'A few words are enough.',
+    },
+  ).then(
+    (given) => given as { value: string },
+    () => null,
+  )
+  if (asked) await withdraw(row, asked.value)
+}
+
+const digits = Object.fromEntries(
+  [...'1234567890'].map((key) => [key, () => pick(key === '0' ? 10 : Number(key))]),
+)
+useKeys({
+  ...digits,
+  Enter: () => open(board.value?.rows.find((r) => r.capture && r.usable && !r.withdrawn)),
+  n: () => void nextTick(() => document.getElementById('next-test')?.focus()),
+})
+</script>
+
+<template>
+  <div class="board">
+    <problem-note :problem="problem" :retry="reload" />
+    <template v-if="board">
+      <header>
+        <div>
+          <h1>{{ board.case.title }}</h1>
+          <p class="small soft">
+            {{ board.case.engine_words }}, {{ minutesInWords(board.case.minutes) }} on the clock
+          </p>
+        </div>
+        <div class="actions">
+          <fuel-note
+            :state="board.case.fuel_state"
+            :note="board.case.fuel_note"
+            :may="may('fuel_state') && board.case.status === 'open'"
+            @set="setFuel"
+          />
+          <el-button
+            v-if="may('add_evidence') && board.case.status === 'open'"
+            type="primary"
+            @click="router.push(`/cases/${caseId}/evidence`)"
+            >Add evidence</el-button
+          >
+        </div>
+      </header>
+      <problem-note :problem="refusal" />
+      <div class="split">
+        <div class="field">
+          <div class="columns" role="group" aria-label="Cylinders in firing order">
+            <span class="corner small soft">Firing order,<br />720° of crank</span>
+            <div class="axis heads">
+              <button
+                v-for="column in board.columns"
+                :key="column.cylinder"
+                type="button"
+                :style="{ left: `${100 * column.start}%`, width: `${100 * column.width}%` }"
+                :class="{ ill: accused.has(column.cylinder), picked: picked === column.cylinder }"
+                :aria-pressed="picked === column.cylinder"
+                :aria-label="`Cylinder ${column.cylinder}${accused.has(column.cylinder) ? ', accused' : ''}`"
+                :data-test="`column-${column.cylinder}`"
+                @click="pick(column.cylinder)"
+              >
+                <strong>{{ column.cylinder }}</strong><span class="number"
+                  >{{ Math.round(column.tdc_deg) }}°</span
+                >
+              </button>
+            </div>
+          </div>
+          <div class="rows">
+            <div class="stripes" aria-hidden="true">
+              <span
+                v-for="column in board.columns"
+                :key="column.cylinder"
+                class="rule"
+                :style="{ left: `${100 * column.start}%` }"
+              ></span>
+              <span
+                v-for="column in striped"
+                :key="column.cylinder"
+                class="stripe"
+                :style="{ left: `${100 * column.start}%`, width: `${100 * column.width}%` }"
+              ></span>
+            </div>
+            <board-row
+              v-for="row in board.rows"
+              :key="row.id"
+              :row="row"
+              :columns="board.columns"
+              :picked="picked"
+              :may-withdraw="may('withdraw_own') && board.case.status === 'open'"
+              @open="open"
+              @pick="pick"
+              @withdraw="askWithdraw"
+            />
+            <div v-if="!board.rows.length" class="empty">
+              <h2>No evidence yet</h2>
+              <p>Clamp the starter current, disable fuel, crank for 5 to 10 s, then add the capture.</p>
+            </div>
+            <waiting-row v-for="test in waiting" :key="test.test" :test="test" />
+          </div>
+          <p class="foot small soft">
+            <button
+              v-if="board.waiting.length > WAITING_SHOWN"
+              type="button"
+              class="quiet"
+              @click="all = !all"
+            >
+              {{
+                all ? 'Show fewer tests' : `Show ${board.waiting.length - WAITING_SHOWN} more tests not taken`
+              }}
+            </button>
+            <span class="keycap">1</span> to <span class="keycap">9</span> picks a cylinder,
+            <span class="keycap">Enter</span> opens traces, <span class="keycap">n</span> next test,
+            <span class="keycap">?</span> all keys
+          </p>
+        </div>
+        <statement-panel
+          :board="board"
+          @evidence="openEvidence"
+          @school="
+            (school: string) => setSchool(school as 'mechanical_first' | 'codes_first' | 'quickest_first')
+          "
+        />
+      </div>
+    </template>
+    <p v-else-if="!problem" class="page soft">Loading the board</p>
+  </div>
+</template>
+
+<style scoped src="./board.css"></style>

@@ -1,0 +1,64 @@
+import { computed, ref, toValue, type MaybeRefOrGetter } from 'vue'
+import { answer, client, type Schemas } from '@/api/client'
+import { toProblem, type Problem } from '@/api/problems'
+import { useLoaded } from '@/shared/useLoaded'
+
+export type Board = Schemas['Board']
+export type Row = Schemas['Row']
+export type Column = Schemas['Column']
+
+/** The board of one case, and what may be done from it. */
+export function useBoard(caseId: MaybeRefOrGetter<number>) {
+  const loaded = useLoaded(caseId, (case_id, signal) =>
+    answer(client.GET('/api/cases/{case_id}/', { params: { path: { case_id } }, signal })),
+  )
+  const refusal = ref<Problem | null>(null)
+
+  async function act(call: Promise<Board>) {
+    refusal.value = null
+    try {
+      loaded.data.value = await call
+      return true
+    } catch (fault) {
+      refusal.value = toProblem(fault)
+      return false
+    }
+  }
+  const path = () => ({ path: { case_id: toValue(caseId) } })
+  return {
+    board: loaded.data,
+    problem: loaded.problem,
+    reload: loaded.reload,
+    refusal,
+    accused: computed(() => new Set(loaded.data.value?.verdict.cylinders ?? [])),
+    setFuel: (state: 'enabled' | 'disabled', how: string) =>
+      act(answer(client.POST('/api/cases/{case_id}/fuel/', { params: path(), body: { state, how } }))),
+    setSchool: (school: 'mechanical_first' | 'codes_first' | 'quickest_first') =>
+      act(answer(client.POST('/api/cases/{case_id}/school/', { params: path(), body: { school } }))),
+    async withdraw(row: Row, reason: string) {
+      if (row.observation !== null)
+        return act(
+          answer(
+            client.POST('/api/observations/{observation_id}/withdraw/', {
+              params: { path: { observation_id: row.observation } },
+              body: { reason },
+            }),
+          ),
+        )
+      try {
+        refusal.value = null
+        await answer(
+          client.POST('/api/captures/{capture_id}/withdraw/', {
+            params: { path: { capture_id: row.capture ?? 0 } },
+            body: { reason },
+          }),
+        )
+        loaded.reload()
+        return true
+      } catch (fault) {
+        refusal.value = toProblem(fault)
+        return false
+      }
+    },
+  }
+}

@@ -1,0 +1,178 @@
+<script setup lang="ts">
+import { ElButton, ElInput, ElOption, ElPagination, ElProgress, ElSelect } from 'element-plus'
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { refDebounced } from '@vueuse/core'
+import { answer, client, upload } from '@/api/client'
+import { toProblem, type Problem } from '@/api/problems'
+import ProblemNote from '@/shared/ProblemNote.vue'
+import { CAUSE_WORDS } from '@/shared/words'
+import { useLoaded } from '@/shared/useLoaded'
+import { useKeys } from '@/app/keys'
+import { useSession } from '@/app/session'
+import CaseLine from './CaseLine.vue'
+
+const router = useRouter()
+const route = useRoute()
+const session = useSession()
+const search = ref(String(route.query.search ?? ''))
+const status = ref<'open' | 'closed' | 'all'>((route.query.status as 'open' | 'closed' | 'all') || 'all')
+const cause = ref(String(route.query.cause ?? ''))
+const page = ref(Number(route.query.page ?? 1))
+const searched = refDebounced(search, 250)
+const query = computed(() => ({
+  search: searched.value,
+  status: status.value,
+  cause: cause.value,
+  page: page.value,
+}))
+watch([searched, status, cause], () => (page.value = 1))
+watch(query, (wanted) => router.replace({ query: { ...wanted, page: String(wanted.page) } }))
+
+const { data, problem, busy, reload } = useLoaded(query, (wanted, signal) =>
+  answer(client.GET('/api/cases/', { params: { query: wanted }, signal })),
+)
+const mayOpen = computed(() => session.state?.role !== 'reader')
+const field = ref<InstanceType<typeof ElInput> | null>(null)
+useKeys({ '/': () => field.value?.focus() })
+
+const chooser = ref<HTMLInputElement | null>(null)
+const sent = ref<number | null>(null)
+const refusal = ref<Problem | null>(null)
+const over = ref(false)
+
+async function importPackage(file: File | undefined) {
+  if (!file) return
+  refusal.value = null
+  sent.value = 0
+  try {
+    const kept = await upload<{ id: number }>('/api/cases/import/', file, {}, (share) => (sent.value = share))
+    await router.push(`/cases/${kept.id}`)
+  } catch (fault) {
+    refusal.value = toProblem(fault)
+  } finally {
+    sent.value = null
+    if (chooser.value) chooser.value.value = ''
+  }
+}
+function dropped(event: DragEvent) {
+  over.value = false
+  if (mayOpen.value) void importPackage(event.dataTransfer?.files[0])
+}
+</script>
+
+<template>
+  <div
+    class="page"
+    :class="{ over }"
+    @dragover.prevent="over = true"
+    @dragleave="over = false"
+    @drop.prevent="dropped"
+  >
+    <header class="page-head">
+      <div>
+        <h1>In the yard</h1>
+        <p class="soft">
+          {{ data ? `${data.count} ${data.count === 1 ? 'case' : 'cases'}` : 'Loading' }}, latest touched
+          first
+        </p>
+      </div>
+      <div v-if="mayOpen" class="actions">
+        <input
+          ref="chooser"
+          class="visually-hidden"
+          type="file"
+          accept=".zip"
+          aria-label="Case package to import"
+          data-test="package-file"
+          @change="importPackage((($event.target as HTMLInputElement).files ?? [])[0])"
+        />
+        <el-button @click="chooser?.click()">Import case package</el-button>
+        <el-button type="primary" data-test="new-case" @click="router.push('/cases/new')"
+          >Start case</el-button
+        >
+      </div>
+    </header>
+    <el-progress v-if="sent !== null" :percentage="Math.round(100 * sent)" :stroke-width="14" />
+    <problem-note :problem="refusal" />
+    <div class="filters">
+      <el-input
+        ref="field"
+        v-model="search"
+        placeholder="Search vehicle, complaint, finding"
+        aria-label="Search cases"
+        clearable
+      />
+      <el-select v-model="status" aria-label="Open or closed">
+        <el-option value="all" label="Open and closed" />
+        <el-option value="open" label="Open" />
+        <el-option value="closed" label="Closed" />
+      </el-select>
+      <el-select v-model="cause" aria-label="Cause so far">
+        <el-option value="" label="Any cause" />
+        <el-option v-for="(words, key) in CAUSE_WORDS" :key="key" :value="key" :label="words" />
+      </el-select>
+    </div>
+    <problem-note :problem="problem" :retry="reload" />
+    <div v-if="data && data.cases.length" class="head" aria-hidden="true">
+      <span>Vehicle</span><span>Cylinder</span><span>So far</span><span>Ask next</span><span>Clock</span>
+    </div>
+    <ul class="lines" :aria-busy="busy">
+      <case-line v-for="line in data?.cases ?? []" :key="line.id" :line="line" />
+      <template v-if="!data && busy">
+        <li v-for="i in 8" :key="i" class="placeholder" aria-hidden="true"></li>
+      </template>
+    </ul>
+    <div v-if="data && !data.cases.length" class="empty">
+      <template v-if="search || status !== 'all' || cause"
+        ><h2>No case matches</h2>
+        <p>Clear the search or the filters.</p></template
+      >
+      <template v-else
+        ><h2>The yard is empty</h2>
+        <p>Start a case, or drop a case package here.</p></template
+      >
+    </div>
+    <el-pagination
+      v-if="data && data.pages > 1"
+      v-model:current-page="page"
+      layout="prev, pager, next"
+      :page-count="data.pages"
+    />
+  </div>
+</template>
+
+<style scoped>
+.over {
+  outline: 3px dashed var(--trace);
+  outline-offset: -8px;
+}
+.filters {
+  display: grid;
+  grid-template-columns: 1fr 190px 170px;
+  gap: 10px;
+  margin: 6px 0 14px;
+}
+.head {
+  display: grid;
+  grid-template-columns: 2.1fr 92px 2.6fr 2fr 76px;
+  gap: 14px;
+  padding: 0 12px 6px;
+  font-size: 14px;
+  color: var(--ink-soft);
+}
+.lines {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  border-top: 1px solid var(--rule);
+}
+.placeholder {
+  height: 68px;
+  border-bottom: 1px solid var(--rule-soft);
+  background: var(--bench);
+}
+.empty {
+  padding: 40px 12px;
+}
+</style>

@@ -1,0 +1,99 @@
+<script setup lang="ts">
+import { ElButton, ElMessage } from 'element-plus'
+import { computed } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { answer, client } from '@/api/client'
+import { toProblem } from '@/api/problems'
+import ProblemNote from '@/shared/ProblemNote.vue'
+import { useLoaded } from '@/shared/useLoaded'
+import { whenInWords } from '@/shared/words'
+
+const route = useRoute()
+const router = useRouter()
+const id = computed(() => Number(route.params.id))
+const { data, problem, reload } = useLoaded(id, (case_id, signal) =>
+  answer(client.GET('/api/cases/{case_id}/', { params: { path: { case_id } }, signal })),
+)
+
+async function close() {
+  try {
+    await answer(client.POST('/api/cases/{case_id}/close/', { params: { path: { case_id: id.value } } }))
+    ElMessage({ message: 'Case closed', type: 'success' })
+    await router.push('/cases')
+  } catch (fault) {
+    ElMessage({ message: toProblem(fault).sentence, type: 'error', duration: 8000 })
+  }
+}
+</script>
+
+<template>
+  <div class="page">
+    <problem-note :problem="problem" :retry="reload" />
+    <template v-if="data">
+      <header class="page-head">
+        <div>
+          <h1>{{ data.case.title }}: journal</h1>
+          <p class="soft">{{ data.case.engine_words }}</p>
+        </div>
+        <div class="actions">
+          <a
+            class="el-button el-button--large"
+            :href="`/api/cases/${id}/package/`"
+            download
+            data-test="export"
+            ><span>Export case package</span></a
+          >
+          <el-button v-if="data.case.status === 'open' && data.case.may.includes('close_case')" @click="close"
+            >Close case</el-button
+          >
+        </div>
+      </header>
+      <section class="facts">
+        <p><strong>Complaint</strong> {{ data.case.complaint || 'not recorded' }}</p>
+        <p><strong>Verified</strong> {{ data.case.complaint_verified || 'not recorded' }}</p>
+        <p><strong>Work done before</strong> {{ data.case.work_done.join(', ') || 'none recorded' }}</p>
+        <p>
+          <strong>Codes</strong>
+          <span class="number">{{ data.case.codes.map((c) => c.code).join(' ') || 'none recorded' }}</span>
+        </p>
+      </section>
+      <h2>Who did what, when</h2>
+      <ol>
+        <li v-for="(entry, i) in data.case.journal" :key="i">
+          <span class="number small soft">{{ whenInWords(entry.at) }}</span>
+          <span>{{ entry.by }}</span>
+          <span
+            ><strong>{{ entry.verb }}</strong
+            ><template v-if="entry.detail">: {{ entry.detail }}</template></span
+          >
+        </li>
+      </ol>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.facts {
+  border-left: 5px solid var(--ink);
+  padding-left: 14px;
+  margin-bottom: 24px;
+}
+.facts strong {
+  display: inline-block;
+  min-width: 150px;
+}
+a.el-button {
+  color: var(--ink);
+}
+ol {
+  list-style: none;
+  padding: 0;
+}
+li {
+  display: grid;
+  grid-template-columns: 190px 160px 1fr;
+  gap: 12px;
+  padding: 9px 0;
+  border-bottom: 1px solid var(--rule-soft);
+}
+</style>

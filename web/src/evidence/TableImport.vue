@@ -1,0 +1,163 @@
+<script setup lang="ts">
+import {
+  ElButton,
+  ElInput,
+  ElInputNumber,
+  ElMessage,
+  ElProgress,
+  ElRadioButton,
+  ElRadioGroup,
+} from 'element-plus'
+import { ref } from 'vue'
+import ProblemNote from '@/shared/ProblemNote.vue'
+import ColumnLine from './ColumnLine.vue'
+import { useTableImport } from './useTableImport'
+
+/** A cranking capture from a CSV file. */
+const props = defineProps<{ caseId: number; fuelState: string }>()
+const emit = defineEmits<{ kept: [] }>()
+
+const chooser = ref<HTMLInputElement | null>(null)
+const over = ref(false)
+const table = useTableImport(() => props.caseId)
+const { file, columns, written, rate, fuelDisabled, temperature, name, progress, problem, hasTime, ready } =
+  table
+
+async function choose(chosen: File | undefined) {
+  over.value = false
+  if (!chosen) return
+  await table.look(chosen)
+  if (props.fuelState === 'disabled') fuelDisabled.value = true
+  if (chooser.value) chooser.value.value = ''
+}
+async function keep() {
+  if (!(await table.keep())) return
+  ElMessage({ message: 'Capture kept', type: 'success' })
+  emit('kept')
+}
+</script>
+
+<template>
+  <section aria-labelledby="table-import">
+    <h2 id="table-import">Cranking capture from a CSV file</h2>
+    <p v-if="!file" class="small soft">
+      Clamp on one battery cable, sync on one sound cylinder, fuel disabled, crank 5 to 10 s. Clamp the wrong
+      way round or not zeroed is found and put right.
+    </p>
+    <div
+      class="drop"
+      :class="{ over, small: file }"
+      @dragover.prevent="over = true"
+      @dragleave="over = false"
+      @drop.prevent="choose($event.dataTransfer?.files[0])"
+    >
+      <input
+        ref="chooser"
+        class="visually-hidden"
+        type="file"
+        accept=".csv,.txt,.tsv,text/csv"
+        aria-label="CSV file to import"
+        data-test="csv-file"
+        @change="choose((($event.target as HTMLInputElement).files ?? [])[0])"
+      />
+      <span v-if="file"
+        ><strong>{{ file.name }}</strong
+        >, {{ written }}</span
+      >
+      <span v-else>Drop a file here</span>
+      <el-button @click="chooser?.click()">{{ file ? 'Choose another' : 'Choose file' }}</el-button>
+    </div>
+    <el-progress v-if="progress !== null" :percentage="Math.round(100 * progress)" :stroke-width="14" />
+    <problem-note :problem="problem" />
+    <template v-if="file">
+      <ul>
+        <column-line v-for="(_, i) in columns" :key="columns[i]!.column" v-model="columns[i]!" />
+      </ul>
+      <div class="questions">
+        <label v-if="!hasTime" class="ask"
+          ><span>There is no time column. Samples per second</span>
+          <el-input-number
+            v-model="rate"
+            :min="1"
+            :max="100000000"
+            :controls="false"
+            aria-label="Samples per second"
+          />
+        </label>
+        <div class="ask" role="group" aria-label="Was fuel disabled">
+          <span>Was fuel disabled while cranking?</span>
+          <el-radio-group
+            :model-value="fuelDisabled ?? undefined"
+            data-test="fuel-disabled"
+            @update:model-value="(answer) => (fuelDisabled = answer as boolean)"
+          >
+            <el-radio-button :value="true">Yes</el-radio-button>
+            <el-radio-button :value="false">No</el-radio-button>
+          </el-radio-group>
+        </div>
+        <div class="ask">
+          <span>Engine</span>
+          <el-radio-group v-model="temperature" aria-label="Engine temperature">
+            <el-radio-button value="cold">Cold</el-radio-button>
+            <el-radio-button value="hot">Hot</el-radio-button>
+            <el-radio-button value="">Not noted</el-radio-button>
+          </el-radio-group>
+        </div>
+        <label class="ask"
+          ><span>Name of the capture</span><el-input v-model="name" aria-label="Name of the capture"
+        /></label>
+      </div>
+      <el-button
+        type="primary"
+        :disabled="!ready"
+        :loading="progress !== null"
+        data-test="keep-capture"
+        @click="keep"
+        >Keep capture</el-button
+      >
+      <span v-if="!ready" class="small soft hint"
+        >Needed: starter current or battery voltage, a unit for each column, time or sample rate, and the fuel
+        answer.</span
+      >
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.drop {
+  display: flex;
+  align-items: center;
+  justify-content: center;
+  gap: 18px;
+  border: 2px dashed var(--ink-soft);
+  min-height: 120px;
+  margin: 10px 0;
+}
+.drop.small {
+  min-height: 62px;
+  font-size: 1rem;
+}
+.drop.over {
+  background: var(--stripe);
+}
+ul {
+  list-style: none;
+  padding: 0;
+  margin: 6px 0 12px;
+  border-top: 1px solid var(--rule);
+}
+.questions {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px 28px;
+  margin-bottom: 14px;
+}
+.ask {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+}
+.hint {
+  margin-left: 12px;
+}
+</style>

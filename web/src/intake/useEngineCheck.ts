@@ -1,0 +1,39 @@
+import { watchDebounced } from '@vueuse/core'
+import { ref, shallowRef, toValue, type MaybeRefOrGetter } from 'vue'
+import { answer, client, type Schemas } from '@/api/client'
+
+/** An engine as it is typed. */
+export interface TypedEngine {
+  label: string
+  cylinders: number
+  firing_order: string
+  fuel: string
+  ignition: string
+  injection: string
+  layout?: string
+  firing_intervals_deg?: number[]
+  banks?: unknown
+  coil_pairs?: unknown
+}
+
+/** The server's word on an engine while it is typed; the core holds the rules. */
+export function useEngineCheck(typed: MaybeRefOrGetter<TypedEngine>) {
+  const check = shallowRef<Schemas['EngineCheck'] | null>(null)
+  const busy = ref(false)
+  let turn = 0
+  watchDebounced(
+    () => JSON.stringify(toValue(typed)),
+    async (block) => {
+      const mine = ++turn
+      busy.value = true
+      const answered = await answer(
+        client.POST('/api/engines/check/', { body: { engine: JSON.parse(block) } }),
+      ).catch(() => null)
+      if (mine !== turn) return
+      check.value = answered
+      busy.value = false
+    },
+    { debounce: 120, immediate: true },
+  )
+  return { check, busy }
+}

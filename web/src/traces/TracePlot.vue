@@ -1,0 +1,97 @@
+<script setup lang="ts">
+import uPlot from 'uplot'
+import 'uplot/dist/uPlot.min.css'
+import { useElementSize, useMutationObserver } from '@vueuse/core'
+import { onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'vue'
+import type { Drawn } from './useTraces'
+
+/** One channel over time in seconds. The only place that speaks to the plotting library. */
+const props = defineProps<{
+  drawn: Drawn | undefined
+  stretch: { from: number; to: number }
+  label: string
+  unit: string
+  marks: readonly number[]
+  height: number
+}>()
+const emit = defineEmits<{ zoom: [stretch: { from: number; to: number }]; hover: [seconds: number | null] }>()
+
+const host = useTemplateRef<HTMLDivElement>('host')
+const { width } = useElementSize(host)
+const plot = shallowRef<uPlot | null>(null)
+
+const ink = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
+
+function options(): uPlot.Options {
+  const axis = {
+    stroke: ink('--ink'),
+    grid: { stroke: ink('--rule-soft'), width: 1 },
+    ticks: { stroke: ink('--rule'), width: 1 },
+    font: '14px "Atkinson Hyperlegible Mono"',
+  }
+  return {
+    width: Math.max(width.value, 200),
+    height: props.height,
+    legend: { show: false },
+    cursor: { drag: { x: true, y: false, setScale: false }, y: false },
+    scales: { x: { time: false, range: () => [props.stretch.from, props.stretch.to] } },
+    axes: [
+      { ...axis, values: (_u, splits) => splits.map((s) => `${+s.toFixed(3)} s`) },
+      { ...axis, size: 68 },
+    ],
+    series: [{}, { label: props.label, stroke: ink('--trace'), width: 1.5, points: { show: false } }],
+    hooks: {
+      setSelect: [
+        (u) => {
+          if (u.select.width < 4) return
+          const from = u.posToVal(u.select.left, 'x')
+          const to = u.posToVal(u.select.left + u.select.width, 'x')
+          u.setSelect({ left: 0, top: 0, width: 0, height: 0 }, false)
+          emit('zoom', { from, to })
+        },
+      ],
+      setCursor: [(u) => emit('hover', u.cursor.idx == null ? null : u.posToVal(u.cursor.left ?? 0, 'x'))],
+      draw: [
+        (u) => {
+          u.ctx.save()
+          u.ctx.strokeStyle = ink('--alarm')
+          u.ctx.setLineDash([6, 6])
+          u.ctx.beginPath()
+          for (const mark of props.marks) {
+            if (mark < props.stretch.from || mark > props.stretch.to) continue
+            const x = u.valToPos(mark, 'x', true)
+            u.ctx.moveTo(x, u.bbox.top)
+            u.ctx.lineTo(x, u.bbox.top + u.bbox.height)
+          }
+          u.ctx.stroke()
+          u.ctx.restore()
+        },
+      ],
+    },
+  }
+}
+function build() {
+  plot.value?.destroy()
+  if (!host.value) return
+  const data: uPlot.AlignedData = props.drawn ? [props.drawn.times, props.drawn.values] : [[], []]
+  plot.value = new uPlot(options(), data, host.value)
+}
+onMounted(build)
+watch(
+  () => props.drawn,
+  (now) => plot.value?.setData(now ? [now.times, now.values] : [[], []]),
+)
+watch(width, (w) => w && plot.value?.setSize({ width: w, height: props.height }))
+useMutationObserver(document.documentElement, build, { attributes: true, attributeFilter: ['data-bay'] })
+onBeforeUnmount(() => plot.value?.destroy())
+</script>
+
+<template>
+  <div
+    ref="host"
+    role="img"
+    :aria-label="`${label} in ${unit}, ${stretch.from.toFixed(2)} to ${stretch.to.toFixed(2)} s`"
+    :data-points="drawn?.values.length ?? 0"
+    data-test="trace"
+  ></div>
+</template>

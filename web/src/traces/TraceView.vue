@@ -1,0 +1,168 @@
+<script setup lang="ts">
+import { ElButton } from 'element-plus'
+import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import { answer, client } from '@/api/client'
+import { useKeys } from '@/app/keys'
+import ProblemNote from '@/shared/ProblemNote.vue'
+import { useLoaded } from '@/shared/useLoaded'
+import { ROLE_WORDS, whenInWords } from '@/shared/words'
+import TracePlot from './TracePlot.vue'
+import { useTraces } from './useTraces'
+
+const POINTS = 2000
+const route = useRoute()
+const captureId = computed(() => Number(route.params.capture))
+const {
+  data: capture,
+  problem,
+  reload,
+} = useLoaded(captureId, (capture_id, signal) =>
+  answer(client.GET('/api/captures/{capture_id}/', { params: { path: { capture_id } }, signal })),
+)
+const whole = computed(() => {
+  const from = capture.value?.start_s ?? 0
+  return { from, to: from + (capture.value?.duration_s ?? 1) }
+})
+const stretch = ref({ from: 0, to: 1 })
+watch(whole, (all) => (stretch.value = { ...all }))
+const { traces, problem: sampleProblem } = useTraces(capture, stretch, POINTS)
+const at = ref<number | null>(null)
+const cycle = ref(-1)
+const cycles = computed(() => {
+  const starts = capture.value?.cycle_starts_s ?? []
+  return starts.slice(0, -1).map((from, i) => ({ from, to: starts[i + 1] ?? from }))
+})
+const marks = computed(() => capture.value?.cycle_starts_s ?? [])
+
+function show(next: { from: number; to: number }) {
+  const from = Math.max(whole.value.from, next.from)
+  const to = Math.min(whole.value.to, next.to)
+  if (to > from) stretch.value = { from, to }
+}
+function step(by: number) {
+  if (!cycles.value.length) return
+  cycle.value = Math.max(0, Math.min(cycles.value.length - 1, cycle.value + by))
+  show(cycles.value[cycle.value]!)
+}
+function closer(factor: number) {
+  const middle = (stretch.value.from + stretch.value.to) / 2
+  const half = ((stretch.value.to - stretch.value.from) / 2) * factor
+  show({ from: middle - half, to: middle + half })
+}
+function move(share: number) {
+  const span = stretch.value.to - stretch.value.from
+  const from = Math.max(whole.value.from, Math.min(whole.value.to - span, stretch.value.from + share * span))
+  stretch.value = { from, to: from + span }
+}
+function all() {
+  cycle.value = -1
+  stretch.value = { ...whole.value }
+}
+useKeys({
+  ']': () => step(1),
+  '[': () => step(-1),
+  '+': () => closer(0.5),
+  '-': () => closer(2),
+  ArrowLeft: () => move(-0.5),
+  ArrowRight: () => move(0.5),
+  Escape: all,
+})
+const heights = computed(() => (capture.value && capture.value.channels.length > 1 ? 250 : 420))
+const valueAt = (i: number) => {
+  const trace = traces.value[i]
+  if (!trace || at.value === null || !trace.times.length) return ''
+  const share = (at.value - trace.times[0]!) / (trace.times[trace.times.length - 1]! - trace.times[0]!)
+  const value = trace.values[Math.round(share * (trace.times.length - 1))]
+  return value === undefined || Number.isNaN(value) ? 'missing' : value.toPrecision(4)
+}
+</script>
+
+<template>
+  <div class="traces">
+    <problem-note :problem="problem ?? sampleProblem" :retry="reload" />
+    <template v-if="capture">
+      <header class="page-head">
+        <div>
+          <h1>
+            {{ capture.name }}
+            <span v-if="capture.withdrawn" class="alarm">withdrawn: {{ capture.withdrawn_reason }}</span>
+          </h1>
+          <p class="small soft">
+            {{ capture.case_title }}. Kept by {{ capture.kept_by }}, {{ whenInWords(capture.kept_at) }}.
+            <span class="number">{{ capture.samples.toLocaleString('en') }}</span> samples at
+            <span class="number">{{ Math.round(capture.rate_hz).toLocaleString('en') }}</span> per second.
+          </p>
+        </div>
+        <router-link :to="`/cases/${capture.case}`">Back to the board</router-link>
+      </header>
+      <div class="actions bar">
+        <el-button @click="all">Whole strip</el-button>
+        <el-button :disabled="!cycles.length" @click="step(-1)"
+          >Cycle back <span class="keycap">[</span></el-button
+        >
+        <el-button :disabled="!cycles.length" @click="step(1)"
+          >Cycle on <span class="keycap">]</span></el-button
+        >
+        <el-button @click="closer(0.5)">Closer <span class="keycap">+</span></el-button>
+        <el-button @click="closer(2)">Wider <span class="keycap">-</span></el-button>
+        <span class="number" aria-live="polite" data-test="stretch"
+          >{{ stretch.from.toFixed(2) }} to {{ stretch.to.toFixed(2) }} s<template v-if="cycle >= 0"
+            >, cycle {{ cycle + 1 }} of {{ cycles.length }}</template
+          ></span
+        >
+      </div>
+      <section v-for="(channel, i) in capture.channels" :key="channel.position">
+        <h2>
+          {{ ROLE_WORDS[channel.role] ?? channel.role }}
+          <span class="soft small"
+            >{{ channel.name }}, {{ channel.unit
+            }}<template v-if="channel.cylinder">, cylinder {{ channel.cylinder }}</template
+            ><template v-if="channel.sync">, sync</template></span
+          >
+          <span v-if="at !== null" class="number small reading"
+            >{{ at.toFixed(4) }} s: {{ valueAt(i) }} {{ channel.unit }}</span
+          >
+        </h2>
+        <trace-plot
+          :drawn="traces[i]"
+          :stretch="stretch"
+          :label="ROLE_WORDS[channel.role] ?? channel.role"
+          :unit="channel.unit"
+          :marks="marks"
+          :height="heights"
+          @zoom="show"
+          @hover="(s: number | null) => (at = s)"
+        />
+      </section>
+      <p class="small soft">
+        Dashed lines: where each cycle used begins. Drag over a stretch to look closer, arrows move it.
+      </p>
+      <ul v-if="capture.reasons.length" class="small">
+        <li v-for="reason in capture.reasons" :key="reason">{{ reason }}</li>
+      </ul>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.traces {
+  padding: 14px 22px 30px;
+}
+.bar {
+  margin-bottom: 10px;
+}
+.bar .el-button {
+  margin: 0;
+}
+.bar .keycap {
+  margin-left: 8px;
+}
+h2 {
+  margin: 8px 0 2px 8px;
+}
+.reading {
+  float: right;
+  margin-right: 12px;
+}
+</style>
