@@ -77,6 +77,8 @@ def tour(driver: Chrome, address: str, out: Path) -> None:
     driver.get(gritter)
     shown(driver, "[data-test=strip]")
     driver.find_elements(By.CSS_SELECTOR, ".rail .foot button")[1].click()
+    driver.execute_async_script("requestAnimationFrame(() => requestAnimationFrame(arguments[0]))")
+    shown(driver, "html[data-bay=night] [data-test=strip]")
     keep(driver, out, "board-night")
 
 

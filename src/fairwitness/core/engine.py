@@ -89,12 +89,12 @@ class CrankWheel:
         if self.teeth < 1 or not 0 <= self.missing < self.teeth:
             raise EngineError(
                 f"A crank wheel of {self.teeth} teeth with {self.missing} missing cannot be.",
-                where="crank_wheel",
+                where="crank wheel",
                 mend="Give the full count of teeth and how many of them are missing.",
             )
         angle = self.tdc1_deg_after_gap
         if angle is not None and not math.isfinite(angle):
-            raise EngineError("The angle from the gap to TDC 1 is not a number.", where="crank_wheel")
+            raise EngineError("The angle from the gap to TDC 1 is not a number.", where="crank wheel")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -141,13 +141,13 @@ class Engine:
         intervals = self.firing_intervals_deg or (CYCLE_DEG / self.cylinders,) * self.cylinders
         object.__setattr__(self, "firing_intervals_deg", _checked_intervals(intervals, self.cylinders))
         object.__setattr__(self, "banks", _checked_groups(self.banks, self.cylinders, "banks"))
-        pairs = _checked_groups(self.coil_pairs, self.cylinders, "coil_pairs")
+        pairs = _checked_groups(self.coil_pairs, self.cylinders, "coil pairs")
         if any(len(pair) != 2 for pair in pairs):
-            raise EngineError("A coil pair holds two cylinders.", where="coil_pairs")
+            raise EngineError("A coil pair holds two cylinders.", where="coil pairs")
         object.__setattr__(self, "coil_pairs", pairs)
         ohms = self.injector_ohms
         if ohms is not None and not (math.isfinite(ohms) and ohms > 0):
-            raise EngineError("Injector resistance must be above zero.", where="injector_ohms")
+            raise EngineError("Injector resistance must be above zero.", where="injector resistance")
         if self.injector_drive is None:
             object.__setattr__(self, "injector_drive", DEFAULT_DRIVE[self.injection])
 
@@ -282,19 +282,19 @@ def _check_cylinders(cylinders: int) -> None:
 def _checked_order(order: Sequence[int], cylinders: int) -> tuple[int, ...]:
     order = tuple(order)
     if any(isinstance(c, bool) or not isinstance(c, int) for c in order):
-        raise EngineError("The firing order holds something that is not a cylinder number.", where="firing_order")
+        raise EngineError("The firing order holds something that is not a cylinder number.", where="firing order")
     if len(order) != cylinders:
         raise EngineError(
-            f"The firing order names {len(order)} cylinders, the engine has {cylinders}.", where="firing_order"
+            f"The firing order names {len(order)} cylinders, the engine has {cylinders}.", where="firing order"
         )
     twice = sorted({c for c in order if order.count(c) > 1})
     if twice:
-        raise EngineError(f"Cylinder {twice[0]} stands in the firing order more than once.", where="firing_order")
+        raise EngineError(f"Cylinder {twice[0]} stands in the firing order more than once.", where="firing order")
     missing = sorted(set(range(1, cylinders + 1)) - set(order))
     if missing:
         raise EngineError(
             f"The firing order leaves out cylinder {missing[0]}.",
-            where="firing_order",
+            where="firing order",
             mend=f"It names each of 1 to {cylinders} once.",
         )
     return order
@@ -304,13 +304,13 @@ def _checked_intervals(intervals: Sequence[float], cylinders: int) -> tuple[floa
     values = tuple(float(i) for i in intervals)
     if len(values) != cylinders:
         raise EngineError(
-            f"{len(values)} firing intervals for {cylinders} cylinders.", where="firing_intervals_deg"
+            f"{len(values)} firing intervals for {cylinders} cylinders.", where="firing intervals"
         )
     if any(not math.isfinite(i) or i <= 0 for i in values):
-        raise EngineError("A firing interval must be above zero degrees.", where="firing_intervals_deg")
+        raise EngineError("A firing interval must be above zero degrees.", where="firing intervals")
     if abs(sum(values) - CYCLE_DEG) > 1.0:
         raise EngineError(
-            f"The firing intervals sum to {sum(values):g} degrees, not 720.", where="firing_intervals_deg"
+            f"The firing intervals sum to {sum(values):g} degrees, not 720.", where="firing intervals"
         )
     return values
 

@@ -29,6 +29,8 @@ TIMING_ROLES = (
     Role.CYLINDER_PRESSURE,
     Role.CAM_SENSOR,
 )
+QUIET_FACTOR = 10.0
+"""[M] an event stands this far above the usual wander of the trace, or it is noise."""
 SPARK_ROLES = (Role.COIL_CONTROL, Role.COIL_CURRENT, Role.SECONDARY_VOLTAGE)
 
 
@@ -138,7 +140,7 @@ def find_events(channel: Channel, time: TimeBase, engine: Engine) -> SyncEvents:
     both_ways = channel.role is Role.SECONDARY_VOLTAGE
     reach = np.maximum(up, down) if both_ways else (up if _robust_top(up) >= _robust_top(down) else down)
     top = _robust_top(reach)
-    floor = 6.0 * float(np.median(reach)) + 1e-12
+    floor = QUIET_FACTOR * float(np.median(reach)) + 1e-12
     if not top > max(floor, 1e-9):
         return nothing
     downward = not both_ways and reach is down

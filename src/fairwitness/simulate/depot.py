@@ -181,7 +181,7 @@ def depot_captures(job: DepotJob, *, seed: int) -> tuple[Capture, ...]:
     """
     rng = np.random.default_rng((77, seed))
     sealing = tuple(job.sealing.get(c, 1.0) for c in range(1, job.engine.cylinders + 1))
-    vehicle = vehicle_for(job.engine, sealing, rng, tired=1.4 if job.weak_battery else 0.0)
+    vehicle = vehicle_for(job.engine, sealing, rng, tired=0.4 if job.weak_battery else 0.0)
     run = crank(vehicle, seconds=job.seconds, rest_s=0.6, start_angle_deg=float(rng.uniform(0, 720)))
     good = record(run, job.engine, job.rig, rng=rng)
     if job.second_rig is None:

@@ -13,8 +13,15 @@ const props = defineProps<{
 const emit = defineEmits<{ open: [row: Row]; pick: [cylinder: number]; withdraw: [row: Row] }>()
 
 const struck = computed(() => props.row.withdrawn || !props.row.usable)
-const named = computed(() => props.row.assigned && props.row.cells.some((c) => c.state))
-const notes = computed(() => props.row.reasons.filter((r) => props.row.usable || r.blocking || !named.value))
+const named = computed(() => props.row.assigned && props.row.cells.some((c) => c.shown))
+const notes = computed(() =>
+  props.row.reasons.filter(
+    (r) =>
+      (props.row.usable && !props.row.withdrawn) ||
+      r.blocking ||
+      !props.row.reasons.some((one) => one.blocking),
+  ),
+)
 const place = (i: number) => ({
   left: `${100 * (props.columns[i]?.start ?? 0)}%`,
   width: `${100 * (props.columns[i]?.width ?? 0)}%`,
@@ -48,7 +55,9 @@ const bar = (deviation: number | null) => {
       </h3>
       <p v-for="line in row.about" :key="line" class="small soft">{{ line }}</p>
       <p v-if="row.withdrawn" class="small alarm"><strong>Withdrawn</strong></p>
-      <p v-else-if="!row.usable && named" class="small alarm"><strong>Not used</strong></p>
+      <p v-else-if="!row.usable && notes.some((note) => note.blocking)" class="small alarm">
+        <strong>Not used</strong>
+      </p>
       <button
         v-if="mayWithdraw && !row.withdrawn"
         type="button"
@@ -147,7 +156,7 @@ h3 button:focus-visible {
   grid-column: 1;
   justify-self: start;
   position: relative;
-  height: 60px;
+  height: 54px;
   border: 0;
   background: none;
   color: inherit;
@@ -210,7 +219,12 @@ h3 button:focus-visible {
 .overall,
 .notes {
   grid-row: 3;
-  padding: 4px 8px 6px;
+  padding: 2px 4px 6px;
+}
+.notes p {
+  width: fit-content;
+  background: var(--work);
+  padding: 0 4px;
 }
 .overall {
   grid-row: 2;

@@ -22,7 +22,14 @@ const may = (verb: string) => board.value?.case.may.includes(verb) ?? false
 const waiting = computed(
   () => (all.value ? board.value?.waiting : board.value?.waiting.slice(0, WAITING_SHOWN)) ?? [],
 )
-const striped = computed(() => board.value?.columns.filter((c) => accused.value.has(c.cylinder)) ?? [])
+const rivals = computed(() => {
+  const open = board.value?.verdict.rivals ?? []
+  return new Set(open.length < (board.value?.columns.length ?? 0) ? open : [])
+})
+const striped = computed(
+  () =>
+    board.value?.columns.filter((c) => accused.value.has(c.cylinder) || rivals.value.has(c.cylinder)) ?? [],
+)
 
 function pick(cylinder: number) {
   picked.value = picked.value === cylinder ? null : cylinder
@@ -129,6 +136,7 @@ useKeys({
                 v-for="column in striped"
                 :key="column.cylinder"
                 class="stripe"
+                :class="{ rival: rivals.has(column.cylinder) }"
                 :style="{ left: `${100 * column.start}%`, width: `${100 * column.width}%` }"
               ></span>
             </div>

@@ -38,7 +38,7 @@ async function enable() {
   <div class="fuel" data-test="fuel" :data-state="state">
     <template v-if="state === 'disabled'">
       <p class="warn">
-        <strong>Fuel is disabled.</strong> Re-enable before hand-over.<br /><span class="small">{{
+        <strong>Fuel is disabled.</strong> Re-enable before hand-over.<span class="small block">{{
           note
         }}</span>
       </p>
@@ -59,6 +59,16 @@ async function enable() {
   border-radius: 3px;
   padding: 3px 10px;
   color: var(--alarm-ink);
-  line-height: 1.25;
+  line-height: 1.2;
+  max-width: 300px;
+}
+.block {
+  display: block;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.fuel .el-button {
+  padding: 8px 12px;
 }
 </style>

@@ -56,16 +56,13 @@ const mayRank = computed(() => props.board.case.may.includes('add_evidence'))
       <p>{{ next.reason }}</p>
       <p v-for="caution in next.cautions" :key="caution" class="alarm small">{{ caution }}</p>
       <p v-if="later.length" class="small soft">
-        Then: {{ later.map((t) => `${t.title.toLowerCase()}, ${t.minutes} min`).join('; ') }}.
+        Then:
+        {{
+          later
+            .map((t) => `${t.title.charAt(0).toLowerCase()}${t.title.slice(1)}, ${t.minutes} min`)
+            .join('; ')
+        }}.
       </p>
-      <el-select
-        v-if="mayRank"
-        :model-value="board.case.school"
-        aria-label="Which tests come first"
-        @change="(school: string) => emit('school', school)"
-      >
-        <el-option v-for="(words, key) in SCHOOL_WORDS" :key="key" :value="key" :label="words" />
-      </el-select>
       <p class="small soft">Follow the maker's procedure and the workshop's rules.</p>
     </section>
     <section class="causes">
@@ -76,6 +73,14 @@ const mayRank = computed(() => props.board.case.may.includes('add_evidence'))
         <span class="number" :data-test="`cause-${cause.key}`">{{ cause.value }}</span>
       </div>
     </section>
+    <el-select
+      v-if="mayRank"
+      :model-value="board.case.school"
+      aria-label="Which tests come first"
+      @change="(school: string) => emit('school', school)"
+    >
+      <el-option v-for="(words, key) in SCHOOL_WORDS" :key="key" :value="key" :label="words" />
+    </el-select>
   </aside>
 </template>
 

@@ -17,13 +17,13 @@ const route = useRoute()
 const session = useSession()
 const search = ref(String(route.query.search ?? ''))
 const status = ref<'open' | 'closed' | 'all'>((route.query.status as 'open' | 'closed' | 'all') || 'all')
-const cause = ref(String(route.query.cause ?? ''))
+const cause = ref(String(route.query.cause ?? 'any'))
 const page = ref(Number(route.query.page ?? 1))
 const searched = refDebounced(search, 250)
 const query = computed(() => ({
   search: searched.value,
   status: status.value,
-  cause: cause.value,
+  cause: cause.value === 'any' ? '' : cause.value,
   page: page.value,
 }))
 watch([searched, status, cause], () => (page.value = 1))
@@ -109,7 +109,7 @@ function dropped(event: DragEvent) {
         <el-option value="closed" label="Closed" />
       </el-select>
       <el-select v-model="cause" aria-label="Cause so far">
-        <el-option value="" label="Any cause" />
+        <el-option value="any" label="Any cause" />
         <el-option v-for="(words, key) in CAUSE_WORDS" :key="key" :value="key" :label="words" />
       </el-select>
     </div>
@@ -124,7 +124,7 @@ function dropped(event: DragEvent) {
       </template>
     </ul>
     <div v-if="data && !data.cases.length" class="empty">
-      <template v-if="search || status !== 'all' || cause"
+      <template v-if="search || status !== 'all' || cause !== 'any'"
         ><h2>No case matches</h2>
         <p>Clear the search or the filters.</p></template
       >

@@ -91,7 +91,7 @@ ol {
 }
 li {
   display: grid;
-  grid-template-columns: 190px 160px 1fr;
+  grid-template-columns: 230px 150px 1fr;
   gap: 12px;
   padding: 9px 0;
   border-bottom: 1px solid var(--rule-soft);

@@ -47,7 +47,8 @@ const words = computed(() =>
 <style scoped>
 figure {
   margin: 0;
-  width: 270px;
+  width: 250px;
+  flex: none;
 }
 .ring {
   fill: none;

@@ -36,7 +36,7 @@ function options(): uPlot.Options {
     cursor: { drag: { x: true, y: false, setScale: false }, y: false },
     scales: { x: { time: false, range: () => [props.stretch.from, props.stretch.to] } },
     axes: [
-      { ...axis, values: (_u, splits) => splits.map((s) => `${+s.toFixed(3)} s`) },
+      { ...axis, size: 34, space: 90, values: (_u, splits) => splits.map((s) => `${+s.toFixed(3)}`) },
       { ...axis, size: 68 },
     ],
     series: [{}, { label: props.label, stroke: ink('--trace'), width: 1.5, points: { show: false } }],

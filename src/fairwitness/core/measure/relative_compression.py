@@ -162,15 +162,18 @@ def _read(
             why += (Reason("sync_useless", "The sync gave too few cycles; cylinders are not assigned by it."),)
         readings = _unsynced_readings(channel, trace, engine, settled, end)
     if not readings:
-        return None, (*why, Reason("too_short", _too_short(end - begin), blocking=True))
+        return None, (*why, _too_few(end - begin))
     return min(readings, key=lambda r: r.score), why
 
 
-def _too_short(seconds: float) -> str:
-    return (
-        f"Only {max(seconds, 0.0):.1f} s of cranking, fewer than {limit.CRANKING_CYCLES_MIN.value:g} whole cycles. "
-        "Crank for 5 to 10 s."
-    )
+def _too_few(seconds: float) -> Reason:
+    """Too short a crank, or an engine that hardly turned."""
+    cycles = f"fewer than {limit.CRANKING_CYCLES_MIN.value:g} whole cycles"
+    if seconds > limit.CRANKING_ENOUGH_S.value:
+        what = f"{seconds:.1f} s of cranking hold {cycles} that repeat: the engine hardly turned."
+        return Reason("battery_weak", f"{what} Charge the battery, check the starter.", blocking=True)
+    what = f"Only {max(seconds, 0.0):.1f} s of cranking, {cycles}. Crank for 5 to 10 s."
+    return Reason("too_short", what, blocking=True)
 
 
 def _synced_readings(
@@ -191,6 +194,8 @@ def _synced_readings(
             return readings
     for place, anchor in enumerate(events.anchors):
         cycles = cycles_from_events(events, anchor, begin_s=settled, end_s=end)
+        if cycles.count and float(np.median(cycles.speed_rpm)) > limit.SYNC_NOISE_RPM.value:
+            continue
         found = _fitted(channel, trace, engine, cycles, penalty=place * SECOND_READING_PENALTY)
         readings += found
         if found and _plausible(found[0]):
@@ -512,7 +517,7 @@ def _paired_findings(
         if own == {State.NORMAL}:
             found.append(finding(cylinder, i, State.NORMAL, _sentence(f"Cylinder {cylinder}", float(shares[i]), State.NORMAL, best.cycles.count)))
             continue
-        rivals = " or ".join(str(order[p]) for p in sorted(places))
+        rivals = " or ".join(map(str, sorted(order[p] for p in places)))
         if len(own) == 1:
             state = states[worst]
             text = _sentence(f"Cylinder {cylinder}", float(shares[worst]), state, best.cycles.count)

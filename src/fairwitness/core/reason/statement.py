@@ -123,7 +123,15 @@ def _seen(measured: Sequence[Measured]) -> list[Sentence]:
         elif not ill:
             sentences += [Sentence(f.statement, (f.id,)) for f in own[:1]]
         sentences += [Sentence(f.statement, (f.id,)) for f in m.findings if not compared(f)]
-    return sentences
+    return _merged(sentences)
+
+
+def _merged(sentences: Sequence[Sentence]) -> list[Sentence]:
+    """Each text once, with all the findings that carry it."""
+    found: dict[str, tuple[str, ...]] = {}
+    for sentence in sentences:
+        found[sentence.text] = found.get(sentence.text, ()) + sentence.findings
+    return [Sentence(text, findings) for text, findings in found.items()]
 
 
 def _source(m: Measured) -> str:

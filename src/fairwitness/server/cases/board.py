@@ -11,7 +11,7 @@ from fairwitness.core.engine import CYCLE_DEG, Engine
 from fairwitness.core.finding import Finding, Measured, State
 from fairwitness.core.measure import OBSERVATION_TESTS
 from fairwitness.core.reason.discipline import compared
-from fairwitness.core.reason.plan import BAY_TESTS
+from fairwitness.core.reason.plan import BAY_TESTS, BayTest
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.cases.models import StoredCase, StoredObservation
@@ -53,16 +53,23 @@ def board(case: StoredCase) -> dict[str, Any]:
             in_force += 1
         if measured is not None:
             rows.append(_row(measured, engine, observation=kept))
+    rows.sort(key=lambda row: (row["withdrawn"], not row["usable"]))
     taken = {row["test"] for row in rows if row["usable"] and not row["withdrawn"]}
     return {
         "columns": columns(engine),
         "rows": rows,
         "waiting": [
             {"test": t.id, "title": t.title, "minutes": t.minutes, "tools": t.tools}
-            for t in BAY_TESTS
-            if t.id not in taken and any(n["test"] == t.id for n in case.diagnosis.get("next_tests", []))
+            for t in _by_rank(case)
+            if t.id not in taken
         ],
     }
+
+
+def _by_rank(case: StoredCase) -> list[BayTest]:
+    """The tests on offer, the one to ask next first."""
+    known = {t.id: t for t in BAY_TESTS}
+    return [known[n["test"]] for n in case.diagnosis.get("next_tests", []) if n["test"] in known]
 
 
 def columns(engine: Engine) -> list[dict[str, Any]]:
@@ -104,7 +111,7 @@ def _row(
     assert kept is not None
     facts = measured.facts
     about = [str(facts["source"])] if "source" in facts else []
-    if "cycles" in facts:
+    if "cycles" in facts and measured.usable:
         about.append(f"{facts['cycles']} cycles at {facts['speed_rpm']:.0f} rpm")
     own = [f for f in measured.findings if compared(f)]
     named = {f.cylinder: f for f in own if f.cylinder is not None}
