@@ -1,0 +1,93 @@
+# Fair Witness. `make demo` serves the demo; `make test` checks everything.
+SHELL := /bin/bash
+PYTHON ?= python3.11
+PORT ?= 8000
+VENV := .venv
+BIN := $(VENV)/bin
+RUN := $(VENV)/.run-ready
+DEV := $(VENV)/.dev-ready
+WEB := web/node_modules/.ready
+DIST := web/dist/index.html
+WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts
+DEMO_DATA := var/demo
+export PIP_DISABLE_PIP_VERSION_CHECK := 1
+
+.PHONY: demo test build browser format lint types contracts drift pytest bench screenshots study client lock clean
+
+demo: $(RUN) $(DIST)
+	@mkdir -p $(DEMO_DATA)
+	@export FAIRWITNESS_DEMO=1 FAIRWITNESS_DATA=$(DEMO_DATA); \
+	$(BIN)/python manage.py migrate -v0 && $(BIN)/python manage.py load_demo && \
+	echo "Fair Witness demo: http://127.0.0.1:$(PORT)" && \
+	exec $(BIN)/uvicorn fairwitness.server.asgi:application --port $(PORT) --log-level warning
+
+test: $(DEV) $(WEB) browser format lint types contracts drift $(DIST) pytest
+
+build: $(DIST)
+
+$(VENV)/bin/python:
+	$(PYTHON) -m venv $(VENV) || python3 -m venv $(VENV)
+
+$(RUN): requirements.lock pyproject.toml | $(VENV)/bin/python
+	$(BIN)/pip install -q -r requirements.lock
+	$(BIN)/pip install -q --no-deps --no-build-isolation -e . || $(BIN)/pip install -q --no-deps -e .
+	@touch $@
+
+$(DEV): requirements-dev.lock $(RUN)
+	$(BIN)/pip install -q -r requirements-dev.lock
+	@touch $@
+
+$(WEB): web/package-lock.json web/package.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+$(DIST): $(WEB) $(WEB_SOURCES)
+	cd web && npm run -s build -- --logLevel warn
+
+browser:
+	@command -v chromium >/dev/null && command -v chromedriver >/dev/null || \
+	(apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium chromium-driver >/dev/null)
+
+format: $(DEV) $(WEB)
+	$(BIN)/ruff format --check --quiet src tests scripts manage.py
+	cd web && npm run -s format >/dev/null
+
+lint: $(DEV) $(WEB)
+	$(BIN)/ruff check --quiet src tests scripts manage.py
+	cd web && npm run -s lint
+
+types: $(DEV) $(WEB)
+	$(BIN)/mypy --no-error-summary
+	cd web && npm run -s types
+
+contracts: $(DEV)
+	$(BIN)/lint-imports --no-cache >/dev/null || $(BIN)/lint-imports --no-cache
+
+drift: $(DEV) $(WEB)
+	$(BIN)/python manage.py makemigrations --check --dry-run -v0
+	$(BIN)/python manage.py spectacular --fail-on-warn --file /tmp/fairwitness-openapi.yaml
+	diff -u docs/openapi.yaml /tmp/fairwitness-openapi.yaml
+	cd web && npx --no-install openapi-typescript ../docs/openapi.yaml -o /tmp/fairwitness-schema.d.ts >/dev/null 2>&1
+	diff -u web/src/api/schema.d.ts /tmp/fairwitness-schema.d.ts
+
+pytest: $(DEV) $(DIST) browser
+	$(BIN)/python scripts/run_tests.py
+
+client: $(DEV) $(WEB)
+	$(BIN)/python manage.py spectacular --fail-on-warn --file docs/openapi.yaml
+	cd web && npm run -s client
+
+bench: $(DEV) $(DIST)
+	$(BIN)/python scripts/bench.py
+
+study: $(RUN)
+	$(BIN)/fairwitness study --cases 300
+
+screenshots: $(DEV) $(DIST) browser
+	$(BIN)/python scripts/screenshots.py
+
+lock: $(DEV)
+	$(BIN)/python scripts/lock.py
+
+clean:
+	rm -rf $(VENV) web/node_modules web/dist var

@@ -1,0 +1,21 @@
+"""Run the whole test suite on all cores; pytest's closing line comes last."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[1]
+
+
+def main() -> int:
+    """Run pytest, files kept together on one worker."""
+    workers = str(os.cpu_count() or 1)
+    command = [sys.executable, "-m", "pytest", "-n", workers, "--dist", "loadfile", *sys.argv[1:]]
+    return subprocess.run(command, cwd=ROOT, check=False).returncode
+
+
+if __name__ == "__main__":
+    sys.exit(main())
