@@ -66,10 +66,21 @@ def served(data: Path, *, demo: bool = True) -> Iterator[str]:
     """The application on a database of its own, with the demo data; gives its address."""
     env = {**os.environ, "FAIRWITNESS_DATA": str(data), "FAIRWITNESS_DEMO": "1" if demo else "0"}
     for command in (["migrate", "-v0"], ["load_demo"] if demo else ["check"]):
-        subprocess.run([sys.executable, "manage.py", *command], cwd=ROOT, env=env, check=True, stdout=subprocess.DEVNULL)
+        subprocess.run(
+            [sys.executable, "manage.py", *command], cwd=ROOT, env=env, check=True, stdout=subprocess.DEVNULL
+        )
     port = free_port()
     server = subprocess.Popen(
-        [sys.executable, "-m", "uvicorn", "fairwitness.server.asgi:application", "--port", str(port), "--log-level", "warning"],
+        [
+            sys.executable,
+            "-m",
+            "uvicorn",
+            "fairwitness.server.asgi:application",
+            "--port",
+            str(port),
+            "--log-level",
+            "warning",
+        ],
         cwd=ROOT,
         env=env,
     )

@@ -6,12 +6,11 @@ import sys
 import tempfile
 from pathlib import Path
 
+from browser import ROOT, browser, served
 from selenium.webdriver import Chrome
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
-
-from browser import ROOT, browser, served
 
 OUT = ROOT / "docs" / "screenshots"
 

@@ -34,7 +34,11 @@ def test_a_wrong_firing_order_is_named(order, says):
 def test_cylinder_counts_that_cannot_be_are_refused(count):
     with pytest.raises(EngineError, match="cylinders"):
         Engine(
-            cylinders=count, firing_order=(1,), fuel=Fuel.PETROL, ignition=Ignition.COIL_ON_PLUG, injection=Injection.PORT
+            cylinders=count,
+            firing_order=(1,),
+            fuel=Fuel.PETROL,
+            ignition=Ignition.COIL_ON_PLUG,
+            injection=Injection.PORT,
         )
 
 

@@ -153,7 +153,9 @@ class TimeBase:
         steps = np.diff(stamps_s)
         if not (steps > 0).all():
             row = int(np.flatnonzero(steps <= 0)[0]) + 2
-            raise CaptureError(f"Time does not rise at sample {row}.", mend="Sort the rows or export the capture again.")
+            raise CaptureError(
+                f"Time does not rise at sample {row}.", mend="Sort the rows or export the capture again."
+            )
         span = float(stamps_s[-1] - stamps_s[0])
         if not (math.isfinite(span) and span > 0):
             raise CaptureError("The time column spans no finite time.", mend="Export the time again.")
@@ -184,8 +186,8 @@ class TimeBase:
         (k,) float, s
         """
         if self.stamps_s is not None:
-            return np.interp(index, np.arange(self.samples), self.stamps_s)
-        return self.start_s + np.asarray(index, dtype=np.float64) / self.rate_hz
+            return np.asarray(np.interp(index, np.arange(self.samples), self.stamps_s), dtype=np.float64)
+        return np.asarray(self.start_s + np.asarray(index, dtype=np.float64) / self.rate_hz, dtype=np.float64)
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -237,11 +239,11 @@ class Capture:
         digest = hashlib.sha256()
         digest.update(f"{self.time.samples}|{self.time.rate_hz!r}|{self.time.start_s!r}".encode())
         if self.time.stamps_s is not None:
-            digest.update(np.ascontiguousarray(self.time.stamps_s))
+            digest.update(np.ascontiguousarray(self.time.stamps_s).data)
         for channel in self.channels:
             about = (channel.role.value, channel.unit, channel.cylinder, channel.feeds, channel.sync)
             digest.update(repr(about).encode())
-            digest.update(np.ascontiguousarray(channel.samples, dtype=np.float32))
+            digest.update(np.ascontiguousarray(channel.samples, dtype=np.float32).data)
         return digest.hexdigest()
 
     def with_role(self, *roles: Role) -> tuple[Channel, ...]:

@@ -113,9 +113,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, school: School = Sch
     posterior = infer(hypotheses(case), lines, engine)
     not_read = _not_read(case, measured)
     standing = stand(posterior, measured, engine, unread=len(not_read))
-    decided = {
-        m.test for m in measured if m.usable and m.evidence is not None and len(m.evidence.alternatives) == 1
-    }
+    decided = {m.test for m in measured if m.usable and m.evidence is not None and len(m.evidence.alternatives) == 1}
     accused = standing.cylinders or (standing.rivals if len(standing.rivals) < engine.cylinders else ())
     return Diagnosis(
         captures=tuple(_capture_verdicts(case, measured)),
@@ -143,7 +141,7 @@ def _numbered(measured: tuple[Measured, ...]) -> tuple[Measured, ...]:
 def _unreadable(capture: UnreadableCapture, case: Case) -> Measured:
     test = capture.set_up.test
     assert test is not None
-    blank = [m for m in CAPTURE_TESTS if m.TEST == test.value][0]
+    blank = next(m for m in CAPTURE_TESTS if test.value == m.TEST)
     return blank.unreadable(capture, case.engine)
 
 
@@ -179,9 +177,7 @@ def _capture_verdicts(case: Case, measured: tuple[Measured, ...]) -> Iterator[Ca
 
 
 def _cylinder_verdict(cylinder: int, measured: tuple[Measured, ...], posterior: Posterior) -> CylinderVerdict:
-    states = {
-        f.state for m in measured if m.usable for f in m.findings if f.cylinder == cylinder and compared(f)
-    }
+    states = {f.state for m in measured if m.usable for f in m.findings if f.cylinder == cylinder and compared(f)}
     contribution = "unknown"
     if State.ABSENT in states:
         contribution = "none"

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import cached_property
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -195,9 +196,7 @@ class Engine:
     @cached_property
     def companion_pairs(self) -> tuple[tuple[int, int], ...]:
         """Pairs 360 degrees apart, each once, smaller number first."""
-        pairs = {
-            tuple(sorted((c, other))) for c in self.firing_order if (other := self.companion(c)) is not None
-        }
+        pairs = {tuple(sorted((c, other))) for c in self.firing_order if (other := self.companion(c)) is not None}
         return tuple(sorted((pair[0], pair[1]) for pair in pairs))
 
     @cached_property
@@ -215,7 +214,7 @@ class Engine:
     @cached_property
     def block_neighbours(self) -> tuple[tuple[int, int], ...]:
         """Pairs that share a gasket web."""
-        return tuple((a, b) for row in self.block_rows for a, b in zip(row, row[1:], strict=False))
+        return tuple((a, b) for row in self.block_rows for a, b in pairwise(row))
 
     def firing_neighbours(self, cylinder: int) -> tuple[int, ...]:
         """The cylinders fired just before and just after, without repeats."""
@@ -224,9 +223,7 @@ class Engine:
         return tuple(dict.fromkeys(c for c in around if c != cylinder))
 
 
-def cylinder_volume(
-    angle_deg: FloatArray, *, compression_ratio: float, rod_ratio: float
-) -> FloatArray:
+def cylinder_volume(angle_deg: FloatArray, *, compression_ratio: float, rod_ratio: float) -> FloatArray:
     """Volume above the piston as a multiple of the clearance volume.
 
     Parameters
@@ -303,15 +300,11 @@ def _checked_order(order: Sequence[int], cylinders: int) -> tuple[int, ...]:
 def _checked_intervals(intervals: Sequence[float], cylinders: int) -> tuple[float, ...]:
     values = tuple(float(i) for i in intervals)
     if len(values) != cylinders:
-        raise EngineError(
-            f"{len(values)} firing intervals for {cylinders} cylinders.", where="firing intervals"
-        )
+        raise EngineError(f"{len(values)} firing intervals for {cylinders} cylinders.", where="firing intervals")
     if any(not math.isfinite(i) or i <= 0 for i in values):
         raise EngineError("A firing interval must be above zero degrees.", where="firing intervals")
     if abs(sum(values) - CYCLE_DEG) > 1.0:
-        raise EngineError(
-            f"The firing intervals sum to {sum(values):g} degrees, not 720.", where="firing intervals"
-        )
+        raise EngineError(f"The firing intervals sum to {sum(values):g} degrees, not 720.", where="firing intervals")
     return values
 
 

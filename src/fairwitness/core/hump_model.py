@@ -100,9 +100,7 @@ def fit_cycle(cycle: FloatArray, engine: Engine, *, lags_deg: tuple[float, float
     -------
     HumpFit
     """
-    steps = np.arange(
-        np.ceil(lags_deg[0] / LAG_STEP_DEG), np.floor(lags_deg[1] / LAG_STEP_DEG) + 1
-    ) * LAG_STEP_DEG
+    steps = np.arange(np.ceil(lags_deg[0] / LAG_STEP_DEG), np.floor(lags_deg[1] / LAG_STEP_DEG) + 1) * LAG_STEP_DEG
     shifts = np.rint(steps / DEG_PER_POINT).astype(int)
     index = (np.arange(GRID)[:, None] + shifts[None, :]) % GRID
     looks: list[tuple[float, int, float, float, FloatArray]] = []
@@ -153,7 +151,7 @@ def _solve_with_leaks(course: FloatArray, engine: Engine, smoothing_deg: float) 
     ortho, triangle = _solver(engine.firing_intervals_deg, smoothing_deg)
     power = float(course @ course)
     projected = ortho.T @ course
-    plain = np.linalg.solve(triangle, projected)[: engine.cylinders]
+    plain = _heights(triangle, projected, engine)
     plain_left = 1.0 - float(projected @ projected) / power
     best = (plain, np.zeros(GRID), plain_left)
     heights = plain
@@ -163,11 +161,15 @@ def _solve_with_leaks(course: FloatArray, engine: Engine, smoothing_deg: float) 
         leak = _leak_course(heights, engine, smoothing_deg)
         rest = course - leak
         projected = ortho.T @ rest
-        heights = np.linalg.solve(triangle, projected)[: engine.cylinders]
+        heights = _heights(triangle, projected, engine)
         left = float(rest @ rest - projected @ projected) / power
         if left < best[2]:
             best = (heights, leak, left)
     return best
+
+
+def _heights(triangle: FloatArray, projected: FloatArray, engine: Engine) -> FloatArray:
+    return np.asarray(np.linalg.solve(triangle, projected)[: engine.cylinders], dtype=np.float64)
 
 
 def _leak_course(heights: FloatArray, engine: Engine, smoothing_deg: float) -> FloatArray:
@@ -186,7 +188,7 @@ def _leak_course(heights: FloatArray, engine: Engine, smoothing_deg: float) -> F
     turn = np.exp(-2j * np.pi * order[None, :] * engine.event_angles_deg[:, None] / CYCLE_DEG)
     total = (own * turn).sum(axis=0) / (1 + 2j * np.pi * order * smoothing_deg / CYCLE_DEG)
     total[0] = 0.0
-    return level * np.fft.irfft(total, n=GRID)
+    return np.asarray(level * np.fft.irfft(total, n=GRID), dtype=np.float64)
 
 
 def solve_heights(cycles: FloatArray, engine: Engine, fit: HumpFit) -> FloatArray:
@@ -230,7 +232,7 @@ def load_course(cycle: FloatArray, swing: float, smoothing_deg: float) -> FloatA
     (n,) float
         Mean zero.
     """
-    centred = cycle - cycle.mean()
+    centred = np.asarray(cycle - cycle.mean(), dtype=np.float64)
     spread = float(centred.std())
     if swing == 0 or spread == 0:
         return centred
@@ -243,7 +245,7 @@ def load_course(cycle: FloatArray, swing: float, smoothing_deg: float) -> FloatA
     even = np.interp(np.arange(cycle.size), angle, load, period=cycle.size)
     spectrum = np.fft.rfft(even) / (1 + lag)
     spectrum[0] = 0.0
-    return np.fft.irfft(spectrum, n=cycle.size)
+    return np.asarray(np.fft.irfft(spectrum, n=cycle.size), dtype=np.float64)
 
 
 @lru_cache(maxsize=256)

@@ -152,7 +152,7 @@ def find_events(channel: Channel, time: TimeBase, engine: Engine) -> SyncEvents:
     marks = falls if channel.role in (Role.COIL_CONTROL, Role.COIL_CURRENT) else rises
     times = time.at(marks)
     times, heights, grouped = _group_strikes(times, heights)
-    reasons = ()
+    reasons: tuple[Reason, ...] = ()
     if grouped:
         reasons = (Reason("multi_strike", f"{grouped} repeated strikes were counted with their first."),)
     return SyncEvents(cylinder=channel.cylinder, times_s=times, heights=heights, anchors=anchors, reasons=reasons)
@@ -194,7 +194,9 @@ def cycles_from_events(events: SyncEvents, anchor: Anchor, *, begin_s: float, en
         lost = end_s - float(times[-1])
         if lost > 1.6 * usual:
             reasons.append(
-                Reason("sync_lost", f"The sync was lost after {times[-1]:.1f} s; the last {lost:.1f} s are not assigned.")
+                Reason(
+                    "sync_lost", f"The sync was lost after {times[-1]:.1f} s; the last {lost:.1f} s are not assigned."
+                )
             )
     return Cycles(starts_s=starts, ends_s=ends, anchor=anchor, cylinder=events.cylinder, reasons=tuple(reasons))
 
@@ -250,8 +252,8 @@ def cycles_by_likeness(
     Cycles
         Anchor NONE: the first start is an arbitrary point.
     """
-    length = int(round(cycle_s * rate_hz))
-    at = int(round((begin_s - first_s) * rate_hz))
+    length = round(cycle_s * rate_hz)
+    at = round((begin_s - first_s) * rate_hz)
     last = min(values.size, int((end_s - first_s) * rate_hz))
     edges = [at]
     reach = max(2, int(0.06 * length))

@@ -227,7 +227,9 @@ def _level_reasons(
     volts = float(np.median(crank)) * (-1.0 if turned else 1.0)
     dip = float(np.percentile(values, 99) - np.percentile(values, 1))
     if dip < limit.BATTERY_DIP_MIN_V.value:
-        reasons.append(Reason("not_cranking", f"The battery sags only {dip * 1000:.0f} mV: not cranking.", blocking=True))
+        reasons.append(
+            Reason("not_cranking", f"The battery sags only {dip * 1000:.0f} mV: not cranking.", blocking=True)
+        )
     elif 3.0 < volts < limit.CRANKING_VOLT_MIN.value:
         reasons.append(
             Reason(

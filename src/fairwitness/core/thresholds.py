@@ -46,17 +46,25 @@ BATTERY_VOLT_MAX = Threshold(60.0, "V", "[M] above any 12, 24 or 48 V system")
 CYCLE_LENGTH_TOLERANCE = Threshold(0.22, "1", "[M] a cycle further than this from its neighbours is left out")
 STRIKE_GROUP_SHARE = Threshold(0.2, "1", "[T] edges within this share of the usual gap belong to one event")
 SYNC_NOISE_RPM = Threshold(1500.0, "rpm", "[M] a sync this fast while cranking is noise, not a cylinder")
-SYNC_TRUSTED_RPM_MIN = Threshold(120.0, "rpm", "[M] within this range a first reading of the sync is taken without a second")
+SYNC_TRUSTED_RPM_MIN = Threshold(
+    120.0, "rpm", "[M] within this range a first reading of the sync is taken without a second"
+)
 SYNC_TRUSTED_RPM_MAX = Threshold(300.0, "rpm", "[T] upper end of usual cranking speed")
 SYNC_TRUSTED_RESIDUAL = Threshold(0.3, "1", "[M] a fit this good needs no second reading")
 UNSYNCED_LIKENESS_MIN = Threshold(0.4, "1", "[M] correlation of a cycle with the next one")
 
 # Relative compression
-COMPRESSION_LOW_SHARE = Threshold(0.80, "1", "[T] 15 to 25 % below the peers is suspicious, below about 75 % of the highest low")
+COMPRESSION_LOW_SHARE = Threshold(
+    0.80, "1", "[T] 15 to 25 % below the peers is suspicious, below about 75 % of the highest low"
+)
 COMPRESSION_SUSPICIOUS_SHARE = Threshold(0.87, "1", "[T] within 10 to 15 % of the peers is even")
-COMPRESSION_ABSENT_SHARE = Threshold(0.28, "1", "[T] below about 25 % is a dead hole; a margin for the neighbours' flanks")
+COMPRESSION_ABSENT_SHARE = Threshold(
+    0.28, "1", "[T] below about 25 % is a dead hole; a margin for the neighbours' flanks"
+)
 COMPRESSION_HIGH_SHARE = Threshold(1.30, "1", "[M] higher than carbon or a different piston would explain")
-BESIDE_DEAD_HOLE_LOW_SHARE = Threshold(0.68, "1", "[T] do not accuse a neighbour of a small deviation beside a dead hole")
+BESIDE_DEAD_HOLE_LOW_SHARE = Threshold(
+    0.68, "1", "[T] do not accuse a neighbour of a small deviation beside a dead hole"
+)
 BESIDE_DEAD_HOLE_HIGH_SHARE = Threshold(1.70, "1", "[M] the next compression lacks the dead cylinder's push")
 PEER_GROUP_SHARE = Threshold(0.80, "1", "[M] cylinders within this share of the strong ones are the peers")
 SOURCES_AGREE_SHARE = Threshold(0.18, "1", "[M] current and voltage of one crank should agree this closely")

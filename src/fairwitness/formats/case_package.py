@@ -131,7 +131,9 @@ def write_package(case: Case) -> bytes:
                 "complaint": case.complaint,
                 "work_done": list(case.work_done),
                 "dtcs": [{"code": c.code, "status": c.status} for c in case.codes],
-                "observations": [{"test": o.test, **{k: v for k, v in o.data.items() if k != "test"}} for o in case.observations],
+                "observations": [
+                    {"test": o.test, **{k: v for k, v in o.data.items() if k != "test"}} for o in case.observations
+                ],
             },
             "resources": resources,
         }
@@ -455,5 +457,3 @@ def _file_stem(name: str, taken: set[str]) -> str:
         stem = f"{stem}-{len(taken) + 1}"
     taken.add(stem)
     return stem
-
-

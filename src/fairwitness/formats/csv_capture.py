@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -14,6 +14,7 @@ from fairwitness.core.capture import (
     Channel,
     FloatArray,
     Role,
+    SampleArray,
     SetUp,
     TimeBase,
 )
@@ -24,10 +25,19 @@ HEAD_BYTES = 262_144
 PREVIEW_ROWS = 2000
 LINES_LOOKED_AT = 400
 UNIT_WORDS = {
-    "sec": "s", "secs": "s", "second": "s", "seconds": "s", "sek": "s", "msec": "ms", "µs": "us", "μs": "us", "usec": "us",
-    "volt": "V", "volts": "V", "v": "V", "mv": "mV", "kv": "kV", "amp": "A", "amps": "A", "ampere": "A", "a": "A",
-    "ma": "mA", "pa": "Pa", "kpa": "kPa", "bar": "bar", "psi": "psi", "rpm": "rpm", "deg": "deg", "°": "deg",
-}  # fmt: skip
+    "s": ("sec", "secs", "second", "seconds", "sek"),
+    "ms": ("msec",),
+    "us": ("µs", "μs", "usec"),
+    "V": ("volt", "volts", "v"),
+    "mV": ("mv",),
+    "kV": ("kv",),
+    "A": ("amp", "amps", "ampere", "a"),
+    "mA": ("ma",),
+    "Pa": ("pa",),
+    "kPa": ("kpa",),
+    "deg": ("°",),
+}
+UNIT_OF_WORD = {word: unit for unit, words in UNIT_WORDS.items() for word in words}
 TIME_NAMES = re.compile(r"^(time|t|zeit|temps|tiempo|tid|x|x-axis|timestamp)$", re.I)
 NUMBER = re.compile(r"^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?$")
 UNIT_IN_HEADER = re.compile(r"^(.*?)\s*[\[(/]\s*([A-Za-zµμ°1]+)\s*[\])]?\s*$")
@@ -91,20 +101,15 @@ def look_at(data: bytes, *, where: str = "file") -> TableGuess:
     delimiter, decimal, first_row, width = _shape(lines, where)
     header = [_cells(line, delimiter) for line in lines[:first_row]]
     names, units = _names_and_units(header, width)
-    layout = Layout(
-        delimiter=delimiter, decimal=decimal, skip_lines=first_row, columns=tuple(names), encoding=encoding
-    )
+    layout = Layout(delimiter=delimiter, decimal=decimal, skip_lines=first_row, columns=tuple(names), encoding=encoding)
     head = "\n".join(lines[: first_row + PREVIEW_ROWS]).encode()
-    arrays = read_columns(head, Layout(**_fields(layout, encoding="utf-8")), exact=tuple(names), where=where)
+    arrays = read_columns(head, replace(layout, encoding="utf-8"), exact=tuple(names), where=where)
     time_at = _time_column(names, units, arrays)
     columns = []
     seen_sync = False
     for name, unit in zip(names, units, strict=True):
         values = np.asarray(arrays[name], dtype=np.float64)
-        if name == time_at:
-            role, guessed = Role.TIME, unit or "s"
-        else:
-            role, guessed = _role(name, unit, values)
+        role, guessed = (Role.TIME, unit or "s") if name == time_at else _role(name, unit, values)
         sync = role is Role.COIL_CONTROL and not seen_sync
         seen_sync |= sync
         preview = values[:: max(1, values.size // 200)][:200]
@@ -186,11 +191,6 @@ def read_capture(
     return Capture(name=name, time=time, channels=channels, set_up=set_up)
 
 
-def _fields(layout: Layout, **changes: object) -> dict[str, object]:
-    kept = {key: getattr(layout, key) for key in ("delimiter", "decimal", "skip_lines", "columns", "encoding")}
-    return kept | changes
-
-
 def _text(head: bytes, where: str) -> tuple[str, str]:
     if not head.strip():
         raise TableError("The file is empty.", where=where, mend="Export the capture again.")
@@ -259,10 +259,10 @@ def _unit(text: str) -> str | None:
     bare = text.strip().strip("[]()").strip()
     if bare in UNIT_TO_SI:
         return bare
-    return UNIT_WORDS.get(bare.lower())
+    return UNIT_OF_WORD.get(bare.lower())
 
 
-def _time_column(names: Sequence[str], units: Sequence[str | None], arrays: dict[str, FloatArray]) -> str | None:
+def _time_column(names: Sequence[str], units: Sequence[str | None], arrays: Mapping[str, SampleArray]) -> str | None:
     for name, unit in zip(names, units, strict=True):
         values = np.asarray(arrays[name], dtype=np.float64)
         rising = values.size > 1 and bool((np.diff(values) > 0).all())

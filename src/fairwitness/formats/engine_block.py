@@ -46,11 +46,12 @@ def read_engine(block: object) -> Engine:
         ignition=_choice(Ignition, block["ignition"], "ignition"),
         injection=_choice(Injection, block["injection"], "injection"),
         firing_intervals_deg=tuple(
-            _number(v, "firing_intervals_deg") for v in _items(block.get("firing_intervals_deg"), "firing_intervals_deg")
+            _number(v, "firing_intervals_deg")
+            for v in _items(block.get("firing_intervals_deg"), "firing_intervals_deg")
         ),
         layout=_choice(Layout, block["layout"], "layout") if block.get("layout") is not None else None,
         banks=tuple(tuple(_items(bank, "banks")) for bank in _items(block.get("banks"), "banks")),
-        coil_pairs=tuple(tuple(_items(pair, "coil_pairs")) for pair in _items(block.get("coil_pairs"), "coil_pairs")),  # type: ignore[misc]
+        coil_pairs=tuple(tuple(_items(pair, "coil_pairs")) for pair in _items(block.get("coil_pairs"), "coil_pairs")),
         injector_drive=(
             _choice(InjectorDrive, block["injector_drive"], "injector_drive")
             if block.get("injector_drive") is not None

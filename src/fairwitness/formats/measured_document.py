@@ -42,7 +42,10 @@ def measured_document(measured: Measured) -> dict[str, Any]:
         "strip": strip
         and {
             "unit": strip.unit,
-            **{key: np.round(getattr(strip, key), STRIP_DIGITS).tolist() for key in ("angle_deg", "middle", "low", "high")},
+            **{
+                key: np.round(getattr(strip, key), STRIP_DIGITS).tolist()
+                for key in ("angle_deg", "middle", "low", "high")
+            },
         },
         "facts": measured.facts,
         "cycle_starts_s": list(measured.cycle_starts_s),

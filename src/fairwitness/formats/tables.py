@@ -92,11 +92,21 @@ def read_columns(
         raise _located(data, layout, where) from error
     if frame.height == 0:
         raise TableError("The table has a header but no rows.", where=where, mend="Record and export it again.")
+    if frame[names[-1]].null_count() and _cells_missing(data, layout, frame.height):
+        raise _located(data, layout, where)
     arrays = {}
     for name, column in zip(layout.columns, names, strict=True):
         series = frame[column]
         arrays[name] = series.to_numpy() if series.null_count() == 0 else series.fill_null(float("nan")).to_numpy()
     return arrays
+
+
+def _cells_missing(data: bytes, layout: Layout, rows: int) -> bool:
+    """Whether rows end early: the reader fills them with missing values and does not say so."""
+    head = 0
+    for _ in range(layout.skip_lines):
+        head = data.find(b"\n", head) + 1
+    return data.count(layout.delimiter.encode(), head) != rows * (len(layout.columns) - 1)
 
 
 def _located(data: bytes, layout: Layout, where: str) -> TableError:

@@ -246,7 +246,7 @@ def crank(
         where = at * to_table
         low = int(where)
         part = where - low
-        gas = table[low % size] * (1 - part) + table[(low + 1) % size] * part
+        gas: float = table[low % size] * (1 - part) + table[(low + 1) % size] * part
         return gas - vehicle.friction_nm - vehicle.friction_nm_s * speed
 
     lag = min(1.0, step_s / vehicle.starter_lag_s)
@@ -267,7 +267,7 @@ def crank(
         angles[i], speeds[i], currents[i] = theta, omega, current
         volts[i] = source - current * vehicle.battery_ohm
     return CrankRun(
-        time_s=np.arange(steps) * step_s,
+        time_s=np.arange(steps, dtype=np.float64) * step_s,
         angle_deg=np.rad2deg(angles),
         speed_rpm=speeds * 30 / np.pi,
         current_a=currents,

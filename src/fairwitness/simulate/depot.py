@@ -31,7 +31,7 @@ class DepotJob:
     engine: Engine
     complaint: str
     sealing: dict[int, float] = field(default_factory=dict)
-    rig: Rig = Rig(noise_a=2.0)
+    rig: Rig = field(default_factory=lambda: Rig(noise_a=2.0))
     seconds: float = 6.5
     weak_battery: bool = False
     work_done: tuple[str, ...] = ()
@@ -48,7 +48,11 @@ DROVER_20 = even_engine(
     (1, 3, 4, 2), label="Hollin Drover 2.0", layout=Layout.INLINE, crank_wheel=CrankWheel(teeth=60, missing=2)
 )
 DROVER_16 = even_engine(
-    (1, 3, 4, 2), label="Hollin Drover 1.6", layout=Layout.INLINE, ignition=Ignition.WASTE_SPARK, coil_pairs=((1, 4), (2, 3))
+    (1, 3, 4, 2),
+    label="Hollin Drover 1.6",
+    layout=Layout.INLINE,
+    ignition=Ignition.WASTE_SPARK,
+    coil_pairs=((1, 4), (2, 3)),
 )
 BOOKWAIN_V6 = even_engine(
     (1, 4, 2, 5, 3, 6), label="Marl Bookwain 2.7 V6", layout=Layout.VEE, banks=((1, 2, 3), (4, 5, 6))

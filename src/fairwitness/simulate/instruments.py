@@ -137,9 +137,7 @@ def _channel(
 ) -> Channel:
     if rig.missing_share:
         samples = np.where(rng.random(samples.size) < rig.missing_share, np.nan, samples)
-    return Channel(
-        name=name, role=role, unit=unit, samples=samples.astype(np.float32), cylinder=cylinder, sync=sync
-    )
+    return Channel(name=name, role=role, unit=unit, samples=samples.astype(np.float32), cylinder=cylinder, sync=sync)
 
 
 def _spikes(count: int, rig: Rig, rng: Generator, *, size: float) -> FloatArray:

@@ -98,9 +98,7 @@ def known_case(seed: int) -> KnownCase:
     )
 
 
-def vehicle_for(
-    engine: Engine, sealing: tuple[float, ...], rng: Generator, *, tired: float = 0.0
-) -> CrankingVehicle:
+def vehicle_for(engine: Engine, sealing: tuple[float, ...], rng: Generator, *, tired: float = 0.0) -> CrankingVehicle:
     """A starter, flywheel and battery that turn an engine of this size at 160 to 290 rpm.
 
     Parameters

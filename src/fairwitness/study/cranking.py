@@ -92,7 +92,9 @@ def assess(seed: int) -> Outcome:
     named = {f.cylinder for f in measured.findings if f.state in ILL and compared(f) and f.cylinder is not None}
     open_between = {f.cylinder for f in measured.findings if f.state is State.ABNORMAL and compared(f)}
     whether = any(f.state in ILL and f.cylinder is None for f in measured.findings)
-    accused = bool(diagnosis.standing.status in (Status.SUSPECTED, Status.SUPPORTED) or named or open_between or whether)
+    accused = bool(
+        diagnosis.standing.status in (Status.SUSPECTED, Status.SUPPORTED) or named or open_between or whether
+    )
     if kind == "unusable":
         right = not measured.usable
     elif not measured.usable:
@@ -133,7 +135,7 @@ def report(result: StudyResult) -> str:
         f"{len(result.outcomes)} simulated cranking cases, 2 to 12 cylinders",
         f"right cylinder, usable captures     {right} of {usable}  {_percent(right, usable)}  target 99 % or more",
         f"unusable captures recognised        {told} of {unusable}  {_percent(told, unusable)}  target 95 % or more",
-        f"healthy engines accused             {accused} of {healthy}  {_percent(accused, healthy)}  target 0.5 % or less",
+        f"healthy engines accused       {accused} of {healthy}  {_percent(accused, healthy)}  target 0.5 % at most",
     ]
     wrong = [o for o in result.outcomes if not o.right]
     lines += [f"  wrong: seed {o.seed}, {o.kind}, {o.cylinders} cylinders, {o.noise}, trap {o.trap}" for o in wrong]
@@ -145,5 +147,3 @@ def report(result: StudyResult) -> str:
 
 def _percent(part: int, whole: int) -> str:
     return f"{100 * part / whole:.1f} %" if whole else "none"
-
-

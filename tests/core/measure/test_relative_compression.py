@@ -73,9 +73,7 @@ def test_two_sources_that_disagree_are_reported(four):
         Channel(name=c.name, role=c.role, unit=c.unit, samples=c.samples[:count], cylinder=c.cylinder, sync=c.sync)
         for c in mixed
     )
-    capture = Capture(
-        name="mixed", time=TimeBase(samples=count, rate_hz=4000.0), channels=channels, set_up=good.set_up
-    )
+    capture = Capture(name="mixed", time=TimeBase(samples=count, rate_hz=4000.0), channels=channels, set_up=good.set_up)
     found = [f for f in measure(capture, four).findings if f.quantity == "source_disagreement"]
     assert [f.state for f in found] == [State.ABNORMAL]
 
@@ -210,9 +208,7 @@ def test_secondary_voltage_tells_compression_from_waste_spark():
     for edge in edges:
         near = np.abs(true_events - edge).min() < 20
         kilovolts[edge : edge + 6] = 9.0 if near else -2.5
-    secondary = Channel(
-        name="kv", role=Role.SECONDARY_VOLTAGE, unit="kV", samples=kilovolts, cylinder=1, sync=True
-    )
+    secondary = Channel(name="kv", role=Role.SECONDARY_VOLTAGE, unit="kV", samples=kilovolts, cylinder=1, sync=True)
     told = Capture(name="ws", time=capture.time, channels=(capture.channels[0], secondary), set_up=capture.set_up)
     measured = measure(told, engine)
     assert "waste_spark_told" in codes(measured)

@@ -43,7 +43,9 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     seconds = observation.data.get("seconds")
     if isinstance(seconds, int | float) and seconds < limit.SPEED_TABLE_SECONDS_MIN.value:
         reasons.append(
-            Reason("table_unsettled", f"Cranked for {seconds:g} s only; the table settles after 8 to 10 s.", blocking=True)
+            Reason(
+                "table_unsettled", f"Cranked for {seconds:g} s only; the table settles after 8 to 10 s.", blocking=True
+            )
         )
     origin = Origin(observation=index, code_version=__version__)
     if speeds is None or any(r.blocking for r in reasons):

@@ -209,9 +209,7 @@ def _plausible(reading: Reading) -> bool:
     return usual and reading.fit.residual < limit.SYNC_TRUSTED_RESIDUAL.value
 
 
-def _unsynced_readings(
-    channel: Channel, trace: SlowTrace, engine: Engine, settled: float, end: float
-) -> list[Reading]:
+def _unsynced_readings(channel: Channel, trace: SlowTrace, engine: Engine, settled: float, end: float) -> list[Reading]:
     """Readings for each cycle length the trace repeats itself at."""
     begin_at = int((settled - trace.first_s) * trace.rate_hz)
     end_at = int((end - trace.first_s) * trace.rate_hz)
@@ -235,19 +233,20 @@ def _unsynced_readings(
 
 def _likeness(values: FloatArray, longest: int) -> FloatArray:
     """Correlation of a trace with itself, by lag."""
-    centred = values - np.convolve(
-        np.pad(values, longest // 2, mode="edge"), np.ones(longest) / longest, mode="same"
-    )[longest // 2 : longest // 2 + values.size]
-    size = 1 << int(math.ceil(math.log2(2 * values.size)))
+    centred = (
+        values
+        - np.convolve(np.pad(values, longest // 2, mode="edge"), np.ones(longest) / longest, mode="same")[
+            longest // 2 : longest // 2 + values.size
+        ]
+    )
+    size = 1 << math.ceil(math.log2(2 * values.size))
     spectrum = np.fft.rfft(centred, size)
     own = np.fft.irfft(spectrum * spectrum.conj(), size)[:longest]
     weight = values.size / (values.size - np.arange(longest))
     return np.asarray(own / max(own[0], 1e-12) * weight)
 
 
-def _fitted(
-    channel: Channel, trace: SlowTrace, engine: Engine, cycles: Cycles, *, penalty: float
-) -> list[Reading]:
+def _fitted(channel: Channel, trace: SlowTrace, engine: Engine, cycles: Cycles, *, penalty: float) -> list[Reading]:
     if cycles.count < limit.CRANKING_CYCLES_MIN.value:
         return []
     folded = _fold(trace, cycles)
@@ -328,7 +327,9 @@ def _cycle_reasons(reading: Reading, capture: Capture, engine: Engine) -> list[R
     elif per_hump < limit.HUMP_SAMPLES_FEW.value:
         reasons.append(Reason("few_samples", f"{per_hump:.0f} samples per compression are few; details are lost."))
     if usual > limit.ENGINE_STARTED_RPM.value:
-        reasons.append(Reason("engine_started", f"{usual:.0f} rpm: the engine was running, not cranking.", blocking=True))
+        reasons.append(
+            Reason("engine_started", f"{usual:.0f} rpm: the engine was running, not cranking.", blocking=True)
+        )
     elif usual < limit.CRANKING_RPM_UNUSABLE.value:
         reasons.append(
             Reason(
@@ -343,7 +344,9 @@ def _cycle_reasons(reading: Reading, capture: Capture, engine: Engine) -> list[R
     drop = 1.0 - float(np.median(speed[-third:])) / float(np.median(speed[:third]))
     if drop > limit.CRANKING_SPEED_DROP_MAX.value:
         reasons.append(
-            Reason("battery_weak", f"Cranking speed fell by {100 * drop:.0f} %: the battery is giving up.", blocking=True)
+            Reason(
+                "battery_weak", f"Cranking speed fell by {100 * drop:.0f} %: the battery is giving up.", blocking=True
+            )
         )
     if reading.fit.residual > limit.HUMP_RESIDUAL_MAX.value:
         reasons.append(NO_HUMPS)
@@ -357,7 +360,9 @@ def _cycle_reasons(reading: Reading, capture: Capture, engine: Engine) -> list[R
         reasons.append(Reason("offset_unknown", "The sync marks the cycle but not where TDC is: whether, not which."))
     elif len(reading.rotations) > 1:
         reasons.append(
-            Reason("revolution_sync", "The sync comes once per revolution: a cylinder and its companion stay undecided.")
+            Reason(
+                "revolution_sync", "The sync comes once per revolution: a cylinder and its companion stay undecided."
+            )
         )
     return reasons
 
@@ -484,14 +489,18 @@ def _findings(
             for i, c in enumerate(order)
         ]
     if all(s is State.NORMAL for s in states) and len(best.rotations) < engine.cylinders:
-        return [finding(c, i, State.NORMAL, _sentence(f"Cylinder {c}", float(shares[i]), State.NORMAL, count))
-                for i, c in enumerate(order)]
+        return [
+            finding(c, i, State.NORMAL, _sentence(f"Cylinder {c}", float(shares[i]), State.NORMAL, count))
+            for i, c in enumerate(order)
+        ]
     if len(best.rotations) < engine.cylinders:
         return _paired_findings(engine, shares, states, best, finding)
     at = int(np.argmin(shares))
     low = sum(s in (State.LOW, State.ABSENT) for s in states)
     if low == 0:
-        text = f"All {engine.cylinders} compressions are even; the lowest reaches {100 * shares[at]:.0f} % of its peers."
+        text = (
+            f"All {engine.cylinders} compressions are even; the lowest reaches {100 * shares[at]:.0f} % of its peers."
+        )
     else:
         text = (
             f"{low} of {engine.cylinders} compressions {'is' if low == 1 else 'are'} low, the lowest at "
@@ -515,7 +524,14 @@ def _paired_findings(
         worst = min(places, key=lambda p: shares[p])
         own = {states[p] for p in places}
         if own == {State.NORMAL}:
-            found.append(finding(cylinder, i, State.NORMAL, _sentence(f"Cylinder {cylinder}", float(shares[i]), State.NORMAL, best.cycles.count)))
+            found.append(
+                finding(
+                    cylinder,
+                    i,
+                    State.NORMAL,
+                    _sentence(f"Cylinder {cylinder}", float(shares[i]), State.NORMAL, best.cycles.count),
+                )
+            )
             continue
         rivals = " or ".join(map(str, sorted(order[p] for p in places)))
         if len(own) == 1:
@@ -617,7 +633,11 @@ def _strip(best: Reading) -> CycleStrip:
     folded = np.roll(best.folded, turn, axis=1)
     low, middle, high = np.percentile(folded, (25, 50, 75), axis=0)
     return CycleStrip(
-        angle_deg=np.arange(GRID) * DEG_PER_POINT, middle=middle, low=low, high=high, unit=best.channel.si_unit
+        angle_deg=np.arange(GRID, dtype=np.float64) * DEG_PER_POINT,
+        middle=middle,
+        low=low,
+        high=high,
+        unit=best.channel.si_unit,
     )
 
 

@@ -120,9 +120,7 @@ def _accusation(posterior: Posterior, usable: Sequence[Measured], engine: Engine
     )
 
 
-def _nothing(
-    status: Status, posterior: Posterior, unmet: tuple[str, ...], rivals: tuple[int, ...] = ()
-) -> Standing:
+def _nothing(status: Status, posterior: Posterior, unmet: tuple[str, ...], rivals: tuple[int, ...] = ()) -> Standing:
     return Standing(
         status=status,
         cause=Cause.NONE,

@@ -97,7 +97,11 @@ CODE_COIL = re.compile(r"^P03(5[1-9]|6[0-2])$")  # [P: SAE J2012] P0351-P0362
 MISFIRE_NUDGE = 2.0
 CIRCUIT_NUDGE = 4.0
 INJECTOR_CIRCUIT = (
-    "injector_open_circuit", "injector_high_resistance", "injector_shorted", "injector_control_open", "injector_driver_failed"
+    "injector_open_circuit",
+    "injector_high_resistance",
+    "injector_shorted",
+    "injector_control_open",
+    "injector_driver_failed",
 )
 COIL_CIRCUIT = ("coil_primary_open", "coil_feed_lost", "coil_control_open", "coil_driver_failed")
 

@@ -15,6 +15,7 @@ from fairwitness.core.reason.signatures import SIGNATURES, log_likelihood
 
 FloatArray = NDArray[np.float64]
 
+LEFT_ALONE, BESIDE = "=", "beside"
 TEMPER = 0.85
 """[M] numbers of one capture share clamp, battery and operator: together they count less than independent ones."""
 
@@ -82,9 +83,12 @@ def _line_log_likelihood(hypothesis: Hypothesis, line: Evidence, engine: Engine)
             ill = np.array([c in hypothesis.cylinders for c in engine.firing_order])
             expected = SIGNATURES[hypothesis.fault][line.line]
             if ill.all() and line.line == "RC":
-                expected = ("=",)  # relative: a fault common to all is even
+                expected = (LEFT_ALONE,)  # relative: a fault common to all is even
             total += float(log_likelihood(shares[ill], line.sigmas[ill], expected).sum())
-            total += float(log_likelihood(shares[~ill], line.sigmas[~ill], ("=",)).sum())
+            beside = (np.roll(ill, 1) | np.roll(ill, -1)) & ~ill & (LEFT_ALONE not in expected)
+            apart = ~ill & ~beside
+            total += float(log_likelihood(shares[beside], line.sigmas[beside], (BESIDE,)).sum())
+            total += float(log_likelihood(shares[apart], line.sigmas[apart], (LEFT_ALONE,)).sum())
         per_alternative.append(total)
     values = np.array(per_alternative)
     peak = float(values.max())

@@ -1,7 +1,7 @@
 """What each fault does to each test: the signature table of the trade, and how a share is weighed against it.
 
-Symbols: ``=`` as its peers, ``0`` absent, ``-`` low or short, ``--`` hardly there, ``+`` high or long, ``++`` very high,
-``~`` disturbed, empty: no statement. Several symbols in one cell are equally likely forms.
+Symbols: ``=`` as its peers, ``0`` absent, ``-`` low or short, ``--`` hardly there, ``<`` a little low, ``+`` high or
+long, ``++`` very high, ``~`` disturbed, empty: no statement. Several symbols in one cell are equally likely forms.
 """
 
 from __future__ import annotations
@@ -35,7 +35,7 @@ injector_high_resistance    | =   | =/~ | =  | = | =   | =   |       | -   | - |
 injector_shorted            | =   | 0/- | +  | = | ~   | =   |       | +   | 0 | - | = | = | =
 injector_stuck_closed       | =   | 0   | +  | = | ~   | =   |       | ~   | = | - | = | = | =
 injector_restricted         | =   | -   | +  | + | -   | =   |       | =   | = | - | = | = | =
-injector_leaking            | =/- | -   | -  | = | =   | =   |       | =   | = | ~ | = | = | =/-
+injector_leaking            | =/< | -   | -  | = | =   | =   |       | =   | = | ~ | = | = | =/-
 injector_feed_lost          | =   | 0   | +  | = | ~   | =   |       | 0   | 0 | - | = | = | =
 injector_control_open       | =   | 0   | +  | = | ~   | =   |       | 0   | 0 | - | = | = | =
 injector_driver_failed      | =   | 0/~ |    |   |     | =   |       | 0/+ | 0 | - | = | = | =
@@ -103,12 +103,17 @@ FORMS: dict[str, tuple[Form, ...]] = {
     "=": (Form(1.0, 0.0),),
     "-": (Form(0.6, 0.2), Form(0.15, 0.2)),
     "--": (Form(0.15, 0.18),),
+    "<": (Form(0.82, 0.1),),
     "0": (Form(0.03, 0.08),),
     "+": (Form(1.4, 0.3),),
     "++": (Form(2.0, 0.5),),
     "~": (Form(0.95, 0.3),),
+    "beside": (Form(1.0, 0.0), Form(1.0, 0.16)),
 }
-"""[M] one or more equally likely forms; widths cover a fault from barely there to complete."""
+"""[M] one or more equally likely forms; ``beside`` is a sound cylinder fired next to an ill one.
+
+Widths cover a fault from barely there to complete.
+"""
 
 SURPRISE = 0.001
 """[M] share kept for the unforeseen, spread evenly over SURPRISE_RANGE: no finding multiplies by zero."""

@@ -83,7 +83,9 @@ def _headline(standing: Standing, measured: Sequence[Measured], engine: Engine) 
     if standing.contradiction:
         return "The evidence contradicts itself."
     if standing.status is Status.INCONCLUSIVE and not usable:
-        return "Nothing can be said yet: no capture so far can be believed." if measured else "Nothing was measured yet."
+        return (
+            "Nothing can be said yet: no capture so far can be believed." if measured else "Nothing was measured yet."
+        )
     if standing.status in (Status.SUSPECTED, Status.SUPPORTED) and standing.cylinders:
         who = cylinders_in_words(standing.cylinders)
         dead = all(_state_of(c, usable) is State.ABSENT for c in standing.cylinders)
@@ -118,7 +120,9 @@ def _seen(measured: Sequence[Measured]) -> list[Sentence]:
         if rest and m.test == "relative_compression" and len(own) > 1:
             shares = [100 * f.value for f in rest if f.value is not None]
             who = "All cylinders lie" if not ill else ("The others lie" if len(rest) > 1 else "The other lies")
-            spread = f"between {min(shares):.0f} and {max(shares):.0f} %" if len(shares) > 1 else f"at {shares[0]:.0f} %"
+            spread = (
+                f"between {min(shares):.0f} and {max(shares):.0f} %" if len(shares) > 1 else f"at {shares[0]:.0f} %"
+            )
             sentences.append(Sentence(f"{who} {spread} of their peers{over}.", tuple(f.id for f in rest)))
         elif not ill:
             sentences += [Sentence(f.statement, (f.id,)) for f in own[:1]]
@@ -138,9 +142,7 @@ def _source(m: Measured) -> str:
     return f"Capture {m.resource}" if m.resource is not None else "The cranking speed table"
 
 
-def _follows(
-    standing: Standing, posterior: Posterior, measured: Sequence[Measured], engine: Engine
-) -> list[Sentence]:
+def _follows(standing: Standing, posterior: Posterior, measured: Sequence[Measured], engine: Engine) -> list[Sentence]:
     ids = tuple(f.id for m in measured if m.usable for f in m.findings if compared(f) and f.state is not State.NORMAL)
     if standing.contradiction:
         return [Sentence(standing.contradiction, ids)]
@@ -179,7 +181,7 @@ def _pattern(cylinders: tuple[int, ...], engine: Engine) -> str:
     if len(low) == 2 and low in {tuple(sorted(p)) for p in engine.block_neighbours}:
         return "They stand side by side in the block: think of the gasket between them."
     if len(low) == 2 and engine.companion(low[0]) == low[1]:
-        return "They are companions, 360 degrees apart: think of valve timing, and of bent valves if a chain or belt slipped."
+        return "They are companions, 360 degrees apart: think of valve timing, and of bent valves if a belt slipped."
     return ""
 
 

@@ -80,11 +80,11 @@ class SessionView(APIView):
 
 def _session(request: Request) -> dict[str, object]:
     user = request._request.user
-    known = isinstance(user, User) and user.is_authenticated
+    known = user if isinstance(user, User) else None
     return {
-        "logged_in": known,
-        "username": user.username if known else "",
-        "name": user.shown_name if known else "",
-        "role": user.role if known else "",
+        "logged_in": known is not None,
+        "username": known.username if known else "",
+        "name": known.shown_name if known else "",
+        "role": known.role if known else "",
         "demo_accounts": list(DEMO_ACCOUNTS) if settings.DEMO else [],
     }

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from django.core.exceptions import PermissionDenied
+from rest_framework.exceptions import NotAuthenticated
+from rest_framework.request import Request
 
 from fairwitness.server.accounts.models import Role, User
 
@@ -13,6 +15,19 @@ ALLOWED: dict[str, frozenset[str]] = {
         {"read", "open_case", "add_evidence", "withdraw_own", "withdraw_any", "fuel_state", "close_case"}
     ),
 }
+
+
+def person(request: Request) -> User:
+    """Who sent a request.
+
+    Raises
+    ------
+    NotAuthenticated
+    """
+    user = request.user
+    if not isinstance(user, User):
+        raise NotAuthenticated
+    return user
 
 
 def may(user: User, verb: str) -> bool:

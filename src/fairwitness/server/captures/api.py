@@ -23,7 +23,7 @@ from fairwitness.core.errors import PackageError, TableError
 from fairwitness.formats.case_package import read_package
 from fairwitness.formats.csv_capture import ColumnUse, look_at, read_capture
 from fairwitness.formats.engine_block import read_engine
-from fairwitness.server.accounts.permissions import may, require
+from fairwitness.server.accounts.permissions import may, person, require
 from fairwitness.server.captures import samples, schemas, services
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.cases.models import StoredCase
@@ -46,10 +46,10 @@ class PackageImportView(APIView):
     )
     def post(self, request: Request) -> Response:
         """Import a case package as a new case."""
-        require(request.user, "open_case")
+        require(person(request), "open_case")
         name, data = _upload(request)
         case = read_package(name, keep_bytes=data)
-        stored = services.import_case(case, file_name=name, by=request.user, at=timezone.now())
+        stored = services.import_case(case, file_name=name, by=person(request), at=timezone.now())
         return Response({"id": stored.pk}, status=201)
 
 
@@ -59,7 +59,7 @@ class PackageExportView(APIView):
     @extend_schema(operation_id="package_export", responses={(200, "application/zip"): OpenApiTypes.BINARY})
     def get(self, request: Request, case_id: int) -> HttpResponse:
         """Export a case as a package."""
-        require(request.user, "read")
+        require(person(request), "read")
         case = get_object_or_404(StoredCase, pk=case_id)
         answer = HttpResponse(services.export_case(case), content_type="application/zip")
         answer["Content-Disposition"] = f'attachment; filename="case-{case.pk}.zip"'
@@ -78,7 +78,7 @@ class LookView(APIView):
     )
     def post(self, request: Request, case_id: int) -> Response:
         """Find out how a table is written and what its columns probably are. Nothing is stored."""
-        require(request.user, "add_evidence")
+        require(person(request), "add_evidence")
         get_object_or_404(StoredCase, pk=case_id)
         name, data = _upload(request)
         if data[:2] == b"PK":
@@ -117,10 +117,10 @@ class CapturesView(APIView):
     )
     def post(self, request: Request, case_id: int) -> Response:
         """Keep a table as a capture, its columns used as said in ``plan``."""
-        require(request.user, "add_evidence")
+        require(person(request), "add_evidence")
         case = get_object_or_404(StoredCase, pk=case_id)
         try:
-            plan = json.loads(request.data.get("plan") or "{}")
+            plan = json.loads(request.POST.get("plan") or "{}")
         except ValueError:
             raise TableError("The column plan is not JSON.", where="plan") from None
         given = schemas.ImportSerializer(data=plan)
@@ -138,7 +138,7 @@ class CapturesView(APIView):
             ),
             sample_rate_hz=given.validated_data["sample_rate_hz"],
         )
-        kept = services.keep_capture(case, capture, file_name=name, by=request.user, at=timezone.now())
+        kept = services.keep_capture(case, capture, file_name=name, by=person(request), at=timezone.now())
         return Response({"id": kept.pk}, status=201)
 
 
@@ -148,7 +148,7 @@ class CaptureView(APIView):
     @extend_schema(operation_id="capture_read", responses=schemas.CaptureSerializer)
     def get(self, request: Request, capture_id: int) -> Response:
         """What a capture holds."""
-        require(request.user, "read")
+        require(person(request), "read")
         return Response(_about(_capture(capture_id), request))
 
 
@@ -163,9 +163,7 @@ class CaptureWithdrawView(APIView):
         given = WithdrawSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         stored = _capture(capture_id)
-        services.withdraw_capture(
-            stored, reason=given.validated_data["reason"], by=request.user, at=timezone.now()
-        )
+        services.withdraw_capture(stored, reason=given.validated_data["reason"], by=person(request), at=timezone.now())
         return Response(_about(stored, request))
 
 
@@ -182,8 +180,8 @@ class WindowView(APIView):
         responses={(200, "application/octet-stream"): OpenApiTypes.BINARY},
     )
     def get(self, request: Request, capture_id: int, position: int) -> HttpResponse:
-        """Float32 samples, or lows and highs in turn; the headers say where the first lies and how far apart they are."""
-        require(request.user, "read")
+        """Float32 samples, or lows and highs in turn; headers say where the first lies and how far apart they are."""
+        require(person(request), "read")
         stored = get_object_or_404(StoredCapture, pk=capture_id)
         channel = get_object_or_404(stored.channels, position=position)
         last = (stored.samples - 1) / stored.rate_hz
@@ -204,7 +202,9 @@ def _upload(request: Request) -> tuple[str, bytes]:
         raise PackageError("No file was sent.", mend="Choose a file.")
     if file.size is None or file.size > settings.UPLOAD_BYTES_MAX:
         raise PackageError(
-            f"The file is larger than {settings.UPLOAD_BYTES_MAX // 1_000_000} MB.", where=file.name or "", mend="Split it."
+            f"The file is larger than {settings.UPLOAD_BYTES_MAX // 1_000_000} MB.",
+            where=file.name or "",
+            mend="Split it.",
         )
     return (file.name or "file")[:200], file.read()
 
@@ -236,7 +236,7 @@ def _capture(capture_id: int) -> StoredCapture:
 
 def _about(stored: StoredCapture, request: Request) -> dict[str, Any]:
     documents = [m.document for m in stored.measurements.all()]
-    own = stored.kept_by_id == request.user.pk and may(request.user, "withdraw_own")
+    own = stored.kept_by_id == person(request).pk and may(person(request), "withdraw_own")
     return {
         "id": stored.pk,
         "case": stored.case_id,
@@ -266,5 +266,5 @@ def _about(stored: StoredCapture, request: Request) -> dict[str, Any]:
         ],
         "cycle_starts_s": next((d["cycle_starts_s"] for d in documents if d["cycle_starts_s"]), []),
         "reasons": [r["statement"] for d in documents for r in d["reasons"]],
-        "may_withdraw": stored.withdrawn_at is None and (own or may(request.user, "withdraw_any")),
+        "may_withdraw": stored.withdrawn_at is None and (own or may(person(request), "withdraw_any")),
     }

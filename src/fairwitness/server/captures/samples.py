@@ -39,7 +39,7 @@ def pack(values: NDArray[np.generic]) -> bytes:
     return zstandard.ZstdCompressor(level=PACK_LEVEL).compress(np.ascontiguousarray(raw.T).tobytes())
 
 
-def unpack(data: bytes, dtype: type[np.generic], count: int) -> NDArray[np.generic]:
+def unpack(data: bytes | memoryview, dtype: type[np.generic], count: int) -> NDArray[np.generic]:
     """The inverse of ``pack``.
 
     Parameters

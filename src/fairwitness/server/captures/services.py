@@ -12,8 +12,10 @@ from fairwitness.core.capture import Capture, TimeBase, UnreadableCapture
 from fairwitness.core.case import Case
 from fairwitness.core.diagnose import measure_capture
 from fairwitness.core.errors import CaptureError
+from fairwitness.core.finding import Measured
 from fairwitness.core.measure import CAPTURE_TESTS
 from fairwitness.formats.case_package import write_package
+from fairwitness.formats.measured_document import measured_document, read_measured
 from fairwitness.formats.set_up import read_set_up, set_up_block
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require, require_withdraw
@@ -30,7 +32,6 @@ from fairwitness.server.cases.services import (
     refresh_diagnosis,
     touch,
 )
-from fairwitness.formats.measured_document import measured_document, read_measured
 
 
 @transaction.atomic
@@ -148,7 +149,8 @@ def export_case(stored: StoredCase) -> bytes:
 def captured(case: StoredCase) -> Captured:
     """What the captures in force say, from the measurements kept with them."""
     rows = case.captures.filter(withdrawn_at__isnull=True).prefetch_related("measurements")
-    measured, listed = [], []
+    measured: list[Measured] = []
+    listed: list[Capture | UnreadableCapture] = []
     for row in rows:
         if row.unreadable:
             listed.append(UnreadableCapture(name=row.name, set_up=read_set_up(row.set_up), reason=row.unreadable))

@@ -18,7 +18,7 @@ from fairwitness.core.case import TroubleCode
 from fairwitness.core.errors import EngineError, ObservationError
 from fairwitness.core.reason.plan import School
 from fairwitness.formats.engine_block import read_engine
-from fairwitness.server.accounts.permissions import ALLOWED, require
+from fairwitness.server.accounts.permissions import ALLOWED, person, require
 from fairwitness.server.captures.services import captured
 from fairwitness.server.cases import schemas, services
 from fairwitness.server.cases.board import board
@@ -48,7 +48,7 @@ class CasesView(APIView):
     )
     def get(self, request: Request) -> Response:
         """Cases, latest touched first."""
-        require(request.user, "read")
+        require(person(request), "read")
         rows = _filtered(request).values(*LISTED)
         pages = Paginator(rows, PAGE_CASES)
         page = pages.get_page(request.query_params.get("page"))
@@ -79,7 +79,7 @@ class CasesView(APIView):
             work_done=data["work_done"],
             codes=[TroubleCode(c["code"], c["status"]) for c in data["codes"]],
         )
-        case = services.open_case(intake, by=request.user, at=timezone.now())
+        case = services.open_case(intake, by=person(request), at=timezone.now())
         return Response({"id": case.pk}, status=201)
 
 
@@ -89,7 +89,7 @@ class BoardView(APIView):
     @extend_schema(operation_id="board_read", responses=schemas.BoardSerializer)
     def get(self, request: Request, case_id: int) -> Response:
         """The board of a case with its statement."""
-        require(request.user, "read")
+        require(person(request), "read")
         return Response(_board(_case(case_id), request))
 
 
@@ -105,7 +105,7 @@ class FuelView(APIView):
             _case(case_id),
             state=FuelState(given.validated_data["state"]),
             how=given.validated_data["how"],
-            by=request.user,
+            by=person(request),
             at=timezone.now(),
         )
         return Response(_board(case, request))
@@ -124,7 +124,7 @@ class SchoolView(APIView):
             case,
             school=School(given.validated_data["school"]),
             captured=captured(case),
-            by=request.user,
+            by=person(request),
             at=timezone.now(),
         )
         return Response(_board(case, request))
@@ -136,7 +136,7 @@ class CloseView(APIView):
     @extend_schema(operation_id="case_close", request=None, responses=schemas.BoardSerializer)
     def post(self, request: Request, case_id: int) -> Response:
         """Close a case."""
-        case = services.close_case(_case(case_id), by=request.user, at=timezone.now())
+        case = services.close_case(_case(case_id), by=person(request), at=timezone.now())
         return Response(_board(case, request))
 
 
@@ -159,7 +159,7 @@ class ObservationsView(APIView):
             test=given.validated_data["test"],
             data=data,
             captured=captured(case),
-            by=request.user,
+            by=person(request),
             at=timezone.now(),
         )
         return Response(_board(case, request), status=201)
@@ -168,7 +168,9 @@ class ObservationsView(APIView):
 class ObservationWithdrawView(APIView):
     """A wrong entry."""
 
-    @extend_schema(operation_id="observation_withdraw", request=schemas.WithdrawSerializer, responses=schemas.BoardSerializer)
+    @extend_schema(
+        operation_id="observation_withdraw", request=schemas.WithdrawSerializer, responses=schemas.BoardSerializer
+    )
     def post(self, request: Request, observation_id: int) -> Response:
         """Withdraw an observation with a reason."""
         given = schemas.WithdrawSerializer(data=request.data)
@@ -178,7 +180,7 @@ class ObservationWithdrawView(APIView):
             kept,
             reason=given.validated_data["reason"],
             captured=captured(kept.case),
-            by=request.user,
+            by=person(request),
             at=timezone.now(),
         )
         return Response(_board(kept.case, request))
@@ -208,7 +210,7 @@ class EngineSuggestView(APIView):
     )
     def get(self, request: Request) -> Response:
         """Known engines whose label holds the letters."""
-        require(request.user, "read")
+        require(person(request), "read")
         return Response(suggest(request.query_params.get("letters", "")[:60]))
 
 
@@ -256,7 +258,8 @@ def _whole(case: StoredCase, request: Request) -> dict[str, Any]:
     engine = read_engine(case.engine)
     ignition = engine.ignition.value.replace("_", " ")
     injection = "" if engine.injection.value == "carburettor" else " injection"
-    words = f"{engine.label or f'{engine.cylinders} cylinders'}, {ignition}, {engine.injection.value.replace('_', ' ')}{injection}"
+    name = engine.label or f"{engine.cylinders} cylinders"
+    words = f"{name}, {ignition}, {engine.injection.value.replace('_', ' ')}{injection}"
     return {
         "id": case.pk,
         "title": case.title,
@@ -274,7 +277,7 @@ def _whole(case: StoredCase, request: Request) -> dict[str, Any]:
         "minutes": int((case.touched_at - case.opened_at).total_seconds() // 60),
         "opened_by": case.opened_by.shown_name,
         "opened_at": case.opened_at,
-        "may": sorted(ALLOWED.get(request.user.role, frozenset())),
+        "may": sorted(ALLOWED.get(person(request).role, frozenset())),
         "journal": [
             {"verb": e.verb, "detail": e.detail, "by": e.by.shown_name, "at": e.at}
             for e in case.journal.select_related("by")

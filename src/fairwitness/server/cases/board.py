@@ -13,9 +13,9 @@ from fairwitness.core.measure import OBSERVATION_TESTS
 from fairwitness.core.reason.discipline import compared
 from fairwitness.core.reason.plan import BAY_TESTS, BayTest
 from fairwitness.formats.engine_block import read_engine
+from fairwitness.formats.measured_document import read_measured
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.cases.models import StoredCase, StoredObservation
-from fairwitness.formats.measured_document import read_measured
 
 STRIP_POINTS = 240
 TITLES = {"relative_compression": "Relative compression", "cranking_speed": "Cranking speed"}

@@ -8,7 +8,6 @@ from fairwitness.core.reason.plan import School
 from fairwitness.server.cases.models import FuelState
 
 
-
 class CodeSerializer(serializers.Serializer):
     code = serializers.CharField(max_length=16)
     status = serializers.CharField(max_length=32, default="stored")
@@ -50,7 +49,7 @@ class CaseListSerializer(serializers.Serializer):
 
 
 class EngineSerializer(serializers.Serializer):
-    label = serializers.CharField(required=False)
+    label = serializers.CharField(required=False)  # type: ignore[assignment]
     cylinders = serializers.IntegerField()
     firing_order = serializers.ListField(child=serializers.IntegerField())
     firing_intervals_deg = serializers.ListField(child=serializers.FloatField(), required=False)
@@ -103,7 +102,7 @@ class WithdrawSerializer(serializers.Serializer):
 
 class ObservationSerializer(serializers.Serializer):
     test = serializers.CharField(max_length=64)
-    data = serializers.JSONField()
+    data = serializers.JSONField()  # type: ignore[assignment]
 
 
 class KeptSerializer(serializers.Serializer):
@@ -252,6 +251,6 @@ class EngineCheckSerializer(serializers.Serializer):
 
 
 class EngineSuggestionSerializer(serializers.Serializer):
-    label = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]
     engine = EngineSerializer()
     own = serializers.BooleanField()

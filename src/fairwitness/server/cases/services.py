@@ -246,7 +246,5 @@ def refresh_diagnosis(stored: StoredCase, captured: Captured) -> dict[str, Any]:
     stored.cause = verdict["cause"]
     stored.cylinders = verdict["cylinders"]
     stored.waits_for = document["next_tests"][0]["title"] if document["next_tests"] else ""
-    stored.save(
-        update_fields=["diagnosis", "headline", "verdict_status", "cause", "cylinders", "waits_for"]
-    )
+    stored.save(update_fields=["diagnosis", "headline", "verdict_status", "cause", "cylinders", "waits_for"])
     return document

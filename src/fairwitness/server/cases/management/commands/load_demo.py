@@ -57,9 +57,7 @@ def _load(job: DepotJob, *, seed: int, by: User) -> None:
         at += timedelta(minutes=2)
         kept = keep_capture(case, capture, file_name=f"{capture.name}.csv", by=by, at=at)
         if capture is not captures[-1]:
-            withdraw_capture(
-                kept, reason="Sample rate far too low, and synced on the suspect cylinder.", by=by, at=at
-            )
+            withdraw_capture(kept, reason="Sample rate far too low, and synced on the suspect cylinder.", by=by, at=at)
     done = opened + timedelta(minutes=job.minutes)
     if job.fuel_how and job is not JOBS[-1]:
         set_fuel_state(case, state=FuelState.ENABLED, how="fuse back in, engine started", by=by, at=done)

@@ -1,0 +1,45 @@
+from fairwitness.core.reason.discipline import Status, stand
+from fairwitness.core.reason.faults import Cause, hypotheses
+from fairwitness.core.reason.inference import infer
+from tests.core.reason.evidence import case, measured
+
+
+def standing(engine, *all_measured, unread=0):
+    lines = [m.evidence for m in all_measured if m.evidence is not None]
+    posterior = infer(hypotheses(case(engine)), lines, engine)
+    return stand(posterior, all_measured, engine, unread=unread)
+
+
+def test_one_line_of_evidence_is_a_suspicion(four):
+    result = standing(four, measured(four, {3: 0.05}))
+    assert (result.status, result.cause, result.cylinders) == (Status.SUSPECTED, Cause.MECHANICAL, (3,))
+    assert result.faults == ()
+    assert any("second" in u for u in result.unmet)
+
+
+def test_two_independent_lines_support(four):
+    result = standing(four, measured(four, {3: 0.05}), measured(four, {3: 0.1}, name="b"))
+    assert result.status is Status.SUPPORTED
+
+
+def test_nothing_here_is_ever_established(four):
+    many = [measured(four, {3: 0.05}, name=str(i)) for i in range(5)]
+    assert standing(four, *many).status is not Status.ESTABLISHED
+
+
+def test_two_lines_that_contradict_are_named_not_averaged(four):
+    result = standing(four, measured(four, {3: 0.05}), measured(four, {2: 0.05}, name="b"))
+    assert result.status is Status.INCONCLUSIVE
+    assert "cylinder 3" in result.contradiction
+    assert "cylinder 2" in result.contradiction
+    assert result.cylinders == ()
+
+
+def test_an_unusable_capture_accuses_nobody(four):
+    result = standing(four, measured(four, {3: 0.05}, usable=False))
+    assert (result.status, result.cylinders) == (Status.INCONCLUSIVE, ())
+
+
+def test_even_compression_finds_no_fault_unless_evidence_is_unread(four):
+    assert standing(four, measured(four, {})).status is Status.NO_FAULT_FOUND
+    assert standing(four, measured(four, {}), unread=2).status is Status.INCONCLUSIVE

@@ -1,0 +1,79 @@
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from fairwitness.core.engine import even_engine
+from fairwitness.core.reason.faults import Cause, hypotheses
+from fairwitness.core.reason.inference import infer
+from tests.core.reason.evidence import case, line
+
+FOUR = even_engine((1, 3, 4, 2))
+
+
+def posterior(*evidence, engine=FOUR):
+    return infer(hypotheses(case(engine)), evidence, engine)
+
+
+def test_without_evidence_the_priors_stand():
+    result = posterior()
+    assert result.probabilities.sum() == pytest.approx(1.0)
+    assert sorted(result.probabilities) == pytest.approx(sorted(h.prior for h in hypotheses(case(FOUR))))
+
+
+def test_a_dead_hole_is_mechanical_and_in_its_cylinder():
+    result = posterior(line(FOUR, {3: 0.05}))
+    assert result.of_cause(Cause.MECHANICAL) > 0.85
+    assert result.of_cylinder(3, Cause.MECHANICAL) > 0.85
+    assert result.of_cylinder(1, Cause.MECHANICAL) < 0.1
+
+
+def test_even_compression_clears_the_leaks():
+    result = posterior(line(FOUR, {}))
+    leaks = sum(
+        p
+        for h, p in zip(result.hypotheses, result.probabilities, strict=True)
+        if "leak" in h.fault and h.cause is Cause.MECHANICAL
+    )
+    assert leaks < 0.02
+    assert result.of_cause(Cause.IGNITION) > 0.3
+
+
+def test_an_engine_low_everywhere_stays_possible():
+    result = posterior(line(FOUR, {}))
+    assert any(
+        h.fault == "low_compression_all" and p > 0.005
+        for h, p in zip(result.hypotheses, result.probabilities, strict=True)
+    )
+
+
+def test_a_whole_bank_speaks_for_valve_timing():
+    six = even_engine((1, 6, 5, 4, 3, 2), banks=((1, 3, 5), (2, 4, 6)))
+    top = posterior(line(six, {1: 0.6, 3: 0.62, 5: 0.58}), engine=six)
+    assert (top.hypotheses[0].fault, top.hypotheses[0].cylinders) == ("valve_timing_shifted", (1, 3, 5))
+
+
+def test_neighbours_in_the_block_speak_for_the_gasket():
+    result = posterior(line(FOUR, {2: 0.3, 3: 0.3}))
+    assert (result.hypotheses[0].fault, result.hypotheses[0].cylinders) == ("head_gasket_leak", (2, 3))
+
+
+def test_an_open_assignment_is_shared_between_its_cylinders():
+    result = posterior(line(FOUR, {3: 0.05}, turns=(0, 2)))
+    assert result.of_cause(Cause.MECHANICAL) > 0.8
+    assert result.of_cylinder(3, Cause.MECHANICAL) == pytest.approx(result.of_cylinder(2, Cause.MECHANICAL), rel=0.2)
+
+
+def test_a_second_witness_makes_surer():
+    one = posterior(line(FOUR, {3: 0.7}, sigma=0.12))
+    two = posterior(line(FOUR, {3: 0.7}, sigma=0.12), line(FOUR, {3: 0.7}, source="observation:0", sigma=0.12))
+    assert two.of_cylinder(3, Cause.MECHANICAL) > one.of_cylinder(3, Cause.MECHANICAL)
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(st.floats(0, 2), min_size=4, max_size=4), st.floats(0.02, 0.5))
+def test_probabilities_always_sum_to_one(shares, sigma):
+    result = posterior(line(FOUR, dict(zip(FOUR.firing_order, shares, strict=True)), sigma=sigma))
+    assert result.probabilities.sum() == pytest.approx(1.0)
+    assert (np.diff(result.probabilities) <= 1e-15).all()
+    assert result.entropy_bits >= 0

@@ -1,0 +1,50 @@
+import pytest
+
+from fairwitness.core.capture import CaptureTest, SetUp, UnreadableCapture
+from fairwitness.core.case import Case, Observation
+from fairwitness.core.diagnose import diagnose
+from fairwitness.core.reason.discipline import Status
+from tests.conftest import cranking
+
+
+def test_from_samples_to_a_named_cylinder(four):
+    result = diagnose(Case(name="x", engine=four, captures=(cranking(four, {3: 0.05}),)))
+    assert result.standing.cylinders == (3,)
+    assert [c.contribution for c in result.cylinders] == ["unknown", "unknown", "none", "unknown"]
+    assert result.cylinders[2].causes["mechanical"] > 0.8
+    assert all(sum(c.causes.values()) == pytest.approx(1.0, abs=1e-3) for c in result.cylinders)
+    assert [f.id for f in result.findings] == ["f1", "f2", "f3", "f4"]
+
+
+def test_a_speed_table_that_agrees_makes_it_supported(four):
+    speeds = Observation(
+        test="cranking_speed", data={"cylinder_rpm": {"1": 228, "2": 229, "3": 262, "4": 227}, "seconds": 10}
+    )
+    result = diagnose(Case(name="x", engine=four, captures=(cranking(four, {3: 0.05}),), observations=(speeds,)))
+    assert result.standing.status is Status.SUPPORTED
+
+
+def test_what_no_test_reads_is_listed_not_refused(four):
+    odd = Observation(test="tea_leaves", data={})
+    result = diagnose(Case(name="x", engine=four, captures=(cranking(four),), observations=(odd,)))
+    assert "observation 1 (tea leaves)" in result.statement.not_seen[-1].text
+
+
+def test_an_unreadable_capture_is_unusable_evidence(four):
+    broken = UnreadableCapture(
+        name="crank", set_up=SetUp(test=CaptureTest.RELATIVE_COMPRESSION), reason="Line 3 is not text."
+    )
+    result = diagnose(Case(name="x", engine=four, captures=(broken,)))
+    assert [(c.usable, c.reasons) for c in result.captures] == [(False, ("Line 3 is not text.",))]
+    assert {f.state.value for f in result.findings} == {"unusable"}
+    assert result.standing.status is Status.INCONCLUSIVE
+
+
+def test_an_unusable_capture_moves_no_probability(four):
+    nothing = diagnose(Case(name="x", engine=four))
+    unusable = diagnose(Case(name="x", engine=four, captures=(cranking(four, {3: 0.05}, fuel_disabled=False),)))
+    assert unusable.posterior.probabilities.tolist() == nothing.posterior.probabilities.tolist()
+
+
+def test_an_empty_case_is_told_where_to_begin(four):
+    assert diagnose(Case(name="x", engine=four)).plan[0].test == "relative_compression"
