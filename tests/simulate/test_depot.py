@@ -1,0 +1,28 @@
+import pytest
+
+from fairwitness.core.case import Case
+from fairwitness.core.diagnose import diagnose
+from fairwitness.simulate.depot import JOBS, depot_captures
+
+ANSWERS = {
+    "Library van 2": ("no_fault_found", ()),
+    "Rescue boat tractor": ("suspected", ()),
+    "Minibus 1": ("inconclusive", ()),
+    "Minibus 8": ("suspected", ()),
+    "Meals van 4": ("no_fault_found", ()),
+    "Meals van 6": ("suspected", (4,)),
+    "Minibus 5": ("suspected", (1, 4)),
+    "Gritter 7": ("suspected", (5,)),
+}
+
+
+@pytest.mark.parametrize(("seed", "job"), list(enumerate(JOBS)), ids=[j.vehicle for j in JOBS])
+def test_each_demo_case_shows_what_it_is_there_for(seed, job):
+    capture = depot_captures(job, seed=seed)[-1]
+    standing = diagnose(Case(name=job.title, engine=job.engine, captures=(capture,))).standing
+    assert (standing.status.value, standing.cylinders) == ANSWERS[job.vehicle]
+
+
+def test_the_yard_holds_three_to_eight_cylinders():
+    assert {3, 4, 5, 6, 8} <= {j.engine.cylinders for j in JOBS}
+    assert len(JOBS) >= 8
