@@ -76,6 +76,7 @@ LANGUAGE_CODE = "en"
 
 STATIC_URL = "/static/"
 STATIC_ROOT = DATA / "static"
+STATIC_ROOT.mkdir(exist_ok=True)
 WEB_DIST = PROJECT / "web" / "dist"
 WHITENOISE_ROOT = WEB_DIST if WEB_DIST.is_dir() else None
 WHITENOISE_MAX_AGE = 3600

@@ -1,0 +1,28 @@
+import pytest
+from django.core.management import CommandError, call_command
+
+from fairwitness.server.accounts.demo import DEMO_ACCOUNTS, make_accounts
+from fairwitness.server.accounts.models import User
+from fairwitness.server.cases.models import StoredCase
+
+
+def test_accounts_are_made_once(db):
+    make_accounts()
+    make_accounts()
+    assert User.objects.count() == len(DEMO_ACCOUNTS)
+    assert {u.role for u in User.objects.all()} == {"technician", "lead", "reader"}
+
+
+def test_demo_data_needs_demo_mode(db, settings):
+    settings.DEMO = False
+    with pytest.raises(CommandError):
+        call_command("load_demo")
+    assert not User.objects.exists()
+
+
+def test_demo_data_is_loaded_once(db, settings):
+    settings.DEMO = True
+    call_command("load_demo", verbosity=0)
+    call_command("load_demo", verbosity=0)
+    assert StoredCase.objects.count() == 8
+    assert StoredCase.objects.filter(fuel_state="disabled").count() == 1

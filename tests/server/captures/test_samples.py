@@ -1,0 +1,72 @@
+import numpy as np
+import pytest
+from django.utils import timezone
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from hypothesis.extra import numpy as hnp
+
+from fairwitness.core.engine import even_engine
+from fairwitness.server.captures import samples
+from fairwitness.server.captures.services import keep_capture
+from tests.conftest import cranking
+
+FOUR = even_engine((1, 3, 4, 2))
+
+
+@given(hnp.arrays(np.float32, st.integers(0, 500)))
+def test_packing_loses_nothing(values):
+    back = samples.unpack(samples.pack(values), np.float32, values.size)
+    assert back.tobytes() == values.tobytes()
+
+
+@settings(max_examples=20, deadline=None)
+@given(st.integers(0, 2**32 - 1), st.integers(4096, 9000))
+def test_the_pyramid_holds_the_extremes_of_each_group(seed, size):
+    rng = np.random.default_rng(seed)
+    values = rng.normal(size=size).astype(np.float32)
+    values[rng.random(size) < 0.02] = np.nan
+    low, high = samples.pyramid(values)[0]
+    groups = values[: size // 8 * 8].reshape(-1, 8)
+    np.testing.assert_array_equal(low, np.nanmin(groups, axis=1))
+    np.testing.assert_array_equal(high, np.nanmax(groups, axis=1))
+
+
+@pytest.fixture
+def stored(case, technician):
+    capture = cranking(FOUR, missing_share=0.001, rate_hz=20_000.0)
+    return capture, keep_capture(case, capture, by=technician, at=timezone.now())
+
+
+def test_what_is_stored_comes_back_bit_for_bit(stored):
+    capture, row = stored
+    again = samples.read(row)
+    assert again.sha256 == capture.sha256
+    assert again.set_up == capture.set_up
+
+
+@pytest.mark.parametrize(("begin", "end"), [(0, 100), (65_500, 65_600), (100_000, 119_999), (0, 10**9), (50, 50)])
+def test_any_window_is_the_slice(stored, begin, end):
+    capture, row = stored
+    channel = row.channels.get(position=0)
+    end = min(end, capture.time.samples)
+    np.testing.assert_array_equal(samples.read_span(channel, 0, begin, end), capture.channels[0].samples[begin:end])
+
+
+@pytest.mark.parametrize("points", [50, 500, 3000])
+def test_an_envelope_misses_no_extreme(stored, points):
+    capture, row = stored
+    total = capture.time.samples
+    values, step = samples.envelope(row.channels.get(position=0), total, 0, total, points)
+    assert step > 1
+    assert values.size <= 2 * points + 2
+    whole = capture.channels[0].samples
+    assert np.nanmax(values[1::2]) == pytest.approx(np.nanmax(whole))
+    covered = whole[: values.size // 2 * step]
+    assert np.nanmin(values[0::2]) == pytest.approx(np.nanmin(covered))
+
+
+def test_a_short_window_is_the_samples_themselves(stored):
+    capture, row = stored
+    values, step = samples.envelope(row.channels.get(position=0), capture.time.samples, 1000, 1400, 2000)
+    assert step == 1
+    np.testing.assert_array_equal(values, capture.channels[0].samples[1000:1400])

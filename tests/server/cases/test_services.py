@@ -1,0 +1,72 @@
+import pytest
+from django.core.exceptions import PermissionDenied
+from django.utils import timezone
+
+from fairwitness.core.errors import ObservationError
+from fairwitness.core.reason.plan import School
+from fairwitness.server.cases import services
+from fairwitness.server.cases.models import FuelState
+from fairwitness.server.cases.services import Captured
+
+SPEEDS = {"cylinder_rpm": {"1": 228, "2": 229, "3": 262, "4": 227}, "seconds": 10}
+NOTHING = Captured()
+
+
+def verbs(case):
+    return list(case.journal.values_list("verb", flat=True))
+
+
+def test_a_new_case_has_a_statement_and_a_next_test(case):
+    assert case.headline == "Nothing was measured yet."
+    assert case.waits_for == "Relative compression from starter current"
+    assert verbs(case) == ["case opened"]
+
+
+def test_fuel_stays_disabled_until_said_otherwise(case, technician):
+    now = timezone.now()
+    with pytest.raises(ObservationError, match="How was fuel disabled"):
+        services.set_fuel_state(case, state=FuelState.DISABLED, how=" ", by=technician, at=now)
+    services.set_fuel_state(case, state=FuelState.DISABLED, how="fuse 14", by=technician, at=now)
+    with pytest.raises(ObservationError, match="still disabled"):
+        services.close_case(case, by=technician, at=now)
+    services.set_fuel_state(case, state=FuelState.ENABLED, how="", by=technician, at=now)
+    services.close_case(case, by=technician, at=now)
+    case.refresh_from_db()
+    assert (case.status, case.fuel_note) == ("closed", "")
+    assert verbs(case) == ["case opened", "fuel disabled", "fuel enabled", "case closed"]
+
+
+def test_an_observation_moves_the_statement_and_withdrawing_moves_it_back(case, technician):
+    now = timezone.now()
+    kept = services.add_observation(case, test="cranking_speed", data=SPEEDS, captured=NOTHING, by=technician, at=now)
+    case.refresh_from_db()
+    assert (case.cylinders, case.cause) == ([3], "mechanical")
+    services.withdraw_observation(kept, reason="wrong car", captured=NOTHING, by=technician, at=now)
+    case.refresh_from_db()
+    assert case.cylinders == []
+    kept.refresh_from_db()
+    assert (kept.withdrawn_reason, kept.withdrawn_by, kept.data["cylinder_rpm"]["3"]) == ("wrong car", technician, 262)
+
+
+def test_withdrawing_needs_a_reason_and_happens_once(case, technician):
+    now = timezone.now()
+    kept = services.add_observation(case, test="note", data={}, captured=NOTHING, by=technician, at=now)
+    with pytest.raises(ObservationError, match="Why"):
+        services.withdraw_observation(kept, reason=" ", captured=NOTHING, by=technician, at=now)
+    services.withdraw_observation(kept, reason="typo", captured=NOTHING, by=technician, at=now)
+    with pytest.raises(ObservationError, match="before"):
+        services.withdraw_observation(kept, reason="again", captured=NOTHING, by=technician, at=now)
+
+
+def test_readers_change_nothing(case, reader):
+    now = timezone.now()
+    with pytest.raises(PermissionDenied):
+        services.add_observation(case, test="note", data={}, captured=NOTHING, by=reader, at=now)
+    with pytest.raises(PermissionDenied):
+        services.set_fuel_state(case, state=FuelState.DISABLED, how="x", by=reader, at=now)
+    assert verbs(case) == ["case opened"]
+
+
+def test_another_school_ranks_otherwise(case, technician):
+    services.set_school(case, school=School.CODES_FIRST, captured=NOTHING, by=technician, at=timezone.now())
+    assert case.waits_for != "Relative compression from starter current"

@@ -1,0 +1,54 @@
+"""People, cases and clients for the server's tests."""
+
+from __future__ import annotations
+
+import pytest
+from django.test import Client
+from django.utils import timezone
+
+from fairwitness.core.engine import even_engine
+from fairwitness.server.accounts.models import Role, User
+from fairwitness.server.cases.services import Intake, open_case
+
+PASSWORD = "a-long-test-word"
+
+
+def person(name: str, role: Role) -> User:
+    return User.objects.create_user(name, password=PASSWORD, first_name=name.title(), last_name="Test", role=role)
+
+
+@pytest.fixture
+def technician(db):
+    return person("tess", Role.TECHNICIAN)
+
+
+@pytest.fixture
+def other_technician(db):
+    return person("otto", Role.TECHNICIAN)
+
+
+@pytest.fixture
+def lead(db):
+    return person("leda", Role.LEAD)
+
+
+@pytest.fixture
+def reader(db):
+    return person("rita", Role.READER)
+
+
+@pytest.fixture
+def case(technician):
+    intake = Intake(title="Bus 3 shakes", vehicle="Bus 3", engine=even_engine((1, 3, 4, 2), label="Hollin Drover 2.0"))
+    return open_case(intake, by=technician, at=timezone.now())
+
+
+@pytest.fixture
+def as_user():
+    def client(user: User | None) -> Client:
+        browser = Client()
+        if user is not None:
+            browser.force_login(user)
+        return browser
+
+    return client
