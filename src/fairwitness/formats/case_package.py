@@ -9,7 +9,7 @@ from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from enum import StrEnum
 from pathlib import Path, PurePosixPath
-from typing import Any, Protocol
+from typing import Any, Protocol, TypeGuard
 
 import numpy as np
 import polars as pl
@@ -40,6 +40,7 @@ RESOURCES_MAX = 200
 OBSERVATIONS_MAX = 5000
 NESTING_MAX = 40
 PACKED_RATIO_MAX = 400
+RATE_AGREES = 1e-6
 DEFAULT_UNITS = {Role.TIME: "s", Role.STARTER_CURRENT: "A", Role.COIL_CURRENT: "A", Role.INJECTOR_CURRENT: "A"}
 
 
@@ -326,13 +327,15 @@ def _capture(
     count = next(iter(arrays.values())).size
     if count < 2:
         raise CaptureError("One sample is not a capture.", where=name)
+    block = resource.get("fair_witness")
+    rate = block.get("sample_rate_hz") if isinstance(block, dict) else None
     if timed:
         factor = UNIT_TO_SI[timed[0]["unit"]][0]
         time = TimeBase.from_stamps(np.asarray(arrays[timed[0]["name"]], dtype=np.float64) * factor)
+        if time.stamps_s is None and _is_number(rate) and abs(time.rate_hz / rate - 1) < RATE_AGREES:
+            time = TimeBase(samples=count, rate_hz=float(rate), start_s=time.start_s)
     else:
-        block = resource.get("fair_witness")
-        rate = block.get("sample_rate_hz") if isinstance(block, dict) else None
-        if isinstance(rate, bool) or not isinstance(rate, int | float):
+        if not _is_number(rate):
             raise CaptureError("There is neither a time column nor a sample rate.", where=name)
         time = TimeBase(samples=count, rate_hz=float(rate))
     channels = tuple(_channel(f, arrays, engine, name) for f in fields if f["role"] is not Role.TIME)
@@ -342,6 +345,10 @@ def _capture(
     if not any(np.isfinite(c.samples).any() for c in known):
         raise CaptureError("There is not one number in its channels.", where=name)
     return Capture(name=name, time=time, channels=channels, set_up=set_up)
+
+
+def _is_number(value: object) -> TypeGuard[int | float]:
+    return isinstance(value, int | float) and not isinstance(value, bool) and value != 0
 
 
 def _fields(resource: Mapping[str, Any], name: str) -> list[dict[str, Any]]:
@@ -406,10 +413,11 @@ def _written(capture: Capture, stem: str) -> tuple[dict[str, Any], bytes]:
     fields: list[dict[str, Any]] = []
     columns: dict[str, Any] = {}
     block = set_up_block(capture.set_up)
-    if capture.time.stamps_s is not None:
+    blank_rows = np.all([~np.isfinite(c.samples) for c in capture.channels], axis=0).any()
+    if capture.time.stamps_s is not None or blank_rows:  # a row without any value is not a valid row
         fields.append({"name": "time", "type": "number", "unit": "s", "role": "time"})
-        columns["time"] = capture.time.stamps_s
-    else:
+        columns["time"] = capture.time.at(np.arange(capture.time.samples))
+    if capture.time.stamps_s is None:
         block["sample_rate_hz"] = capture.time.rate_hz
     names: set[str] = set(columns)
     for channel in capture.channels:
