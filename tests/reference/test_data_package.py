@@ -28,7 +28,7 @@ def test_the_reference_library_accepts_descriptor_and_rows(folder):
     report = package.validate(limit_rows=1000)
     assert report.valid, report.flatten(["type", "note"])
     rows = package.get_resource("cranking").read_rows(size=5)
-    assert set(rows[0]) == {"clamp", "sync"}
+    assert set(rows[0]) == {"time", "clamp", "sync"}
 
 
 def test_what_is_ours_survives_in_the_schema(folder):

@@ -81,7 +81,6 @@ const bar = (deviation: number | null) => {
           :data-test="`cell-${row.test}-${cell.cylinder}`"
           :data-state="cell.state"
           :data-value="cell.shown"
-          :aria-label="cell.statement || `Cylinder ${cell.cylinder}`"
           @click="emit('pick', cell.cylinder)"
         >
           <span class="figure number"
@@ -92,6 +91,7 @@ const bar = (deviation: number | null) => {
             ><span class="bar" :style="bar(cell.deviation)"></span
           ></span>
           <span class="word">{{ cell.word === 'even' ? '' : cell.word }}</span>
+          <span class="visually-hidden">{{ cell.statement || `Cylinder ${cell.cylinder}` }}</span>
         </button>
       </template>
       <p v-else-if="row.overall" class="overall" data-test="overall">{{ row.overall }}</p>

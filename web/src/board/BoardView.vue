@@ -114,10 +114,10 @@ useKeys({
                 :style="{ left: `${100 * column.start}%`, width: `${100 * column.width}%` }"
                 :class="{ ill: accused.has(column.cylinder), picked: picked === column.cylinder }"
                 :aria-pressed="picked === column.cylinder"
-                :aria-label="`Cylinder ${column.cylinder}${accused.has(column.cylinder) ? ', accused' : ''}`"
                 :data-test="`column-${column.cylinder}`"
                 @click="pick(column.cylinder)"
               >
+                <span class="visually-hidden">Cylinder</span>
                 <strong>{{ column.cylinder }}</strong><span class="number"
                   >{{ Math.round(column.tdc_deg) }}°</span
                 >

@@ -1,15 +1,7 @@
 <script setup lang="ts">
-import {
-  ElAutocomplete,
-  ElButton,
-  ElForm,
-  ElFormItem,
-  ElInput,
-  ElInputNumber,
-  ElOption,
-  ElSelect,
-} from 'element-plus'
-import { computed, reactive, ref } from 'vue'
+import { ElButton, ElForm, ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
+import { computed, reactive, ref, shallowRef } from 'vue'
+import { watchDebounced } from '@vueuse/core'
 import { useRouter } from 'vue-router'
 import { answer, client, type Schemas } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
@@ -47,18 +39,29 @@ const INJECTIONS = {
   carburettor: 'Carburettor',
 }
 
-type Suggestion = Schemas['EngineSuggestion'] & { value: string }
+type Suggestion = Schemas['EngineSuggestion']
 
-async function suggest(letters: string, show: (found: Suggestion[]) => void) {
-  const found = await answer(client.GET('/api/engines/', { params: { query: { letters } } })).catch(() => [])
-  show(found.map((one) => ({ ...one, value: one.label })))
-}
-function take(found: Record<string, unknown>) {
-  const { engine: known, label, own } = found as unknown as Suggestion
+const SUGGESTED = 4
+const suggestions = shallowRef<readonly Suggestion[]>([])
+let taken = ''
+watchDebounced(
+  () => engine.label,
+  async (letters) => {
+    if (!letters.trim() || letters === taken) return void (suggestions.value = [])
+    const found = await answer(client.GET('/api/engines/', { params: { query: { letters } } })).catch(
+      () => [],
+    )
+    suggestions.value = found.slice(0, SUGGESTED)
+  },
+  { debounce: 150 },
+)
+function take({ engine: known, label, own }: Suggestion) {
   Object.assign(engine, { banks: undefined, coil_pairs: undefined, firing_intervals_deg: undefined }, known, {
     firing_order: known.firing_order.join(' '),
-    label: own ? label : engine.label,
+    label: own ? label : '',
   })
+  taken = engine.label
+  suggestions.value = []
 }
 function changeFuel() {
   if (engine.fuel === 'diesel')
@@ -123,15 +126,13 @@ async function start() {
       <section>
         <h2>Engine</h2>
         <el-form-item label="A few letters of a known engine, or a new name" for="label">
-          <el-autocomplete
-            id="label"
-            v-model="engine.label"
-            :fetch-suggestions="suggest"
-            aria-label="Engine name"
-            style="width: 100%"
-            @select="take"
-          />
+          <el-input id="label" v-model="engine.label" autocomplete="off" />
         </el-form-item>
+        <ul v-if="suggestions.length" class="suggestions" aria-label="Engines that match">
+          <li v-for="found in suggestions" :key="found.label">
+            <button type="button" data-test="suggestion" @click="take(found)">{{ found.label }}</button>
+          </li>
+        </ul>
         <div class="pair">
           <el-form-item label="Cylinders" for="cylinders">
             <el-input-number
@@ -217,6 +218,26 @@ footer {
 }
 footer .soft {
   margin-left: 12px;
+}
+.suggestions {
+  list-style: none;
+  margin: -8px 0 10px;
+  padding: 0;
+  border: 1px solid var(--ink);
+}
+.suggestions button {
+  width: 100%;
+  min-height: 44px;
+  text-align: left;
+  padding: 0 14px;
+  border: 0;
+  background: var(--bench);
+  color: inherit;
+  font-size: 1rem;
+  cursor: pointer;
+}
+.suggestions button:hover {
+  background: var(--stripe);
 }
 .pair {
   display: grid;

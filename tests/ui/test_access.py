@@ -1,0 +1,85 @@
+"""Every view in both bays: no serious fault by axe-core, keys as promised, readers only read."""
+
+from pathlib import Path
+
+import pytest
+from selenium.webdriver import Keys
+
+AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+VIEWS = ("cases", "new", "board", "unusable", "evidence", "journal", "traces")
+
+
+def visit(page, view):
+    if view == "cases":
+        page.go("/cases")
+        page.find("ul.lines a")
+    elif view == "new":
+        page.go("/cases/new")
+        page.find("svg circle")
+    else:
+        page.open_case("Minibus 1" if view == "unusable" else "Gritter 7")
+        if view in ("evidence", "journal"):
+            page.go(page.driver.current_url.removeprefix(page.address) + f"/{view}")
+            page.find("[data-test='csv-file'], ol li" if view == "journal" else ".drop")
+        if view == "traces":
+            page.click("[data-usable=true] h3 button")
+            page.find("[data-test='trace'][data-points]")
+
+
+def serious(page):
+    page.driver.execute_script(AXE.read_text())
+    result = page.driver.execute_async_script("axe.run().then(arguments[0], e => arguments[0]({error: String(e)}))")
+    assert "error" not in result
+    return [
+        (v["id"], v["nodes"][0]["html"][:160], v["nodes"][0].get("failureSummary", "")[:200])
+        for v in result["violations"]
+        if v["impact"] in ("serious", "critical")
+    ]
+
+
+@pytest.mark.parametrize("bay", ["day", "night"])
+@pytest.mark.parametrize("view", VIEWS)
+def test_no_serious_fault(page, view, bay):
+    page.enter()
+    page.driver.execute_script(f"localStorage.setItem('fair-witness-bay', '{bay}')")
+    visit(page, view)
+    page.driver.refresh()
+    page.find(f"html[data-bay='{bay}'] h1")
+    page.until(lambda: not page.all("[aria-busy='true']"))
+    found = serious(page)
+    page.driver.execute_script("localStorage.removeItem('fair-witness-bay')")
+    assert found == []
+
+
+def test_no_serious_fault_at_the_door(page):
+    page.go("/login")
+    page.find("#login-name")
+    assert serious(page) == []
+
+
+def test_keys_go_where_they_promise(page):
+    page.enter()
+    page.keys("/")
+    page.until(lambda: page.driver.switch_to.active_element.tag_name == "input")
+    page.keys("Gritter", Keys.TAB)
+    page.until(lambda: len(page.all("ul.lines a")) == 1)
+    page.open_case("Gritter 7")
+    page.find("body").send_keys("n")
+    page.until(lambda: page.driver.switch_to.active_element.get_attribute("id") == "next-test")
+    page.find("body").send_keys("?")
+    page.sees("Keys never fire while you type.")
+    page.press("Close")
+    page.until(lambda: not any(d.is_displayed() for d in page.all(".el-dialog")))
+    page.find("body").send_keys("e")
+    page.at("/evidence")
+    page.find(".drop")
+    page.find("body").send_keys("g", "j")
+    page.at("/journal")
+
+
+def test_readers_only_read(page):
+    page.enter("rosalind", "depot-demo-office")
+    assert not page.all("[data-test='new-case']")
+    page.open_case("Gritter 7")
+    words = [b.text for b in page.all("button") if b.is_displayed()]
+    assert not {"Add evidence", "Withdraw", "Fuel re-enabled"} & set(words)
