@@ -49,9 +49,12 @@ def block_extremes(samples: SampleArray, block: int) -> tuple[FloatArray, FloatA
     """
     count = samples.size // block
     table = samples[: count * block].reshape(count, block)
-    low = np.fmin.reduce(table, axis=1)
-    high = np.fmax.reduce(table, axis=1)
-    return np.asarray(low, np.float64), np.asarray(high, np.float64)
+    low = np.asarray(np.minimum.reduce(table, axis=1), np.float64)
+    high = np.asarray(np.maximum.reduce(table, axis=1), np.float64)
+    holed = np.flatnonzero(np.isnan(low))  # the fast reduction passes a missing sample on; only those rows are redone
+    low[holed] = np.fmin.reduce(table[holed], axis=1)
+    high[holed] = np.fmax.reduce(table[holed], axis=1)
+    return low, high
 
 
 def bridge_gaps(values: FloatArray) -> FloatArray:

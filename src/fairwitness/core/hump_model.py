@@ -35,7 +35,7 @@ INTAKE_CLOSING_DEG = -130.0  # [M]
 EXHAUST_OPENING_DEG = 130.0  # [M]
 SMOOTHING_DEG = (10.0, 20.0, 40.0, 80.0, 160.0, 320.0)
 """Time constants tried, in degrees of crank."""
-SPEED_SWING = (0.0, 0.1, 0.2, 0.3, 0.45)
+SPEED_SWING = (0.0, 0.12, 0.25, 0.4)
 """How much the starter slows at a crest, tried as a share of mean speed."""
 LAG_STEP_DEG = 4.0
 
@@ -49,7 +49,7 @@ LEAK_SHARE = 0.87
 """Cylinders above this are taken as sound; a leak read into every small deviation would feed on itself."""
 LEAK_HARMONICS = 64
 """The starter smooths away what lies above."""
-CANDIDATES = 6
+CANDIDATES = 4
 """Settings taken on to the second, slower look."""
 
 
@@ -105,16 +105,16 @@ def fit_cycle(cycle: FloatArray, engine: Engine, *, lags_deg: tuple[float, float
     index = (np.arange(GRID)[:, None] + shifts[None, :]) % GRID
     looks: list[tuple[float, int, float, float, FloatArray]] = []
     for swing in SPEED_SWING:
-        for smoothing in SMOOTHING_DEG:
-            course = load_course(cycle, swing, smoothing)
+        courses = load_courses(cycle, swing, SMOOTHING_DEG)
+        for smoothing, course in zip(SMOOTHING_DEG, courses, strict=True):
             power = float(course @ course)
             if power <= 0:
                 continue
-            ortho, triangle = _solver(engine.firing_intervals_deg, smoothing)
+            ortho, _ = _solver(engine.firing_intervals_deg, smoothing)
+            upward = _upward(engine.firing_intervals_deg, smoothing)
             projected = ortho.T @ course[index]  # (cylinders, lags)
             left = 1.0 - np.einsum("ij,ij->j", projected, projected) / power
-            upright = np.linalg.solve(triangle, projected)[: engine.cylinders].mean(axis=0) > 0
-            left = np.where(upright, left, 1.0)  # upside-down humps half an interval off fit as well
+            left = np.where(upward @ projected > 0, left, 1.0)  # upside-down humps half an interval off fit as well
             at = int(np.argmin(left))
             looks.append((float(left[at]), at, smoothing, swing, course))
     if not looks:
@@ -213,6 +213,21 @@ def solve_heights(cycles: FloatArray, engine: Engine, fit: HumpFit) -> FloatArra
 
 
 def load_course(cycle: FloatArray, swing: float, smoothing_deg: float) -> FloatArray:
+    """``load_courses`` for one time constant.
+
+    Parameters
+    ----------
+    cycle : (n,) float
+    swing, smoothing_deg : float
+
+    Returns
+    -------
+    (n,) float
+    """
+    return np.asarray(load_courses(cycle, swing, (smoothing_deg,))[0], dtype=np.float64)
+
+
+def load_courses(cycle: FloatArray, swing: float, smoothings_deg: tuple[float, ...]) -> FloatArray:
     """Load on the starter against crank angle, from current evenly divided in time.
 
     The current follows the load with one time constant, in time; the shapes are known in angle. So the lag is taken out
@@ -224,28 +239,38 @@ def load_course(cycle: FloatArray, swing: float, smoothing_deg: float) -> FloatA
     cycle : (n,) float
     swing : float
         Share of mean speed lost at about the crest: the starter slows where it draws more.
-    smoothing_deg : float
-        Time constant in degrees of crank at mean speed.
+    smoothings_deg : tuple of float
+        Time constants in degrees of crank at mean speed.
 
     Returns
     -------
-    (n,) float
-        Mean zero.
+    (time constants, n) float
+        Each of mean zero.
     """
     centred = np.asarray(cycle - cycle.mean(), dtype=np.float64)
     spread = float(centred.std())
     if swing == 0 or spread == 0:
-        return centred
-    order = np.arange(cycle.size // 2 + 1)
-    lag = 2j * np.pi * order * smoothing_deg / CYCLE_DEG
-    load = np.fft.irfft(np.fft.rfft(centred) * (1 + lag), n=cycle.size)
+        return np.broadcast_to(centred, (len(smoothings_deg), cycle.size))
+    per_degree = 2j * np.pi * np.arange(cycle.size // 2 + 1) / CYCLE_DEG
+    slope = np.fft.irfft(np.fft.rfft(centred) * per_degree, n=cycle.size)
     speed = np.clip(1.0 - swing * centred / (2.5 * spread), 0.2, None)
     angle = np.concatenate(([0.0], np.cumsum(speed)))
     angle = angle[:-1] * (cycle.size / angle[-1])
-    even = np.interp(np.arange(cycle.size), angle, load, period=cycle.size)
-    spectrum = np.fft.rfft(even) / (1 + lag)
-    spectrum[0] = 0.0
-    return np.asarray(np.fft.irfft(spectrum, n=cycle.size), dtype=np.float64)
+    places = np.arange(cycle.size)
+    even, even_slope = (np.fft.rfft(np.interp(places, angle, y, period=cycle.size)) for y in (centred, slope))
+    constants = np.array(smoothings_deg)[:, None]
+    spectra = (even + constants * even_slope) / (1 + constants * per_degree)
+    spectra[:, 0] = 0.0
+    return np.asarray(np.fft.irfft(spectra, n=cycle.size), dtype=np.float64)
+
+
+@lru_cache(maxsize=256)
+def _upward(intervals_deg: tuple[float, ...], smoothing_deg: float) -> FloatArray:
+    """Row that gives the sum of the heights from the projections, without solving for each lag."""
+    triangle = _solver(intervals_deg, smoothing_deg)[1]
+    pick = np.zeros(triangle.shape[0])
+    pick[: len(intervals_deg)] = 1.0
+    return np.asarray(np.linalg.solve(triangle.T, pick), dtype=np.float64)
 
 
 @lru_cache(maxsize=256)

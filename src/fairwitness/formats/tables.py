@@ -76,20 +76,7 @@ def read_columns(
         data = data.decode(layout.encoding).encode()
     names = [f"c{i}" for i in range(len(layout.columns))]
     kinds = [pl.Float64 if name in exact else pl.Float32 for name in layout.columns]
-    try:
-        frame = pl.read_csv(
-            io.BytesIO(data),
-            has_header=False,
-            skip_lines=layout.skip_lines,
-            separator=layout.delimiter,
-            decimal_comma=layout.decimal == ",",
-            schema=dict(zip(names, kinds, strict=True)),
-            null_values=MISSING,
-            truncate_ragged_lines=False,
-            raise_if_empty=False,
-        )
-    except (pl.exceptions.PolarsError, UnicodeDecodeError, ValueError, OverflowError) as error:
-        raise _located(data, layout, where) from error
+    frame = _frame(data, layout, dict(zip(names, kinds, strict=True)), where)
     if frame.height == 0:
         raise TableError("The table has a header but no rows.", where=where, mend="Record and export it again.")
     if frame[names[-1]].null_count() and _cells_missing(data, layout, frame.height):
@@ -99,6 +86,27 @@ def read_columns(
         series = frame[column]
         arrays[name] = series.to_numpy() if series.null_count() == 0 else series.fill_null(float("nan")).to_numpy()
     return arrays
+
+
+def _frame(data: bytes, layout: Layout, schema: dict[str, type[pl.DataType]], where: str) -> pl.DataFrame:
+    """Read fast; only a table that fails is read again with the words for missing values, which is slower."""
+    first_fault: Exception | None = None
+    for words in (None, MISSING):
+        try:
+            return pl.read_csv(
+                io.BytesIO(data),
+                has_header=False,
+                skip_lines=layout.skip_lines,
+                separator=layout.delimiter,
+                decimal_comma=layout.decimal == ",",
+                schema=schema,
+                null_values=words,
+                truncate_ragged_lines=False,
+                raise_if_empty=False,
+            )
+        except (pl.exceptions.PolarsError, UnicodeDecodeError, ValueError, OverflowError) as error:
+            first_fault = first_fault or error
+    raise _located(data, layout, where) from first_fault
 
 
 def _cells_missing(data: bytes, layout: Layout, rows: int) -> bool:

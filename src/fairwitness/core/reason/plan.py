@@ -6,11 +6,11 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import lru_cache
 
 import numpy as np
 
 from fairwitness.core.engine import Engine, Ignition, Injection
-from fairwitness.core.reason.faults import Hypothesis
 from fairwitness.core.reason.inference import Posterior
 from fairwitness.core.reason.signatures import GAUGE_WET, LEAK_DOWN_HEARD, SIGNATURES
 
@@ -276,7 +276,7 @@ def information_bits(test: BayTest, posterior: Posterior, scope: Sequence[int]) 
     """
     weight: dict[object, float] = defaultdict(float)
     for hypothesis, p in zip(posterior.hypotheses, posterior.probabilities, strict=True):
-        for outcome, share in _outcomes(test, hypothesis, scope):
+        for outcome, share in _outcomes(test, hypothesis.fault, hypothesis.cylinders, tuple(scope)):
             weight[outcome] += float(p) * share
     chances = np.array([w for w in weight.values() if w > 0])
     kinds = chances.size
@@ -288,19 +288,22 @@ def information_bits(test: BayTest, posterior: Posterior, scope: Sequence[int]) 
     return max(0.0, float(-(seen * np.log2(seen)).sum() - noise))
 
 
-def _outcomes(test: BayTest, hypothesis: Hypothesis, scope: Sequence[int]) -> list[tuple[object, float]]:
+@lru_cache(maxsize=65_536)
+def _outcomes(
+    test: BayTest, fault: str, cylinders: tuple[int, ...], scope: tuple[int, ...]
+) -> tuple[tuple[object, float], ...]:
     """What the test would show under a hypothesis, with chances."""
-    if hypothesis.fault == "other":
-        return [("other", 1.0)]
-    ill = tuple(c for c in hypothesis.cylinders if c in scope)
+    if fault == "other":
+        return (("other", 1.0),)
+    ill = tuple(c for c in cylinders if c in scope)
     if not test.columns:
         table, sound = GAUGE_OUTCOMES[test.id]
-        heard = table.get(hypothesis.fault, sound)
-        return [((ill if heard != sound else (), heard), 1.0)]
+        heard = table.get(fault, sound)
+        return (((ill if heard != sound else (), heard), 1.0),)
     everyone = len(ill) == len(scope) > 1
     shown: list[tuple[object, float]] = [((), 1.0)]
     for column in test.columns:
-        forms = SIGNATURES[hypothesis.fault][column] or ("?",)
+        forms = SIGNATURES[fault][column] or ("?",)
         if column in COARSE_COLUMNS:
             forms = tuple(dict.fromkeys("-" if form in ("0", "~") else form for form in forms))
         if everyone and column == "RC":
@@ -310,7 +313,7 @@ def _outcomes(test: BayTest, hypothesis: Hypothesis, scope: Sequence[int]) -> li
             for before, chance in shown
             for form in forms
         ]
-    return shown
+    return tuple(shown)
 
 
 def _fits(test: BayTest, engine: Engine) -> bool:

@@ -3,6 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
+from dataclasses import dataclass
+from itertools import islice
 
 import numpy as np
 import zstandard
@@ -15,8 +19,8 @@ from fairwitness.server.captures.models import SampleChunk, StoredCapture, Store
 
 Float32Array = NDArray[np.float32]
 
-CHUNK_SAMPLES = 65_536
-"""256 KiB of samples: a window of 20 k samples costs one or two reads."""
+CHUNK_SAMPLES = 32_768
+"""128 KiB of samples: a window of 20 k samples costs one or two reads."""
 PYRAMID_STEP = 8
 PYRAMID_TOP = 512
 """The pyramid stops where a level is shorter than this."""
@@ -54,7 +58,12 @@ def unpack(data: bytes | memoryview, dtype: type[np.generic], count: int) -> NDA
     """
     size = np.dtype(dtype).itemsize
     raw = zstandard.ZstdDecompressor().decompress(bytes(data), max_output_size=count * size)
-    return np.ascontiguousarray(np.frombuffer(raw, np.uint8).reshape(size, count).T).view(dtype).reshape(count)
+    planes = np.frombuffer(raw, np.uint8).reshape(size, count)
+    whole = np.dtype(f"<u{size}")
+    words = planes[0].astype(whole)
+    for place in range(1, size):
+        words |= planes[place].astype(whole) << whole.type(8 * place)
+    return np.asarray(words.view(dtype))
 
 
 def pyramid(samples: Float32Array) -> list[tuple[Float32Array, Float32Array]]:
@@ -73,18 +82,59 @@ def pyramid(samples: Float32Array) -> list[tuple[Float32Array, Float32Array]]:
     """
     levels = []
     low = high = samples
+    least, most = (np.fmin, np.fmax) if np.isnan(samples.sum()) else (np.minimum, np.maximum)
     while low.size >= PYRAMID_STEP * PYRAMID_TOP:
         whole = low.size // PYRAMID_STEP * PYRAMID_STEP
         next_low, next_high = low[:whole:PYRAMID_STEP].copy(), high[:whole:PYRAMID_STEP].copy()
         for k in range(1, PYRAMID_STEP):
-            np.fmin(next_low, low[k:whole:PYRAMID_STEP], out=next_low)
-            np.fmax(next_high, high[k:whole:PYRAMID_STEP], out=next_high)
+            least(next_low, low[k:whole:PYRAMID_STEP], out=next_low)
+            most(next_high, high[k:whole:PYRAMID_STEP], out=next_high)
         low, high = next_low, next_high
         levels.append((low, high))
     return levels
 
 
-def write(stored: StoredCapture, capture: Capture) -> None:
+@dataclass(frozen=True, slots=True)
+class Packed:
+    """One compressed chunk and its place."""
+
+    position: int
+    level: int
+    index: int
+    count: int
+    data: bytes
+
+
+@contextmanager
+def packing(capture: Capture) -> Iterator[Iterator[Packed]]:
+    """Compress a capture's samples and pyramid on all cores while the caller does something else.
+
+    Compressing leaves the interpreter, and so does writing to the database: the two overlap.
+
+    Parameters
+    ----------
+    capture : Capture
+
+    Yields
+    ------
+    iterator of Packed
+        In order of channel, level and index.
+    """
+    with ThreadPoolExecutor() as pool:
+        pieces = [
+            (position, level, index, values[first : first + CHUNK_SAMPLES])
+            for position, channel in enumerate(capture.channels)
+            for level, values in enumerate(_levels_of(np.ascontiguousarray(channel.samples, dtype=np.float32)))
+            for index, first in enumerate(range(0, values.size, CHUNK_SAMPLES))
+        ]
+        packed = pool.map(pack, [values for *_, values in pieces])
+        yield (
+            Packed(position, level, index, values.size, data)
+            for (position, level, index, values), data in zip(pieces, packed, strict=True)
+        )
+
+
+def write(stored: StoredCapture, capture: Capture, packed: Iterator[Packed]) -> None:
     """Store the channels of a capture. Call it inside the transaction that stores the capture itself.
 
     Parameters
@@ -92,9 +142,11 @@ def write(stored: StoredCapture, capture: Capture) -> None:
     stored : StoredCapture
         Saved, without channels.
     capture : Capture
+    packed : iterator of Packed
+        From ``packing``.
     """
-    for position, channel in enumerate(capture.channels):
-        row = StoredChannel.objects.create(
+    rows = [
+        StoredChannel.objects.create(
             capture=stored,
             position=position,
             name=channel.name[:200],
@@ -106,16 +158,18 @@ def write(stored: StoredCapture, capture: Capture) -> None:
             measured_at=channel.measured_at or "",
             unplugged=channel.unplugged,
         )
-        samples = np.ascontiguousarray(channel.samples, dtype=np.float32)
-        SampleChunk.objects.bulk_create(_chunks(row, samples), batch_size=ROWS_AT_ONCE)
+        for position, channel in enumerate(capture.channels)
+    ]
+    while batch := list(islice(packed, ROWS_AT_ONCE)):
+        SampleChunk.objects.bulk_create(
+            SampleChunk(channel=rows[p.position], level=p.level, index=p.index, count=p.count, data=p.data)
+            for p in batch
+        )
 
 
-def _chunks(row: StoredChannel, samples: Float32Array) -> Iterator[SampleChunk]:
-    levels = [samples, *(np.stack(pair, axis=1).reshape(-1) for pair in pyramid(samples))]
-    for level, values in enumerate(levels):
-        for index, first in enumerate(range(0, values.size, CHUNK_SAMPLES)):
-            piece = values[first : first + CHUNK_SAMPLES]
-            yield SampleChunk(channel=row, level=level, index=index, count=piece.size, data=pack(piece))
+def _levels_of(samples: Float32Array) -> list[Float32Array]:
+    """Samples, then lows and highs in turn."""
+    return [samples, *(np.stack(pair, axis=1).reshape(-1) for pair in pyramid(samples))]
 
 
 def read_span(channel: StoredChannel, level: int, begin: int, end: int) -> Float32Array:

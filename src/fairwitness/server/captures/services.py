@@ -47,28 +47,19 @@ def keep_capture(
         The same samples are kept in this case already.
     """
     require(by, "add_evidence")
-    twin = case.captures.filter(sha256=capture.sha256, withdrawn_at__isnull=True).first()
-    if twin is not None:
-        raise CaptureError(
-            "The same samples are kept already.", where=twin.name, mend="Withdraw that capture first if it was wrong."
-        )
     capture = replace_name(capture, _free_name(case, capture.name))
-    stamps = capture.time.stamps_s
-    stored = StoredCapture.objects.create(
-        case=case,
-        name=capture.name,
-        file_name=file_name[:200],
-        sha256=capture.sha256,
-        set_up=set_up_block(capture.set_up),
-        samples=capture.time.samples,
-        rate_hz=capture.time.rate_hz,
-        start_s=capture.time.start_s,
-        stamps=samples.pack(stamps) if stamps is not None else None,
-        kept_by=by,
-        kept_at=at,
-    )
-    samples.write(stored, capture)
-    for measured in measure_capture(capture, core_case(case)):
+    with samples.packing(capture) as packed:
+        all_measured = list(measure_capture(capture, core_case(case)))
+        twin = case.captures.filter(sha256=capture.sha256, withdrawn_at__isnull=True).first()
+        if twin is not None:
+            raise CaptureError(
+                "The same samples are kept already.",
+                where=twin.name,
+                mend="Withdraw that capture first if it was wrong.",
+            )
+        stored = _row(case, capture, file_name=file_name, by=by, at=at)
+        samples.write(stored, capture, packed)
+    for measured in all_measured:
         StoredMeasurement.objects.create(
             capture=stored,
             test=measured.test,
@@ -81,6 +72,23 @@ def keep_capture(
     if conclude_now:
         refresh_diagnosis(case, captured(case))
     return stored
+
+
+def _row(case: StoredCase, capture: Capture, *, file_name: str, by: User, at: datetime) -> StoredCapture:
+    stamps = capture.time.stamps_s
+    return StoredCapture.objects.create(
+        case=case,
+        name=capture.name,
+        file_name=file_name[:200],
+        sha256=capture.sha256,
+        set_up=set_up_block(capture.set_up),
+        samples=capture.time.samples,
+        rate_hz=capture.time.rate_hz,
+        start_s=capture.time.start_s,
+        stamps=samples.pack(stamps) if stamps is not None else None,
+        kept_by=by,
+        kept_at=at,
+    )
 
 
 @transaction.atomic

@@ -1,0 +1,294 @@
+"""Figures of one run as ratios, written to docs/performance.md. See the targets beside each."""
+
+from __future__ import annotations
+
+import os
+import platform
+import sys
+import tempfile
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+DATA = tempfile.TemporaryDirectory(prefix="fw-bench-")
+os.environ |= {"FAIRWITNESS_DATA": DATA.name, "DJANGO_SETTINGS_MODULE": "fairwitness.server.settings"}
+
+import django  # noqa: E402
+
+django.setup()
+
+import numpy as np  # noqa: E402
+import polars as pl  # noqa: E402
+from django.core.management import call_command  # noqa: E402
+from django.db import connection, transaction  # noqa: E402
+from django.test import Client  # noqa: E402
+from django.utils import timezone  # noqa: E402
+from scipy.signal import butter, sosfiltfilt  # noqa: E402
+
+from fairwitness.core.capture import Capture, Role, SetUp  # noqa: E402
+from fairwitness.core.engine import even_engine  # noqa: E402
+from fairwitness.core.measure import relative_compression  # noqa: E402
+from fairwitness.formats.csv_capture import ColumnUse, look_at, read_capture  # noqa: E402
+from fairwitness.server.accounts.models import Role as Duty  # noqa: E402
+from fairwitness.server.accounts.models import User  # noqa: E402
+from fairwitness.server.captures import samples  # noqa: E402
+from fairwitness.server.captures.models import SampleChunk  # noqa: E402
+from fairwitness.server.captures.services import keep_capture  # noqa: E402
+from fairwitness.server.cases.models import JournalEntry, StoredCase  # noqa: E402
+from fairwitness.server.cases.services import Intake, note, open_case  # noqa: E402
+from fairwitness.simulate.cranking import crank  # noqa: E402
+from fairwitness.simulate.instruments import Rig, record  # noqa: E402
+from fairwitness.simulate.population import vehicle_for  # noqa: E402
+
+OUT = Path(__file__).resolve().parents[1] / "docs" / "performance.md"
+FOUR = even_engine((1, 3, 4, 2))
+ROUNDS = 5
+
+
+@dataclass(frozen=True)
+class Figure:
+    """One line of the table."""
+
+    work: str
+    yardstick: str
+    value: float
+    unit: str
+    target: float
+
+    @property
+    def met(self) -> bool:
+        """At or under the target."""
+        return self.value <= self.target
+
+
+def median_s(work: Callable[[], object], rounds: int = ROUNDS) -> float:
+    """Median time of a few rounds, the first one left out."""
+    work()
+    taken = []
+    for _ in range(rounds):
+        begin = time.perf_counter()
+        work()
+        taken.append(time.perf_counter() - begin)
+    return float(np.median(taken))
+
+
+def cranking(rate_hz: float, seconds: float = 8.0) -> Capture:
+    """A crank of four cylinders at a rate; built without the simulator's own sampling cost counting."""
+    rng = np.random.default_rng(1)
+    run = crank(vehicle_for(FOUR, (1.0, 1.0, 0.1, 1.0), rng), seconds=seconds, rest_s=0.5)
+    return record(run, FOUR, Rig(rate_hz=rate_hz, noise_a=0.6, bits=12, clamp_range_a=1000.0), rng=rng)
+
+
+def relative_compression_figures() -> list[Figure]:
+    """The measurement against one filter pass, and how it grows."""
+    capture = cranking(500_000.0)
+    capture.sha256  # noqa: B018 - a fingerprint belongs to the import, not to the measurement
+    trace = capture.channels[0].samples
+    sos = butter(4, 100, fs=500_000, output="sos")
+    # Taken in turn, so that a machine that slows down slows both.
+    pairs = [
+        (median_s(lambda: sosfiltfilt(sos, trace), 1), median_s(lambda: relative_compression.measure(capture, FOUR), 1))
+        for _ in range(ROUNDS)
+    ]
+    ratio = float(np.median([ours / theirs for theirs, ours in pairs]))
+    sizes, times = [], []
+    for rate in (500_000.0, 1_000_000.0, 2_000_000.0):
+        grown = cranking(rate)
+        grown.sha256  # noqa: B018
+        sizes.append(grown.time.samples)
+        times.append(median_s(lambda held=grown: relative_compression.measure(held, FOUR), 3))
+    exponent = float(np.polyfit(np.log(sizes), np.log(times), 1)[0])
+    return [
+        Figure("relative compression, 4 M + 4 M samples", "one zero-phase filter pass of 4 M", ratio, "x", 0.35),
+        Figure("relative compression, growth from 4 M to 16 M samples", "exponent", exponent, "", 1.05),
+    ]
+
+
+def converted(values: np.ndarray, reach: float) -> np.ndarray:
+    """What a 12-bit converter makes of a voltage."""
+    step = 2 * reach / 4096
+    return (np.round(values / step) * step).astype(np.float32)
+
+
+def table(decimal: str) -> bytes:
+    """2 M rows by 5 columns: time, current, voltage, sync, another coil."""
+    count = 2_000_000
+    capture = cranking(250_000.0)
+    amps, sync = (np.resize(c.samples, count) for c in capture.channels)
+    frame = pl.DataFrame(
+        {
+            "time": np.arange(count) * 4e-6,
+            "clamp": amps.astype(np.float32),
+            "battery": converted(12.6 - 0.004 * amps, 20.0),
+            "sync": converted(sync, 20.0),
+            "coil 2": converted(np.roll(sync, 9000), 20.0),
+        }
+    ).with_columns(pl.col("time").round(6), pl.exclude("time").round(5))
+    if decimal == ",":
+        return frame.write_csv(separator=";", decimal_comma=True).encode()
+    return frame.write_csv().encode()
+
+
+USES = (
+    ColumnUse(column="time", role=Role.TIME, unit="s"),
+    ColumnUse(column="clamp", role=Role.STARTER_CURRENT, unit="A"),
+    ColumnUse(column="battery", role=Role.BATTERY_VOLTAGE, unit="V"),
+    ColumnUse(column="sync", role=Role.COIL_CONTROL, unit="V", cylinder=1, sync=True),
+    ColumnUse(column="coil 2", role=Role.COIL_CONTROL, unit="V", cylinder=2),
+)
+
+
+def import_figures(by: User) -> list[Figure]:
+    """A whole import: look, parse, check, fingerprint, measure, pyramid, pack, store, conclude."""
+
+    def bring(data: bytes) -> None:
+        case = open_case(Intake(title="bench", engine=FOUR), by=by, at=timezone.now())
+        guess = look_at(data)
+        capture = read_capture(data, USES, name="bench", set_up=SetUp(fuel_disabled=True), layout=guess.layout)
+        keep_capture(case, capture, by=by, at=timezone.now())
+
+    plain, comma = table("."), table(",")
+    # Taken in turn, so that a machine that slows down slows all three.
+    taken = [
+        (
+            median_s(lambda: pl.read_csv(plain), 1),
+            median_s(lambda: bring(plain), 1),
+            median_s(lambda: bring(comma), 1),
+        )
+        for _ in range(ROUNDS)
+    ]
+    import_ratio = float(np.median([whole / read for read, whole, _ in taken]))
+    comma_ratio = float(np.median([commas / whole for _, whole, commas in taken]))
+    raw = 4 * 4 * 2_000_000
+    packed = sum(
+        len(chunk.data)
+        for chunk in SampleChunk.objects.filter(channel__capture=StoredCase.objects.first().captures.get())
+    )
+    return [
+        Figure("CSV import, 2 M rows x 5 columns, whole", "polars.read_csv of the same file", import_ratio, "x", 2.0),
+        Figure("decimal-comma import", "plain import", comma_ratio, "x", 1.2),
+        Figure("stored size with pyramid, lossless", "raw float32", packed / raw, "x", 0.35),
+    ]
+
+
+def sample_figures(by: User) -> list[Figure]:
+    """Pyramid, windows, the window endpoint."""
+    values = [np.random.default_rng(i).normal(size=2_000_000).astype(np.float32) for i in range(4)]
+    copying = median_s(lambda: [v.copy() for v in values])
+    building = median_s(lambda: [samples.pyramid(v) for v in values])
+    case = open_case(Intake(title="bench window", engine=FOUR), by=by, at=timezone.now())
+    stored = keep_capture(case, cranking(250_000.0), by=by, at=timezone.now())
+    channel = stored.channels.get(position=0)
+    window = median_s(lambda: samples.read_span(channel, 0, 500_000, 520_000), 40)
+    client = Client()
+    client.force_login(by)
+    url = f"/api/captures/{stored.pk}/window/0/?from_s=2&to_s=4&points=2000"
+    binary = median_s(lambda: client.get(url), 60)
+    empty = median_s(lambda: client.get("/api/session/"), 60)
+    return [
+        Figure("min/max pyramid of 4 x 2 M samples", "copy of the same arrays", building / copying, "x", 3.0),
+        Figure("window of 20 k samples, read and unpacked", "", 1000 * window, "ms", 1.5),
+        Figure("binary window endpoint, median", "nearly empty view", binary / empty, "x", 2.5),
+    ]
+
+
+def list_figures(by: User) -> list[Figure]:
+    """The yard with 5,000 cases."""
+    model = StoredCase.objects.first()
+    StoredCase.objects.bulk_create(
+        [
+            StoredCase(
+                name=f"case {i}",
+                title=f"Case {i}",
+                vehicle=f"Minibus {i}",
+                engine=model.engine,
+                diagnosis=model.diagnosis,
+                headline=model.headline,
+                verdict_status=model.verdict_status,
+                cause=model.cause,
+                opened_by=by,
+                opened_at=timezone.now(),
+                touched_at=timezone.now(),
+            )
+            for i in range(5000)
+        ]
+    )
+    client = Client()
+    client.force_login(by)
+    listing = median_s(lambda: client.get("/api/cases/"), 20)
+    search = median_s(lambda: client.get("/api/cases/?search=minibus 49"), 20)
+    return [
+        Figure("case list with 5,000 cases", "", 1000 * listing, "ms", 100.0),
+        Figure("search in 5,000 cases", "", 1000 * search, "ms", 100.0),
+    ]
+
+
+def writer_figures(by: User) -> list[Figure]:
+    """Eight people writing at once, each reading before writing."""
+    case = StoredCase.objects.first()
+    before = JournalEntry.objects.count()
+    waits: list[float] = []
+    errors: list[Exception] = []
+
+    def write() -> None:
+        for i in range(25):
+            begin = time.perf_counter()
+            try:
+                with transaction.atomic():
+                    count = JournalEntry.objects.filter(case=case).count()
+                    note(case, "bench", f"{i} after {count}", by=by, at=timezone.now())
+            except Exception as error:
+                errors.append(error)
+            waits.append(time.perf_counter() - begin)
+        connection.close()
+
+    threads = [threading.Thread(target=write) for _ in range(8)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    lost = 200 - (JournalEntry.objects.count() - before)
+    return [
+        Figure("8 writers, read then write: errors or lost entries", "", len(errors) + lost, "", 0),
+        Figure("8 writers, read then write: 95th percentile", "", float(np.percentile(waits, 95)), "s", 0.5),
+    ]
+
+
+def main() -> int:
+    """Measure, print, write."""
+    call_command("migrate", verbosity=0)
+    by = User.objects.create_user("bench", role=Duty.LEAD)
+    figures = [
+        *relative_compression_figures(),
+        *import_figures(by),
+        *sample_figures(by),
+        *list_figures(by),
+        *writer_figures(by),
+    ]
+    lines = [
+        "# Performance",
+        "",
+        "Written by `make bench`. Ratios within one run on one machine; absolute times only where a person waits.",
+        f"Last run: Python {platform.python_version()}, numpy {np.__version__}, polars {pl.__version__}, "
+        f"{os.cpu_count()} cores.",
+        "",
+        "| work | yardstick | figure | target | |",
+        "|---|---|---|---|---|",
+    ]
+    for f in figures:
+        unit = f" {f.unit}" if f.unit else ""
+        lines.append(
+            f"| {f.work} | {f.yardstick} | {f.value:.2f}{unit} | {f.target:g}{unit} | {'met' if f.met else 'MISSED'} |"
+        )
+    text = "\n".join(lines) + "\n"
+    OUT.write_text(text)
+    print(text)
+    return 0 if all(f.met for f in figures) else 1
+
+
+if __name__ == "__main__":
+    code = main()
+    DATA.cleanup()
+    sys.exit(code)
