@@ -35,8 +35,8 @@ const words = computed(() =>
         <circle v-else :cx="spot.x" :cy="spot.y" r="16" />
         <text :x="spot.x" :y="spot.y + 6">{{ spot.cylinder }}</text>
       </g>
-      <text :x="CENTRE" :y="CENTRE - 2" class="mid">0°</text>
-      <text :x="CENTRE" :y="CENTRE + 16" class="mid small">top</text>
+      <text :x="CENTRE + 34" y="17" class="mid">0°</text>
+      <text :x="CENTRE + 42" :y="SIZE - 7" class="mid">180°</text>
     </svg>
     <figcaption class="small soft">
       Inner ring: first turn. Outer ring: second turn. Same direction from the centre: companions.
@@ -82,8 +82,5 @@ text.mid {
   font-weight: 400;
   font-size: 15px;
   fill: var(--ink-soft);
-}
-text.small {
-  font-size: 14px;
 }
 </style>

@@ -68,7 +68,7 @@ useKeys({
   ArrowRight: () => move(0.5),
   Escape: all,
 })
-const heights = computed(() => (capture.value && capture.value.channels.length > 1 ? 250 : 420))
+const heights = computed(() => [420, 420, 260][capture.value?.channels.length ?? 0] ?? 172)
 const valueAt = (i: number) => {
   const trace = traces.value[i]
   if (!trace || at.value === null || !trace.times.length) return ''
