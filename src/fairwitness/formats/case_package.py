@@ -6,10 +6,9 @@ import io
 import json
 import zipfile
 from collections.abc import Iterator, Mapping
-from contextlib import contextmanager
 from enum import StrEnum
 from pathlib import Path, PurePosixPath
-from typing import Any, Protocol, TypeGuard
+from typing import Any, TypeGuard
 
 import numpy as np
 import polars as pl
@@ -27,25 +26,18 @@ from fairwitness.core.case import Case, Observation, TroubleCode
 from fairwitness.core.engine import Engine
 from fairwitness.core.errors import CaptureError, PackageError, TableError
 from fairwitness.formats.engine_block import engine_block, read_engine
+from fairwitness.formats.package_source import PACKAGE_BYTES_MAX, Source, opened
 from fairwitness.formats.set_up import read_set_up, set_up_block
 from fairwitness.formats.tables import COLUMNS_MAX, Layout, read_columns
 
 VERSION = 1
 DESCRIPTOR = "datapackage.json"
 DESCRIPTOR_BYTES_MAX = 4 * 1024 * 1024
-PACKAGE_BYTES_MAX = 768 * 1024 * 1024
-"""All tables together, unpacked."""
-MEMBERS_MAX = 2000
 RESOURCES_MAX = 200
 OBSERVATIONS_MAX = 5000
 NESTING_MAX = 40
-PACKED_RATIO_MAX = 400
 RATE_AGREES = 1e-6
 DEFAULT_UNITS = {Role.TIME: "s", Role.STARTER_CURRENT: "A", Role.COIL_CURRENT: "A", Role.INJECTOR_CURRENT: "A"}
-
-
-class _Source(Protocol):
-    def read(self, path: str, limit: int) -> bytes: ...
 
 
 def read_package(path: Path | str, *, keep_bytes: bytes | None = None) -> Case:
@@ -69,7 +61,7 @@ def read_package(path: Path | str, *, keep_bytes: bytes | None = None) -> Case:
         The package as a whole cannot be read; says what and where.
     """
     path = Path(path)
-    with _opened(path, keep_bytes) as source:
+    with opened(path, keep_bytes) as source:
         descriptor = _descriptor(source)
         block = descriptor.get("fair_witness")
         if not isinstance(block, dict):
@@ -145,70 +137,7 @@ def write_package(case: Case) -> bytes:
 # Reading -------------------------------------------------------------------------------------------------------------
 
 
-class _Folder:
-    def __init__(self, root: Path) -> None:
-        self.root = root.resolve()
-
-    def read(self, path: str, limit: int) -> bytes:
-        full = (self.root / path).resolve()
-        if not full.is_relative_to(self.root):
-            raise PackageError("A path leads out of the package.", where=path)
-        if not full.is_file():
-            raise FileNotFoundError(path)
-        if full.stat().st_size > limit:
-            raise PackageError(f"The file is larger than the {limit / 1e6:.0f} MB that are read.", where=path)
-        return full.read_bytes()
-
-
-class _Zip:
-    def __init__(self, archive: zipfile.ZipFile) -> None:
-        members = archive.infolist()
-        if len(members) > MEMBERS_MAX:
-            raise PackageError(f"The ZIP holds {len(members)} files, more than {MEMBERS_MAX}.")
-        total = sum(m.file_size for m in members)
-        packed = sum(m.compress_size for m in members)
-        if total > PACKAGE_BYTES_MAX or total > PACKED_RATIO_MAX * max(packed, 1024):
-            raise PackageError(
-                f"The ZIP unpacks to {total / 1e6:.0f} MB; at most {PACKAGE_BYTES_MAX / 1e6:.0f} MB are read.",
-                mend="Split the case or lower the sample rate.",
-            )
-        self.archive = archive
-        self.left = PACKAGE_BYTES_MAX
-
-    def read(self, path: str, limit: int) -> bytes:
-        try:
-            with self.archive.open(path) as member:
-                data = member.read(min(limit, self.left) + 1)
-        except KeyError:
-            raise FileNotFoundError(path) from None
-        except (zipfile.BadZipFile, OSError, EOFError, RuntimeError, NotImplementedError, ValueError) as error:
-            raise PackageError("The file cannot be unpacked; the ZIP is damaged or locked.", where=path) from error
-        except Exception as error:  # zlib.error and its kin of other packers share no base class
-            raise PackageError("The file cannot be unpacked; the ZIP is damaged.", where=path) from error
-        if len(data) > min(limit, self.left):
-            raise PackageError(f"The file is larger than the {limit / 1e6:.0f} MB that are read.", where=path)
-        self.left -= len(data)
-        return data
-
-
-@contextmanager
-def _opened(path: Path, data: bytes | None) -> Iterator[_Source]:
-    if data is None and path.is_dir():
-        yield _Folder(path)
-        return
-    try:
-        archive = zipfile.ZipFile(path if data is None else io.BytesIO(data))
-    except FileNotFoundError:
-        raise PackageError("There is no such file.", where=path.name) from None
-    except (zipfile.BadZipFile, OSError, ValueError) as error:
-        raise PackageError(
-            "This is not a ZIP file, or it is cut short.", where=path.name, mend="Export the case package again."
-        ) from error
-    with archive:
-        yield _Zip(archive)
-
-
-def _descriptor(source: _Source) -> dict[str, Any]:
+def _descriptor(source: Source) -> dict[str, Any]:
     try:
         raw = source.read(DESCRIPTOR, DESCRIPTOR_BYTES_MAX)
     except FileNotFoundError:
@@ -276,7 +205,7 @@ def _observations(value: object) -> Iterator[Observation]:
         yield Observation(test=item["test"], data=item)
 
 
-def _captures(value: object, source: _Source, engine: Engine) -> Iterator[Capture | UnreadableCapture]:
+def _captures(value: object, source: Source, engine: Engine) -> Iterator[Capture | UnreadableCapture]:
     resources = _list(value, "resources")
     if len(resources) > RESOURCES_MAX:
         raise PackageError(f"More than {RESOURCES_MAX} resources.", where="resources")
@@ -312,7 +241,7 @@ def _check_path(path: str) -> None:
 
 
 def _capture(
-    name: str, path: str, resource: Mapping[str, Any], set_up: SetUp, source: _Source, engine: Engine
+    name: str, path: str, resource: Mapping[str, Any], set_up: SetUp, source: Source, engine: Engine
 ) -> Capture:
     fields = _fields(resource, name)
     data = source.read(path, PACKAGE_BYTES_MAX)

@@ -46,7 +46,13 @@ def check_engine(block: dict[str, Any]) -> dict[str, Any]:
         order = block.get("firing_order")
         typed = parse_order(order) if isinstance(order, str) else list(order or [])
     except EngineError as error:
-        return {"valid": False, "problem": error.sentence[:1].upper() + error.sentence[1:], "engine": None, "places": [], "pairs": []}
+        return {
+            "valid": False,
+            "problem": error.sentence[:1].upper() + error.sentence[1:],
+            "engine": None,
+            "places": [],
+            "pairs": [],
+        }
     try:
         engine = read_engine({**block, "firing_order": typed})
     except EngineError as error:
