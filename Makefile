@@ -29,12 +29,12 @@ $(VENV)/bin/python:
 	$(PYTHON) -m venv $(VENV) || python3 -m venv $(VENV)
 
 $(RUN): requirements.lock pyproject.toml | $(VENV)/bin/python
-	$(BIN)/pip install -q -r requirements.lock
-	$(BIN)/pip install -q --no-deps --no-build-isolation -e . || $(BIN)/pip install -q --no-deps -e .
+	$(BIN)/pip install -qq -r requirements.lock
+	$(BIN)/pip install -qq --no-deps --no-build-isolation -e . || $(BIN)/pip install -qq --no-deps -e .
 	@touch $@
 
 $(DEV): requirements-dev.lock $(RUN)
-	$(BIN)/pip install -q -r requirements-dev.lock
+	$(BIN)/pip install -qq -r requirements-dev.lock
 	@touch $@
 
 $(WEB): web/package-lock.json web/package.json
