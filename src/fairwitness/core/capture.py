@@ -148,22 +148,17 @@ class TimeBase:
         """
         if stamps_s.size < 2:
             raise CaptureError("One sample is not a capture.", mend="Record at least a few seconds.")
-        if not np.isfinite(stamps_s).all():
-            row = int(np.flatnonzero(~np.isfinite(stamps_s))[0]) + 1
-            raise CaptureError(f"The time column has no number at sample {row}.", mend="Export the time again.")
         steps = np.diff(stamps_s)
-        if not (steps > 0).all():
-            row = int(np.flatnonzero(steps <= 0)[0]) + 2
-            raise CaptureError(
-                f"Time does not rise at sample {row}.", mend="Sort the rows or export the capture again."
-            )
         span = float(stamps_s[-1] - stamps_s[0])
-        if not (math.isfinite(span) and span > 0):
-            raise CaptureError("The time column spans no finite time.", mend="Export the time again.")
+        if not (float(steps.min()) > 0 and math.isfinite(span)):  # a missing stamp makes the smallest step missing
+            raise _stamps_fault(stamps_s)
         start, count = float(stamps_s[0]), stamps_s.size
         step = span / (count - 1)
-        drift = np.abs(stamps_s - (start + step * np.arange(count)))
-        if float(drift.max()) <= 0.5 * step:
+        drift = np.arange(count, dtype=np.float64)
+        drift *= step
+        drift += start
+        np.subtract(stamps_s, drift, out=drift)
+        if max(float(drift.max()), -float(drift.min())) <= 0.5 * step:
             return cls(samples=count, rate_hz=1.0 / step, start_s=start)
         rate = 1.0 / float(np.median(steps))
         return cls(samples=count, rate_hz=rate, start_s=start, stamps_s=np.asarray(stamps_s, dtype=np.float64))
@@ -251,6 +246,19 @@ class Capture:
     def with_role(self, *roles: Role) -> tuple[Channel, ...]:
         """Channels of the given roles, in file order."""
         return tuple(c for c in self.channels if c.role in roles)
+
+
+def _stamps_fault(stamps_s: FloatArray) -> CaptureError:
+    """What is wrong with a time column that does not rise, with its place."""
+    finite = np.isfinite(stamps_s)
+    if not finite.all():
+        row = int(np.flatnonzero(~finite)[0]) + 1
+        return CaptureError(f"The time column has no number at sample {row}.", mend="Export the time again.")
+    falls = np.flatnonzero(np.diff(stamps_s) <= 0)
+    if falls.size:
+        row = int(falls[0]) + 2
+        return CaptureError(f"Time does not rise at sample {row}.", mend="Sort the rows or export the capture again.")
+    return CaptureError("The time column spans no finite time.", mend="Export the time again.")
 
 
 def _samples_print(samples: SampleArray) -> bytes:

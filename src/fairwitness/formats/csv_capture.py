@@ -171,7 +171,9 @@ def read_capture(
     arrays = read_columns(data, layout, exact=[u.column for u in timed], where=name)
     count = next(iter(arrays.values())).size
     if timed:
-        stamps = np.asarray(arrays[timed[0].column], dtype=np.float64) * UNIT_TO_SI[timed[0].unit][0]
+        stamps = np.asarray(arrays[timed[0].column], dtype=np.float64)
+        factor = UNIT_TO_SI[timed[0].unit][0]
+        stamps = stamps if factor == 1.0 else stamps * factor
         time = TimeBase.from_stamps(stamps)
     elif sample_rate_hz is not None:
         time = TimeBase(samples=count, rate_hz=sample_rate_hz)

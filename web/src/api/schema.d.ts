@@ -28,7 +28,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Float32 samples, or lows and highs in turn; the headers say where the first lies and how far apart they are. */
+        /** @description Float32 samples, or lows and highs in turn; headers say where the first lies and how far apart they are. */
         get: operations["window_read"];
         put?: never;
         post?: never;
