@@ -103,7 +103,7 @@ def _frame(data: bytes, layout: Layout, schema: dict[str, type[pl.DataType]], wh
                 null_values=words,
                 truncate_ragged_lines=False,
                 raise_if_empty=False,
-            )
+            ).rechunk()
         except (pl.exceptions.PolarsError, UnicodeDecodeError, ValueError, OverflowError) as error:
             first_fault = first_fault or error
     raise _located(data, layout, where) from first_fault

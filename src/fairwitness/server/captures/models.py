@@ -59,7 +59,7 @@ class StoredChannel(models.Model):
 
 
 class SampleChunk(models.Model):
-    """A run of samples (level 0) or of lows and highs over ``8**level`` samples each, packed."""
+    """A run of samples (level 0) or of lows and highs over 64, 512, ... samples each (level 1, 2, ...), packed."""
 
     channel = models.ForeignKey(StoredChannel, on_delete=models.CASCADE, related_name="chunks")
     level = models.PositiveSmallIntegerField()
