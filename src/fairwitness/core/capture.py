@@ -103,6 +103,9 @@ class SetUp:
     temperature: str | None = None
 
 
+STAMPS_BLOCK = 65_536
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TimeBase:
     """When each sample was taken: a rate, or a stamp per sample.
@@ -148,19 +151,14 @@ class TimeBase:
         """
         if stamps_s.size < 2:
             raise CaptureError("One sample is not a capture.", mend="Record at least a few seconds.")
-        steps = np.diff(stamps_s)
-        span = float(stamps_s[-1] - stamps_s[0])
-        if not (float(steps.min()) > 0 and math.isfinite(span)):  # a missing stamp makes the smallest step missing
-            raise _stamps_fault(stamps_s)
         start, count = float(stamps_s[0]), stamps_s.size
-        step = span / (count - 1)
-        drift = np.arange(count, dtype=np.float64)
-        drift *= step
-        drift += start
-        np.subtract(stamps_s, drift, out=drift)
-        if max(float(drift.max()), -float(drift.min())) <= 0.5 * step:
+        step = (float(stamps_s[-1]) - start) / (count - 1)
+        smallest, drift = _smallest_step_and_drift(stamps_s, start, step)
+        if not (smallest > 0 and math.isfinite(step)):
+            raise _stamps_fault(stamps_s)
+        if drift <= 0.5 * step:
             return cls(samples=count, rate_hz=1.0 / step, start_s=start)
-        rate = 1.0 / float(np.median(steps))
+        rate = 1.0 / float(np.median(np.diff(stamps_s)))
         return cls(samples=count, rate_hz=rate, start_s=start, stamps_s=np.asarray(stamps_s, dtype=np.float64))
 
     @property
@@ -231,7 +229,11 @@ class Capture:
 
     @cached_property
     def sha256(self) -> str:
-        """Fingerprint of samples, time and channel roles."""
+        """Fingerprint of samples, time and channel roles.
+
+        SHA-256 over what describes the channels and a BLAKE2b digest of each one's samples, which is several times as
+        fast and no weaker.
+        """
         digest = hashlib.sha256()
         digest.update(f"{self.time.samples}|{self.time.rate_hz!r}|{self.time.start_s!r}".encode())
         if self.time.stamps_s is not None:
@@ -248,6 +250,21 @@ class Capture:
         return tuple(c for c in self.channels if c.role in roles)
 
 
+def _smallest_step_and_drift(stamps_s: FloatArray, start_s: float, step_s: float) -> tuple[float, float]:
+    """Smallest step (NaN where a stamp is missing) and largest distance from even steps; blocks stay in the cache."""
+    smallest, drift = np.inf, 0.0
+    even = start_s + step_s * np.arange(STAMPS_BLOCK + 1)
+    for first in range(0, stamps_s.size - 1, STAMPS_BLOCK):
+        block = stamps_s[first : first + STAMPS_BLOCK + 1]
+        least = float(np.diff(block).min())
+        if not least > 0:
+            return least, np.inf
+        smallest = min(smallest, least)
+        apart = block - even[: block.size] - step_s * first
+        drift = max(drift, float(apart.max()), -float(apart.min()))
+    return smallest, drift
+
+
 def _stamps_fault(stamps_s: FloatArray) -> CaptureError:
     """What is wrong with a time column that does not rise, with its place."""
     finite = np.isfinite(stamps_s)
@@ -262,7 +279,7 @@ def _stamps_fault(stamps_s: FloatArray) -> CaptureError:
 
 
 def _samples_print(samples: SampleArray) -> bytes:
-    return hashlib.sha256(np.ascontiguousarray(samples, dtype=np.float32).data).digest()
+    return hashlib.blake2b(np.ascontiguousarray(samples, dtype=np.float32).data).digest()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -115,3 +115,45 @@ class Measured:
     """Figures for the board and the report: cycles, speed_rpm, assignment, source."""
     cycle_starts_s: tuple[float, ...] = ()
     """Where each cycle used begins in the capture, for the trace view."""
+
+
+def refused(test: str, unit: str, cylinders: tuple[int, ...], reasons: tuple[Reason, ...], origin: Origin) -> Measured:
+    """A measurement that could not be used: one unusable finding per cylinder, no evidence.
+
+    Parameters
+    ----------
+    test, unit : str
+    cylinders : tuple of int
+        In firing order.
+    reasons : tuple of Reason
+        At least one blocking.
+    origin : Origin
+
+    Returns
+    -------
+    Measured
+    """
+    why = " ".join(r.statement for r in reasons if r.blocking)
+    findings = tuple(
+        Finding(
+            test=test,
+            cylinder=c,
+            quantity=test,
+            value=None,
+            unit=unit,
+            spread=None,
+            events=0,
+            state=State.UNUSABLE,
+            statement=f"Cylinder {c} was not compared: {why}",
+            origin=origin,
+        )
+        for c in cylinders
+    )
+    return Measured(
+        test=test,
+        resource=origin.resource,
+        observation=origin.observation,
+        usable=False,
+        reasons=reasons,
+        findings=findings,
+    )

@@ -11,7 +11,7 @@ from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.case import Observation
 from fairwitness.core.engine import Engine
-from fairwitness.core.finding import Evidence, Finding, Measured, Origin, State
+from fairwitness.core.finding import Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.quality import Reason
 
 FloatArray = NDArray[np.float64]
@@ -49,7 +49,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         )
     origin = Origin(observation=index, code_version=__version__)
     if speeds is None or any(r.blocking for r in reasons):
-        return _unusable(index, engine, reasons, origin)
+        return refused(TEST, "rpm", engine.firing_order, tuple(reasons), origin)
     excess = speeds / _sound_speed(speeds) - 1.0
     findings = tuple(
         Finding(
@@ -127,28 +127,3 @@ def _sentence(cylinder: int, rpm: float, excess: float) -> str:
     if state is State.NORMAL:
         return f"Cylinder {cylinder} holds the starter back like its peers: {rpm:.0f} rpm."
     return f"Cylinder {cylinder} lets the starter run {100 * excess:.0f} % faster: {rpm:.0f} rpm. Faster is weaker."
-
-
-def _unusable(index: int, engine: Engine, reasons: list[Reason], origin: Origin) -> Measured:
-    why = " ".join(r.statement for r in reasons if r.blocking)
-    return Measured(
-        test=TEST,
-        observation=index,
-        usable=False,
-        reasons=tuple(reasons),
-        findings=tuple(
-            Finding(
-                test=TEST,
-                cylinder=c,
-                quantity=TEST,
-                value=None,
-                unit="rpm",
-                spread=None,
-                events=0,
-                state=State.UNUSABLE,
-                statement=f"Cylinder {c} was not compared: {why}",
-                origin=origin,
-            )
-            for c in engine.firing_order
-        ),
-    )

@@ -18,7 +18,7 @@ from fairwitness.core import thresholds as limit
 from fairwitness.core.capture import Capture, CaptureTest, EngineState, Role, UnreadableCapture
 from fairwitness.core.crank_reading import NO_HUMPS, Reading, cycle_reasons, evenly_sampled, read_trace
 from fairwitness.core.engine import CYCLE_DEG, Engine
-from fairwitness.core.finding import CycleStrip, Evidence, Finding, Measured, Origin, State
+from fairwitness.core.finding import CycleStrip, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.hump_model import DEG_PER_POINT, GRID
 from fairwitness.core.peers import robust_centre, sound_level
 from fairwitness.core.phase import Anchor
@@ -319,24 +319,8 @@ def _unusable(capture: Capture, engine: Engine, reasons: list[Reason], best: Rea
 
 
 def _refused(name: str, sha256: str | None, engine: Engine, reasons: tuple[Reason, ...]) -> Measured:
-    why = " ".join(r.statement for r in reasons if r.blocking)
     origin = Origin(resource=name, capture_sha256=sha256, code_version=__version__)
-    findings = tuple(
-        Finding(
-            test=TEST,
-            cylinder=c,
-            quantity=TEST,
-            value=None,
-            unit="1",
-            spread=None,
-            events=0,
-            state=State.UNUSABLE,
-            statement=f"Cylinder {c} was not compared: {why}",
-            origin=origin,
-        )
-        for c in engine.firing_order
-    )
-    return Measured(test=TEST, resource=name, usable=False, reasons=reasons, findings=findings)
+    return refused(TEST, "1", engine.firing_order, reasons, origin)
 
 
 def _strip(best: Reading) -> CycleStrip:

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from django.conf import settings
 from django.db import models
 
-from fairwitness.server.cases.models import StoredCase
+from fairwitness.server.cases.models import KeptEvidence, StoredCase
 
 
-class StoredCapture(models.Model):
-    """One capture of a case. Never edited; a wrong one is withdrawn with a reason and stays."""
+class StoredCapture(KeptEvidence):
+    """One capture of a case. Never edited."""
 
     case = models.ForeignKey(StoredCase, on_delete=models.CASCADE, related_name="captures")
     name = models.CharField(max_length=200)
@@ -21,13 +20,6 @@ class StoredCapture(models.Model):
     start_s = models.FloatField(default=0.0)
     stamps = models.BinaryField(null=True)
     unreadable = models.CharField(max_length=500, blank=True)
-    kept_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
-    kept_at = models.DateTimeField()
-    withdrawn_by = models.ForeignKey(
-        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+", null=True, blank=True
-    )
-    withdrawn_at = models.DateTimeField(null=True, blank=True)
-    withdrawn_reason = models.CharField(max_length=300, blank=True)
 
     class Meta:
         ordering = ["id"]

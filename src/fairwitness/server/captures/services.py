@@ -18,19 +18,19 @@ from fairwitness.formats.case_package import write_package
 from fairwitness.formats.measured_document import measured_document, read_measured
 from fairwitness.formats.set_up import read_set_up, set_up_block
 from fairwitness.server.accounts.models import User
-from fairwitness.server.accounts.permissions import require, require_withdraw
+from fairwitness.server.accounts.permissions import require
 from fairwitness.server.captures import samples
 from fairwitness.server.captures.models import StoredCapture, StoredMeasurement
 from fairwitness.server.cases.models import StoredCase, StoredObservation
 from fairwitness.server.cases.services import (
     Captured,
     Intake,
-    check_withdrawal,
     core_case,
     note,
     open_case,
     refresh_diagnosis,
     touch,
+    withdraw,
 )
 
 
@@ -101,10 +101,7 @@ def withdraw_capture(stored: StoredCapture, *, reason: str, by: User, at: dateti
     ObservationError
         No reason given, or withdrawn before.
     """
-    require_withdraw(by, stored.kept_by_id)
-    check_withdrawal(reason, already=stored.withdrawn_at is not None)
-    stored.withdrawn_by, stored.withdrawn_at, stored.withdrawn_reason = by, at, reason.strip()[:300]
-    stored.save(update_fields=["withdrawn_by", "withdrawn_at", "withdrawn_reason"])
+    withdraw(stored, reason=reason, by=by, at=at)
     note(stored.case, "capture withdrawn", f"{stored.name}: {reason.strip()}", by=by, at=at)
     touch(stored.case, at)
     refresh_diagnosis(stored.case, captured(stored.case))

@@ -54,12 +54,9 @@ class StoredCase(models.Model):
         return self.title or self.name
 
 
-class StoredObservation(models.Model):
-    """Something entered by hand. Never edited; a wrong one is withdrawn with a reason and stays."""
+class KeptEvidence(models.Model):
+    """Who kept it and when; a wrong one is withdrawn with a reason and stays."""
 
-    case = models.ForeignKey(StoredCase, on_delete=models.CASCADE, related_name="observations")
-    test = models.CharField(max_length=64)
-    data = models.JSONField()
     kept_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     kept_at = models.DateTimeField()
     withdrawn_by = models.ForeignKey(
@@ -67,6 +64,17 @@ class StoredObservation(models.Model):
     )
     withdrawn_at = models.DateTimeField(null=True, blank=True)
     withdrawn_reason = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        abstract = True
+
+
+class StoredObservation(KeptEvidence):
+    """Something entered by hand. Never edited."""
+
+    case = models.ForeignKey(StoredCase, on_delete=models.CASCADE, related_name="observations")
+    test = models.CharField(max_length=64)
+    data = models.JSONField()
 
     class Meta:
         ordering = ["id"]

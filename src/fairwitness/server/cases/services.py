@@ -21,7 +21,14 @@ from fairwitness.formats.diagnosis_document import diagnosis_document
 from fairwitness.formats.engine_block import engine_block, read_engine
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require, require_withdraw
-from fairwitness.server.cases.models import CaseStatus, FuelState, JournalEntry, StoredCase, StoredObservation
+from fairwitness.server.cases.models import (
+    CaseStatus,
+    FuelState,
+    JournalEntry,
+    KeptEvidence,
+    StoredCase,
+    StoredObservation,
+)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -169,27 +176,28 @@ def withdraw_observation(
     ObservationError
         No reason given, or withdrawn before.
     """
-    require_withdraw(by, kept.kept_by_id)
-    check_withdrawal(reason, already=kept.withdrawn_at is not None)
-    kept.withdrawn_by, kept.withdrawn_at, kept.withdrawn_reason = by, at, reason.strip()[:300]
-    kept.save(update_fields=["withdrawn_by", "withdrawn_at", "withdrawn_reason"])
+    withdraw(kept, reason=reason, by=by, at=at)
     touch(kept.case, at)
     note(kept.case, "observation withdrawn", f"{kept.test.replace('_', ' ')}: {reason.strip()}", by=by, at=at)
     refresh_diagnosis(kept.case, captured)
     return kept
 
 
-def check_withdrawal(reason: str, *, already: bool) -> None:
-    """Withdrawing needs a reason and happens once.
+def withdraw(kept: KeptEvidence, *, reason: str, by: User, at: datetime) -> None:
+    """Mark evidence as withdrawn; it needs a reason and happens once.
 
     Raises
     ------
+    PermissionDenied
     ObservationError
     """
-    if already:
+    require_withdraw(by, kept.kept_by_id)
+    if kept.withdrawn_at is not None:
         raise ObservationError("This was withdrawn before.")
     if not reason.strip():
         raise ObservationError("Why is it withdrawn?", where="reason", mend="A few words are enough.")
+    kept.withdrawn_by, kept.withdrawn_at, kept.withdrawn_reason = by, at, reason.strip()[:300]
+    kept.save(update_fields=["withdrawn_by", "withdrawn_at", "withdrawn_reason"])
 
 
 def touch(case: StoredCase, at: datetime) -> None:
