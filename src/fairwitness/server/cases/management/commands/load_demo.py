@@ -1,4 +1,4 @@
-"""``manage.py load_demo``: people and cases of the depot, once."""
+"""``manage.py load_demo``: the database made ready, people and cases of the depot loaded once."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ from datetime import timedelta
 from typing import Any
 
 from django.conf import settings
+from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
 from django.db import transaction
 from django.utils import timezone
@@ -28,6 +29,7 @@ class Command(BaseCommand):
         """Run."""
         if not settings.DEMO:
             raise CommandError("Demo data is loaded in demo mode only. Set FAIRWITNESS_DEMO=1.")
+        call_command("migrate", verbosity=0)  # in this process: a second start has five seconds
         people = make_accounts()
         if StoredCase.objects.exists():
             return
