@@ -30,7 +30,7 @@ $(VENV)/bin/python:
 
 $(RUN): requirements.lock pyproject.toml | $(VENV)/bin/python
 	$(BIN)/pip install -qq -r requirements.lock
-	$(BIN)/pip install -qq --no-deps --no-build-isolation -e . || $(BIN)/pip install -qq --no-deps -e .
+	$(BIN)/pip install -qq --no-deps -e .
 	@touch $@
 
 $(DEV): requirements-dev.lock $(RUN)
