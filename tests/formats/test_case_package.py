@@ -146,6 +146,12 @@ def test_a_zip_bomb_is_refused_unread():
         read(descriptor(resource()), {"captures/cranking.csv": b"0" * 60_000_000})
 
 
+def test_captures_too_large_together_are_refused(monkeypatch):
+    monkeypatch.setattr("fairwitness.formats.case_package.SAMPLES_MAX", 300)
+    with pytest.raises(PackageError, match="million samples together"):
+        read(descriptor(resource()))
+
+
 def test_a_damaged_member_is_refused():
     data = bytearray(package(descriptor(resource())))
     at = data.find(b"captures/cranking.csv") + 60

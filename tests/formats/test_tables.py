@@ -52,6 +52,12 @@ def test_a_table_over_the_limit_is_refused(monkeypatch):
         read("a,b\n1,2\n3,4\n")
 
 
+def test_a_table_of_very_many_short_cells_is_refused(monkeypatch):
+    monkeypatch.setattr("fairwitness.formats.tables.CELLS_MAX", 5)
+    with pytest.raises(TableError, match="million values"):
+        read("a,b\n1,2\n3,4\n5,6\n")
+
+
 @settings(max_examples=150, deadline=None)
 @given(st.binary(max_size=300))
 def test_any_bytes_are_read_or_refused(data):

@@ -36,6 +36,8 @@ DESCRIPTOR_BYTES_MAX = 4 * 1024 * 1024
 RESOURCES_MAX = 200
 OBSERVATIONS_MAX = 5000
 NESTING_MAX = 40
+SAMPLES_MAX = 80_000_000
+"""Of all captures together; with the limit of a single table this keeps reading within 1 GB of memory."""
 RATE_AGREES = 1e-6
 DEFAULT_UNITS = {Role.TIME: "s", Role.STARTER_CURRENT: "A", Role.COIL_CURRENT: "A", Role.INJECTOR_CURRENT: "A"}
 
@@ -223,10 +225,19 @@ def _captures(value: object, source: Source, engine: Engine) -> Iterator[Capture
             name = f"{name}-{i + 1}"
         taken.add(name)
         planned.append((name, path, resource))
+    held = 0
     for name, path, resource in planned:
         set_up = read_set_up(resource.get("fair_witness"))
         try:
-            yield _capture(name, path, resource, set_up, source, engine)
+            capture = _capture(name, path, resource, set_up, source, engine)
+            held += capture.time.samples * len(capture.channels)
+            if held > SAMPLES_MAX:
+                raise PackageError(
+                    f"The captures hold more than {SAMPLES_MAX / 1e6:.0f} million samples together.",
+                    where=name,
+                    mend="Split the case or lower the sample rate.",
+                )
+            yield capture
         except FileNotFoundError:
             yield UnreadableCapture(name=name, set_up=set_up, reason=f"The file {path} is missing from the package.")
         except (TableError, CaptureError) as error:

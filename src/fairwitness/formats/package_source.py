@@ -11,7 +11,7 @@ from typing import Protocol
 
 from fairwitness.core.errors import PackageError
 
-PACKAGE_BYTES_MAX = 768 * 1024 * 1024
+PACKAGE_BYTES_MAX = 384 * 1024 * 1024
 """All tables together, unpacked."""
 MEMBERS_MAX = 2000
 PACKED_RATIO_MAX = 400

@@ -12,8 +12,10 @@ from numpy.typing import NDArray
 
 from fairwitness.core.errors import TableError
 
-TABLE_BYTES_MAX = 512 * 1024 * 1024
+TABLE_BYTES_MAX = 160 * 1024 * 1024
 """Largest table read at once; longer recordings come in parts."""
+CELLS_MAX = 40_000_000
+"""Most cells of one table: short cells would make more memory of the same bytes."""
 COLUMNS_MAX = 64
 LINES_SEARCHED_MAX = 5_000_000
 MISSING = ["", "NaN", "nan", "NAN", "-nan", "null", "NULL", "None", "#N/A", "---", "∞", "-∞", "Infinity"]
@@ -72,6 +74,12 @@ def read_columns(
         )
     if b"\x00" in data[:65536]:
         raise TableError("This is not a text table.", where=where, mend="Export the capture as CSV.")
+    if data.count(b"\n") * len(layout.columns) > CELLS_MAX:
+        raise TableError(
+            f"The table holds more than {CELLS_MAX / 1e6:.0f} million values.",
+            where=where,
+            mend="Split the recording or lower the sample rate.",
+        )
     if layout.encoding.lower().replace("-", "") != "utf8":
         data = data.decode(layout.encoding).encode()
     names = [f"c{i}" for i in range(len(layout.columns))]
