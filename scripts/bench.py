@@ -45,6 +45,7 @@ from fairwitness.simulate.population import vehicle_for  # noqa: E402
 OUT = Path(__file__).resolve().parents[1] / "docs" / "performance.md"
 FOUR = even_engine((1, 3, 4, 2))
 ROUNDS = 5
+IMPORT_ROUNDS = 9
 
 
 @dataclass(frozen=True)
@@ -63,15 +64,17 @@ class Figure:
         return self.value <= self.target
 
 
+def once_s(work: Callable[[], object]) -> float:
+    """Time of one round."""
+    begin = time.perf_counter()
+    work()
+    return time.perf_counter() - begin
+
+
 def median_s(work: Callable[[], object], rounds: int = ROUNDS) -> float:
     """Median time of a few rounds, the first one left out."""
     work()
-    taken = []
-    for _ in range(rounds):
-        begin = time.perf_counter()
-        work()
-        taken.append(time.perf_counter() - begin)
-    return float(np.median(taken))
+    return float(np.median([once_s(work) for _ in range(rounds)]))
 
 
 def cranking(rate_hz: float, seconds: float = 8.0) -> Capture:
@@ -152,15 +155,11 @@ def import_figures(by: User) -> list[Figure]:
         keep_capture(case, capture, by=by, at=timezone.now())
 
     plain, comma = table("."), table(",")
-    # Taken in turn, so that a machine that slows down slows all three.
+    bring(plain)
     taken = [
-        (
-            median_s(lambda: pl.read_csv(plain), 1),
-            median_s(lambda: bring(plain), 1),
-            median_s(lambda: bring(comma), 1),
-        )
-        for _ in range(3)
-    ]
+        (once_s(lambda: pl.read_csv(plain)), once_s(lambda: bring(plain)), once_s(lambda: bring(comma)))
+        for _ in range(IMPORT_ROUNDS)
+    ]  # in turn, so that a machine that slows down slows all three
     import_ratio = float(np.median([whole / read for read, whole, _ in taken]))
     comma_ratio = float(np.median([commas / whole for _, whole, commas in taken]))
     raw = 4 * 4 * 2_000_000

@@ -18,6 +18,7 @@ CELLS_MAX = 40_000_000
 """Most cells of one table: short cells would make more memory of the same bytes."""
 COLUMNS_MAX = 64
 LINES_SEARCHED_MAX = 5_000_000
+STRETCH = 1 << 18
 MISSING = ["", "NaN", "nan", "NAN", "-nan", "null", "NULL", "None", "#N/A", "---", "∞", "-∞", "Infinity"]
 
 
@@ -74,7 +75,7 @@ def read_columns(
         )
     if b"\x00" in data[:65536]:
         raise TableError("This is not a text table.", where=where, mend="Export the capture as CSV.")
-    if data.count(b"\n") * len(layout.columns) > CELLS_MAX:
+    if _lines(data) * len(layout.columns) > CELLS_MAX:
         raise TableError(
             f"The table holds more than {CELLS_MAX / 1e6:.0f} million values.",
             where=where,
@@ -91,9 +92,18 @@ def read_columns(
         raise _located(data, layout, where)
     arrays = {}
     for name, column in zip(layout.columns, names, strict=True):
+        kind = np.float64 if name in exact else np.float32
         series = frame[column]
-        arrays[name] = series.to_numpy() if series.null_count() == 0 else series.fill_null(float("nan")).to_numpy()
+        values = series if series.null_count() == 0 else series.fill_null(float("nan"))
+        held = values.to_numpy(writable=True)
+        arrays[name] = np.add(held, 0.0, out=held, dtype=kind)  # "-0.00" is zero
     return arrays
+
+
+def _lines(data: bytes) -> int:
+    """Line ends; comparing whole stretches is many times as fast as counting in the bytes."""
+    held = np.frombuffer(data, np.uint8)
+    return sum(int(np.count_nonzero(held[at : at + STRETCH] == 10)) for at in range(0, held.size, STRETCH))
 
 
 def _frame(data: bytes, layout: Layout, schema: dict[str, type[pl.DataType]], where: str) -> pl.DataFrame:
@@ -111,7 +121,7 @@ def _frame(data: bytes, layout: Layout, schema: dict[str, type[pl.DataType]], wh
                 null_values=words,
                 truncate_ragged_lines=False,
                 raise_if_empty=False,
-            ).rechunk()
+            )
         except (pl.exceptions.PolarsError, UnicodeDecodeError, ValueError, OverflowError) as error:
             first_fault = first_fault or error
     raise _located(data, layout, where) from first_fault

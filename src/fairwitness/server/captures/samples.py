@@ -1,105 +1,79 @@
-"""Samples to and from the database: byte-shuffled, compressed chunks and a min/max pyramid."""
+"""Samples to and from the database: packed chunks and a min/max pyramid."""
 
 from __future__ import annotations
 
 import os
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass
 from itertools import islice
+from typing import TypeVar
 
 import numpy as np
-import zstandard
 from numpy.typing import NDArray
 
 from fairwitness.core.capture import Capture, Channel, Role, SampleArray, TimeBase
 from fairwitness.core.errors import CaptureError
 from fairwitness.formats.set_up import read_set_up
 from fairwitness.server.captures.models import SampleChunk, StoredCapture, StoredChannel
+from fairwitness.server.captures.packing import (
+    CHUNK_SAMPLES,
+    Float32Array,
+    coded,
+    pack,
+    pack_coded,
+    unpack,
+)
 
-Float32Array = NDArray[np.float32]
+Value = TypeVar("Value", np.float32, np.uint16)
 
-CHUNK_SAMPLES = 32_768
-"""128 KiB of samples: a window of 20 k samples costs one or two reads."""
 PYRAMID_STEP = 8
 PYRAMID_FIRST = 64
 """Samples behind one pair of the first stored level. Closer looks read the samples themselves: a finer level would take
 a quarter of their space and save a few milliseconds."""
 PYRAMID_TOP = 512
 """The pyramid stops where a level is shorter than this."""
-PACK_LEVEL = 1
 ROWS_AT_ONCE = 64
 
 
-def pack(values: NDArray[np.generic]) -> bytes:
-    """Compress an array, bytes of equal weight side by side.
-
-    Parameters
-    ----------
-    values : (n,) array of any fixed-size dtype
-
-    Returns
-    -------
-    bytes
-    """
-    size = values.dtype.itemsize
-    words = np.ascontiguousarray(values).view(f"<u{size}")
-    planes: NDArray[np.uint8] = np.empty((size, values.size), np.uint8)
-    for place in range(size):
-        np.right_shift(words, 8 * place, out=planes[place], casting="unsafe")
-    return zstandard.ZstdCompressor(level=PACK_LEVEL).compress(planes.data)
-
-
-def unpack(data: bytes | memoryview, dtype: type[np.generic], count: int) -> NDArray[np.generic]:
-    """The inverse of ``pack``.
-
-    Parameters
-    ----------
-    data : bytes
-    dtype : numpy dtype
-    count : int
-
-    Returns
-    -------
-    (count,) array
-    """
-    size = np.dtype(dtype).itemsize
-    raw = zstandard.ZstdDecompressor().decompress(bytes(data), max_output_size=count * size)
-    planes = np.frombuffer(raw, np.uint8).reshape(size, count)
-    whole = np.dtype(f"<u{size}")
-    words = planes[0].astype(whole)
-    for place in range(1, size):
-        words |= planes[place].astype(whole) << whole.type(8 * place)
-    return np.asarray(words.view(dtype))
-
-
-def pyramid(samples: Float32Array) -> list[tuple[Float32Array, Float32Array]]:
+def pyramid(samples: NDArray[Value]) -> list[tuple[NDArray[Value], NDArray[Value]]]:
     """Lows and highs over 64, 512, 4096, ... samples.
 
-    Strided minima are about three times as fast as reshaping and reducing.
+    The first level turns 64 neighbours into 64 rows a chunk at a time, which compares whole rows at once; that is three
+    times as fast as strided minima and ten times as fast as reducing along the short axis.
 
     Parameters
     ----------
-    samples : (n,) float32
+    samples : (n,) float32, or places in a table of rising values
         Missing samples are left out of a group; a group without any is NaN.
 
     Returns
     -------
-    list of (low, high), each (n // (64 * 8**i),) float32
+    list of (low, high), each (n // (64 * 8**i),) of the same kind
     """
+    levels = _pyramid(samples, np.minimum, np.maximum)
+    if any(np.isnan(low).any() for low, _ in levels[:1]):
+        return _pyramid(samples, np.fmin, np.fmax)  # several times as slow, and seldom needed
+    return levels
+
+
+def _pyramid(samples: NDArray[Value], least: np.ufunc, most: np.ufunc) -> list[tuple[NDArray[Value], NDArray[Value]]]:
     levels = []
     low = high = samples
-    least, most = (np.fmin, np.fmax) if np.isnan(samples.sum()) else (np.minimum, np.maximum)
-    while low.size >= PYRAMID_STEP * PYRAMID_TOP:
-        whole = low.size // PYRAMID_STEP * PYRAMID_STEP
-        next_low, next_high = low[:whole:PYRAMID_STEP].copy(), high[:whole:PYRAMID_STEP].copy()
-        for k in range(1, PYRAMID_STEP):
-            least(next_low, low[k:whole:PYRAMID_STEP], out=next_low)
-            most(next_high, high[k:whole:PYRAMID_STEP], out=next_high)
-        low, high = next_low, next_high
+    step = PYRAMID_FIRST
+    while low.size >= step * PYRAMID_TOP:
+        count = low.size // step
+        next_low, next_high = np.empty(count, low.dtype), np.empty(count, low.dtype)
+        for first in range(0, count, CHUNK_SAMPLES // step):
+            last = min(first + CHUNK_SAMPLES // step, count)
+            lows = np.ascontiguousarray(low[first * step : last * step].reshape(-1, step).T)
+            highs = lows if high is low else np.ascontiguousarray(high[first * step : last * step].reshape(-1, step).T)
+            least.reduce(lows, axis=0, out=next_low[first:last])
+            most.reduce(highs, axis=0, out=next_high[first:last])
+        low, high, step = next_low, next_high, PYRAMID_STEP
         levels.append((low, high))
-    return levels[1:]  # the first is a step on the way to PYRAMID_FIRST
+    return levels
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,11 +108,20 @@ def packing(capture: Capture) -> Iterator[Iterator[Packed]]:
 
 
 def _packed_channel(position: int, samples: SampleArray) -> list[Packed]:
+    plain = np.ascontiguousarray(samples, dtype=np.float32)
+    code = coded(plain)
+    if code is None:
+        return _pieces(position, plain, pack)
+    return _pieces(position, code.codes, lambda piece: pack_coded(piece, code.values))
+
+
+def _pieces(position: int, values: NDArray[Value], packer: Callable[[NDArray[Value]], bytes]) -> list[Packed]:
+    """Samples and the levels of their pyramid, cut into chunks and packed."""
     return [
-        Packed(position, level, index, piece.size, pack(piece))
-        for level, values in enumerate(_levels_of(np.ascontiguousarray(samples, dtype=np.float32)))
-        for index, first in enumerate(range(0, values.size, CHUNK_SAMPLES))
-        for piece in (values[first : first + CHUNK_SAMPLES],)
+        Packed(position, level, index, piece.size, packer(piece))
+        for level, whole in enumerate(_levels_of(values))
+        for index, first in enumerate(range(0, whole.size, CHUNK_SAMPLES))
+        for piece in (whole[first : first + CHUNK_SAMPLES],)
     ]
 
 
@@ -175,9 +158,12 @@ def write(stored: StoredCapture, capture: Capture, packed: Iterator[Packed]) -> 
         )
 
 
-def _levels_of(samples: Float32Array) -> list[Float32Array]:
+def _levels_of(samples: NDArray[Value]) -> list[NDArray[Value]]:
     """Samples, then lows and highs in turn."""
-    return [samples, *(np.stack(pair, axis=1).reshape(-1) for pair in pyramid(samples))]
+    levels = [samples]
+    for pair in pyramid(samples):
+        levels.append(np.stack(pair, axis=1).reshape(-1))
+    return levels
 
 
 def read_span(channel: StoredChannel, level: int, begin: int, end: int) -> Float32Array:

@@ -21,6 +21,7 @@ from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require
 from fairwitness.server.captures import samples
 from fairwitness.server.captures.models import StoredCapture, StoredMeasurement
+from fairwitness.server.captures.packing import pack
 from fairwitness.server.cases.models import StoredCase, StoredObservation
 from fairwitness.server.cases.services import (
     Captured,
@@ -85,7 +86,7 @@ def _row(case: StoredCase, capture: Capture, *, file_name: str, by: User, at: da
         samples=capture.time.samples,
         rate_hz=capture.time.rate_hz,
         start_s=capture.time.start_s,
-        stamps=samples.pack(stamps) if stamps is not None else None,
+        stamps=pack(stamps) if stamps is not None else None,
         kept_by=by,
         kept_at=at,
     )
