@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,8 +15,10 @@ from fairwitness.core.reason.faults import Cause, Hypothesis
 from fairwitness.core.reason.signatures import SIGNATURES, log_likelihood
 
 FloatArray = NDArray[np.float64]
+BoolArray = NDArray[np.bool_]
 
 LEFT_ALONE, BESIDE = "=", "beside"
+ANYTHING = ("=", "-", "0", "+", "~")
 TEMPER = 0.85
 """[M] numbers of one capture share clamp, battery and operator: together they count less than independent ones."""
 
@@ -64,32 +67,64 @@ def infer(candidates: Sequence[Hypothesis], evidence: Sequence[Evidence], engine
         Probabilities sum to 1.
     """
     scores = np.log(np.array([h.prior for h in candidates]))
+    places = {h.cylinders: _places(h.cylinders, engine.firing_order) for h in candidates}
     for line in evidence:
-        scores += np.array([TEMPER * _line_log_likelihood(h, line, engine) for h in candidates])
+        scores += TEMPER * _line_log_likelihoods(candidates, line, places)
     weights = np.exp(scores - scores.max())
     probabilities = weights / weights.sum()
     order = np.argsort(-probabilities, kind="stable")
     return Posterior(hypotheses=tuple(candidates[i] for i in order), probabilities=probabilities[order])
 
 
-def _line_log_likelihood(hypothesis: Hypothesis, line: Evidence, engine: Engine) -> float:
+@dataclass(frozen=True, slots=True)
+class _Places:
+    """Who is ill, who fires beside an ill one and who is apart, in firing order."""
+
+    ill: BoolArray
+    beside: BoolArray
+    apart: BoolArray
+
+    @property
+    def all_ill(self) -> bool:
+        return bool(self.ill.all())
+
+
+@lru_cache(maxsize=4096)
+def _places(cylinders: tuple[int, ...], firing_order: tuple[int, ...]) -> _Places:
+    ill = np.array([c in cylinders for c in firing_order])
+    beside = (np.roll(ill, 1) | np.roll(ill, -1)) & ~ill
+    return _Places(ill=ill, beside=beside, apart=~ill & ~beside)
+
+
+def _line_log_likelihoods(
+    candidates: Sequence[Hypothesis], line: Evidence, places: Mapping[tuple[int, ...], _Places]
+) -> FloatArray:
     """Open assignments are averaged over: a capture without sync says how many are low, not which."""
-    per_alternative = []
-    for shares in line.alternatives:
-        total = 0.0
+    scores = np.array([_scores(candidates, line, shares, places) for shares in line.alternatives])
+    peak = scores.max(axis=0)
+    return np.asarray(peak + np.log(np.exp(scores - peak).mean(axis=0)))
+
+
+def _scores(
+    candidates: Sequence[Hypothesis], line: Evidence, shares: FloatArray, places: Mapping[tuple[int, ...], _Places]
+) -> FloatArray:
+    """Log likelihood of one assignment of shares to cylinders under each hypothesis."""
+    looked_up: dict[tuple[str, ...], FloatArray] = {}
+
+    def under(symbols: tuple[str, ...]) -> FloatArray:
+        if symbols not in looked_up:
+            looked_up[symbols] = log_likelihood(shares, line.sigmas, symbols)
+        return looked_up[symbols]
+
+    def score(hypothesis: Hypothesis) -> float:
         if hypothesis.fault == "other":
-            total = float(log_likelihood(shares, line.sigmas, ("=", "-", "0", "+", "~")).sum())
-        else:
-            ill = np.array([c in hypothesis.cylinders for c in engine.firing_order])
-            expected = SIGNATURES[hypothesis.fault][line.line]
-            if ill.all() and line.line == "RC":
-                expected = (LEFT_ALONE,)  # relative: a fault common to all is even
-            total += float(log_likelihood(shares[ill], line.sigmas[ill], expected).sum())
-            beside = (np.roll(ill, 1) | np.roll(ill, -1)) & ~ill & (LEFT_ALONE not in expected)
-            apart = ~ill & ~beside
-            total += float(log_likelihood(shares[beside], line.sigmas[beside], (BESIDE,)).sum())
-            total += float(log_likelihood(shares[apart], line.sigmas[apart], (LEFT_ALONE,)).sum())
-        per_alternative.append(total)
-    values = np.array(per_alternative)
-    peak = float(values.max())
-    return peak + float(np.log(np.mean(np.exp(values - peak))))
+            return float(under(ANYTHING).sum())
+        at = places[hypothesis.cylinders]
+        expected = SIGNATURES[hypothesis.fault][line.line]
+        if at.all_ill and line.line == "RC":
+            expected = (LEFT_ALONE,)  # relative: a fault common to all is even
+        near = (LEFT_ALONE,) if LEFT_ALONE in expected else (BESIDE,)
+        total = under(expected)[at.ill].sum() + under(near)[at.beside].sum() + under((LEFT_ALONE,))[at.apart].sum()
+        return float(total)
+
+    return np.array([score(h) for h in candidates])

@@ -70,10 +70,19 @@ def coded(samples: Float32Array) -> Coded | None:
     scale, origin, half = np.float32(1 / step if step > 0 else 0), np.float32(low), np.float32(0.5)
     values = np.full(count, np.nan, np.float32)
     codes = np.empty(samples.size, np.uint16)
-    for piece, out in [(probe, None), *_chunks(samples, codes)]:
-        place = np.minimum(((piece - origin) * scale + half).astype(np.intp), count - 1)
-        other = np.flatnonzero(values.take(place, mode="clip").view(np.uint32) != piece.view(np.uint32))
-        if other.size:
+    size = min(BLOCK, max(samples.size, probe.size))
+    floats, places, differs = np.empty(size, np.float32), np.empty(size, np.intp), np.empty(size, np.bool_)
+    for piece, out in [(probe, None), *_blocks(samples, codes)]:
+        held, place = floats[: piece.size], places[: piece.size]  # no new memory block after block
+        np.subtract(piece, origin, out=held)
+        np.multiply(held, scale, out=held)
+        np.add(held, half, out=held)
+        np.copyto(place, held, casting="unsafe")
+        np.minimum(place, count - 1, out=place)
+        values.take(place, out=held, mode="clip")
+        np.not_equal(held.view(np.uint32), piece.view(np.uint32), out=differs[: piece.size])
+        if differs[: piece.size].any():
+            other = np.flatnonzero(differs[: piece.size])
             at, new = place[other], piece[other]
             if not np.isnan(values[at]).all():
                 return None
@@ -85,7 +94,7 @@ def coded(samples: Float32Array) -> Coded | None:
     return Coded(codes=codes, values=np.nan_to_num(values, nan=0.0))
 
 
-def _chunks(samples: Float32Array, codes: CodeArray) -> Iterator[tuple[Float32Array, CodeArray]]:
+def _blocks(samples: Float32Array, codes: CodeArray) -> Iterator[tuple[Float32Array, CodeArray]]:
     for first in range(0, samples.size, BLOCK):
         yield samples[first : first + BLOCK], codes[first : first + BLOCK]
 
