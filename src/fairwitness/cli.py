@@ -1,20 +1,24 @@
-"""``fairwitness``: diagnose a package, simulate cranking cases, run the cranking study."""
+"""``fairwitness``: diagnose a package, simulate vehicles, run the cranking study."""
 
 from __future__ import annotations
 
 import argparse
 import json
+import re
 import sys
 from collections.abc import Sequence
 from pathlib import Path
 
 from fairwitness import __version__
 from fairwitness.core.diagnose import diagnose
-from fairwitness.core.errors import FairWitnessError
+from fairwitness.core.errors import FairWitnessError, SimulationError
 from fairwitness.core.reason.plan import School
 from fairwitness.formats.case_package import read_package
 from fairwitness.formats.diagnosis_document import diagnosis_document
-from fairwitness.study import cranking
+from fairwitness.simulate.clips import LEVELS
+from fairwitness.simulate.examine import TESTS
+from fairwitness.simulate.garage import ENGINES, fault_named
+from fairwitness.study import cranking, vehicles
 
 EXIT_REFUSED = 2
 
@@ -55,6 +59,18 @@ def _parser() -> argparse.ArgumentParser:
     reading.add_argument("--school", choices=[s.value for s in School], default=School.MECHANICAL_FIRST.value)
     reading.set_defaults(run=_diagnose)
 
+    making = commands.add_parser("simulate", help="make a vehicle ill and examine it, or a whole population")
+    making.add_argument("--engine", default="drover-2.0", help=f"{', '.join(ENGINES)}, or a firing order like 1-3-4-2")
+    making.add_argument("--fault", action="append", default=[], help="id@cylinder:severity!condition; more than once")
+    making.add_argument("--tests", default="all", help="names with commas between them, or all")
+    making.add_argument("--level", choices=list(LEVELS), default="workshop")
+    making.add_argument("--cold", action="store_true")
+    making.add_argument("--seed", type=int, default=1)
+    making.add_argument("--population", type=int, default=0, help="so many random vehicles instead of one")
+    making.add_argument("--workers", type=int, default=None)
+    making.add_argument("-o", "--out", type=Path, required=True, help="package to write; a folder for a population")
+    making.set_defaults(run=_simulate)
+
     study = commands.add_parser("study", help="measure how often the cranking verdict is right on simulated cases")
     study.add_argument("--cases", type=int, default=300)
     study.add_argument("--seed", type=int, default=1000)
@@ -77,6 +93,30 @@ def _diagnose(given: argparse.Namespace) -> int:
         print(f"  {'Not seen':9}{text}")
     if document["next_tests"]:
         print(f"  {'Ask next':9}{document['next_tests'][0]['title']}. {document['next_tests'][0]['reason']}")
+    return 0
+
+
+def _simulate(given: argparse.Namespace) -> int:
+    tests = TESTS if given.tests == "all" else tuple(name.strip() for name in given.tests.split(","))
+    if given.population:
+        seeds = range(given.seed, given.seed + given.population)
+        vehicles.make_all([vehicles.random_order(s, tests=tests) for s in seeds], given.out, workers=given.workers)
+        return 0
+    order = vehicles.Order(
+        engine=given.engine,
+        faults=tuple(fault_named(text) for text in given.fault),
+        tests=tests,
+        level=given.level,
+        seed=given.seed,
+        hot=not given.cold,
+        name=re.sub(r"[^a-z0-9._-]+", "-", given.out.stem.lower()).strip("-.") or "simulated",
+    )
+    package = vehicles.make(order)
+    try:
+        given.out.write_bytes(package)
+    except OSError as error:
+        raise SimulationError("The package cannot be written there.", where=str(given.out)) from error
+    print(f"{given.out}: {len(package) / 1e6:.1f} MB")
     return 0
 
 

@@ -59,3 +59,15 @@ class ObservationError(FairWitnessError):
     """A hand-entered observation that says something impossible."""
 
     code = "observation_impossible"
+
+
+class SimulationError(FairWitnessError):
+    """A vehicle, fault or test that cannot be simulated."""
+
+    code = "simulation_impossible"
+
+
+class InstrumentError(FairWitnessError):
+    """An instrument that does not answer, or not as it should."""
+
+    code = "instrument_silent"

@@ -216,6 +216,7 @@ def crank(
     rest_s: float = 0.4,
     start_angle_deg: float = 0.0,
     step_s: float = 0.0005,
+    torque: FloatArray | None = None,
 ) -> CrankRun:
     """Turn the engine over.
 
@@ -228,12 +229,14 @@ def crank(
     start_angle_deg : float, degrees of crank
     step_s : float, s
         Solver step (midpoint rule).
+    torque : (720 / TABLE_DEG,) float, N m, optional
+        Gas torque against angle, where it is known better than from the sealing alone.
 
     Returns
     -------
     CrankRun
     """
-    table = gas_torque_table(vehicle).tolist()
+    table = (gas_torque_table(vehicle) if torque is None else torque).tolist()
     size = len(table)
     steps = int(seconds / step_s)
     resist = vehicle.battery_ohm + vehicle.starter_ohm
@@ -256,14 +259,14 @@ def crank(
         if clock >= 0:
             wanted = max((source - kt * omega) / resist, 0.0)
             current += (wanted - current) * lag
-            torque = kt * current + load(theta, omega)
-            if omega <= 0 and torque < 0:
-                torque = 0.0
-            half_speed = omega + 0.5 * step_s * torque / vehicle.inertia
+            pull = kt * current + load(theta, omega)
+            if omega <= 0 and pull < 0:
+                pull = 0.0
+            half_speed = omega + 0.5 * step_s * pull / vehicle.inertia
             half_angle = theta + 0.5 * step_s * omega
-            torque = kt * current + load(half_angle, half_speed)
+            pull = kt * current + load(half_angle, half_speed)
             theta += step_s * half_speed
-            omega = max(omega + step_s * torque / vehicle.inertia, 0.0)
+            omega = max(omega + step_s * pull / vehicle.inertia, 0.0)
         angles[i], speeds[i], currents[i] = theta, omega, current
         volts[i] = source - current * vehicle.battery_ohm
     return CrankRun(

@@ -1,0 +1,219 @@
+"""Where instruments are connected to the vehicle, and what their front ends make of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.random import Generator
+
+from fairwitness.core.capture import Channel, Role
+from fairwitness.core.engine import FloatArray
+from fairwitness.core.errors import SimulationError
+from fairwitness.simulate import ignition, injection, pulses, sensors
+from fairwitness.simulate.course import Course
+
+UNIT_OF: dict[Role, str] = {
+    Role.STARTER_CURRENT: "A",
+    Role.BATTERY_VOLTAGE: "V",
+    Role.CRANK_SENSOR: "V",
+    Role.CAM_SENSOR: "V",
+    Role.COIL_CONTROL: "V",
+    Role.COIL_CURRENT: "A",
+    Role.SECONDARY_VOLTAGE: "kV",
+    Role.INJECTOR_VOLTAGE: "V",
+    Role.INJECTOR_CURRENT: "A",
+    Role.CYLINDER_PRESSURE: "bar",
+    Role.EXHAUST_PRESSURE: "kPa",
+    Role.INTAKE_PRESSURE: "kPa",
+    Role.CRANKCASE_PRESSURE: "kPa",
+}
+RANGE_OF: dict[Role, float] = {
+    Role.STARTER_CURRENT: 1000.0,
+    Role.BATTERY_VOLTAGE: 20.0,
+    Role.CRANK_SENSOR: 20.0,
+    Role.CAM_SENSOR: 10.0,
+    Role.COIL_CONTROL: 20.0,
+    Role.COIL_CURRENT: 20.0,
+    Role.SECONDARY_VOLTAGE: 50.0,
+    Role.INJECTOR_VOLTAGE: 100.0,
+    Role.INJECTOR_CURRENT: 10.0,
+    Role.CYLINDER_PRESSURE: 50.0,
+    Role.EXHAUST_PRESSURE: 10.0,
+    Role.INTAKE_PRESSURE: 10.0,
+    Role.CRANKCASE_PRESSURE: 5.0,
+}
+"""Full scale each way in the role's unit [M]."""
+NOISE_OF: dict[Role, float] = {
+    Role.STARTER_CURRENT: 2.0,
+    Role.BATTERY_VOLTAGE: 0.012,
+    Role.CRANK_SENSOR: 0.04,
+    Role.CAM_SENSOR: 0.03,
+    Role.COIL_CONTROL: 0.03,
+    Role.COIL_CURRENT: 0.05,
+    Role.SECONDARY_VOLTAGE: 0.06,
+    Role.INJECTOR_VOLTAGE: 0.15,
+    Role.INJECTOR_CURRENT: 0.012,
+    Role.CYLINDER_PRESSURE: 0.02,
+    Role.EXHAUST_PRESSURE: 0.03,
+    Role.INTAKE_PRESSURE: 0.004,
+    Role.CRANKCASE_PRESSURE: 0.004,
+}
+"""[M] standard deviation in a workshop, in the role's unit."""
+LEVELS: dict[str, float] = {"clean": 0.0, "workshop": 1.0, "hostile": 3.0}
+BITS = 12
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Clip:
+    """One lead of an instrument and where it is clipped on."""
+
+    role: Role
+    cylinder: int | None = None
+    feeds: tuple[int, ...] = ()
+    """Cylinders on the clamped feed."""
+    sync: bool = False
+    at_unit: bool = False
+    """At the control unit's own pin rather than at the part."""
+    unplugged: bool = False
+    name: str = ""
+
+    @property
+    def label(self) -> str:
+        """What the channel is called."""
+        where = f" {self.cylinder}" if self.cylinder else ""
+        return self.name or f"{self.role.value.replace('_', ' ')}{where}"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FrontEnd:
+    """What happens between the lead and the number."""
+
+    noise: float = 0.0
+    gain: float = 1.0
+    zero: float = 0.0
+    reach: float = 20.0
+    """Full scale each way; beyond it the input clips."""
+    bits: int | None = BITS
+
+    def digitised(self, signal: FloatArray, rng: Generator) -> FloatArray:
+        """The numbers an instrument gives for a signal.
+
+        Parameters
+        ----------
+        signal : (n,) float
+        rng : numpy Generator
+
+        Returns
+        -------
+        (n,) float
+        """
+        seen = self.gain * signal + self.zero
+        if self.noise:
+            seen = seen + rng.normal(0.0, self.noise, signal.size)
+        seen = np.clip(seen, -self.reach, self.reach)
+        if self.bits is None:
+            return np.asarray(seen)
+        step = 2 * self.reach / 2**self.bits
+        return np.asarray(np.rint(seen / step) * step + 0.0)
+
+
+def front_end(role: Role, level: str, rng: Generator) -> FrontEnd:
+    """A usual input for a role: a clamp has a zero error, a pick-up an unknown gain.
+
+    Parameters
+    ----------
+    role : Role
+    level : str
+        clean, workshop or hostile.
+    rng : numpy Generator
+
+    Returns
+    -------
+    FrontEnd
+
+    Raises
+    ------
+    SimulationError
+        No such level.
+    """
+    if level not in LEVELS:
+        raise SimulationError(f"There is no level {level!r}.", where="level", mend=f"Use one of {', '.join(LEVELS)}.")
+    scale = LEVELS[level]
+    end = FrontEnd(noise=scale * NOISE_OF.get(role, 0.0), reach=RANGE_OF.get(role, 20.0), bits=BITS if scale else None)
+    if scale and role in (Role.STARTER_CURRENT, Role.COIL_CURRENT, Role.INJECTOR_CURRENT):
+        end = replace(end, gain=1 + 0.02 * float(rng.normal()), zero=0.006 * end.reach * float(rng.normal()))
+    if scale and role is Role.SECONDARY_VOLTAGE:
+        end = replace(end, gain=1 + 0.04 * float(rng.normal()))
+    return end
+
+
+def signal(course: Course, clip: Clip, times: FloatArray, rng: Generator) -> FloatArray:
+    """What is at the lead, in the role's unit.
+
+    Parameters
+    ----------
+    course : Course
+    clip : Clip
+    times : (n,) float, s
+    rng : numpy Generator
+
+    Returns
+    -------
+    (n,) float
+
+    Raises
+    ------
+    SimulationError
+        A signal of one cylinder without the cylinder.
+    """
+    role, everyone = clip.role, tuple(range(1, course.vehicle.engine.cylinders + 1))
+    own = (clip.cylinder,) if clip.cylinder is not None else (clip.feeds or everyone)
+    if role in NEEDS_CYLINDER and clip.cylinder is None:
+        raise SimulationError(f"{clip.label} belongs to one cylinder.", where="clip", mend="Say which.")
+    if role is Role.STARTER_CURRENT:
+        return np.asarray(np.interp(times, course.run.time_s, course.run.current_a))
+    if role is Role.BATTERY_VOLTAGE:
+        return np.asarray(np.interp(times, course.run.time_s, course.run.battery_v))
+    if role is Role.COIL_CURRENT:
+        return ignition.coil_current(course, own, times)
+    if role is Role.INJECTOR_CURRENT:
+        return injection.injector_current(course, own, times)
+    if role is Role.CRANK_SENSOR:
+        return sensors.crank_sensor(course, times)
+    if role is Role.CAM_SENSOR:
+        return sensors.cam_sensor(course, times)
+    if role is Role.EXHAUST_PRESSURE:
+        return pulses.exhaust_pa(course, times) / 1e3
+    if role is Role.INTAKE_PRESSURE:
+        return pulses.intake_pa(course, times) / 1e3
+    if role is Role.CRANKCASE_PRESSURE:
+        return pulses.crankcase_pa(course, times) / 1e3
+    cylinder = own[0]
+    if role is Role.COIL_CONTROL:
+        return ignition.coil_command(course, cylinder, times, at_unit=clip.at_unit, unplugged=clip.unplugged)
+    if role is Role.SECONDARY_VOLTAGE:
+        return ignition.secondary_kv(course, cylinder, times, rng)
+    if role is Role.INJECTOR_VOLTAGE:
+        return injection.injector_volts(course, cylinder, times, at_unit=clip.at_unit)
+    if role is Role.CYLINDER_PRESSURE:
+        return course.pressure(cylinder, course.angle_at(times)) / 1e5
+    return np.zeros(times.size)
+
+
+NEEDS_CYLINDER = (Role.COIL_CONTROL, Role.SECONDARY_VOLTAGE, Role.INJECTOR_VOLTAGE, Role.CYLINDER_PRESSURE)
+
+
+def channel_of(clip: Clip, samples: FloatArray) -> Channel:
+    """A channel of a capture, with what is known of where it was clipped."""
+    return Channel(
+        name=clip.label,
+        role=clip.role,
+        unit=UNIT_OF.get(clip.role, "1"),
+        samples=samples.astype(np.float32),
+        cylinder=clip.cylinder,
+        feeds=clip.feeds,
+        sync=clip.sync,
+        measured_at="control_unit" if clip.at_unit else None,
+        unplugged=True if clip.unplugged else None,
+    )

@@ -1,0 +1,365 @@
+"""What gauges, meters, lamps, scan tool and eyes would say of the vehicle, as observations of a case."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+from numpy.random import Generator
+
+from fairwitness.core.case import Observation
+from fairwitness.core.engine import Ignition, Injection
+from fairwitness.core.errors import SimulationError
+from fairwitness.simulate.course import CRANKING_CHARGE_PA, CRANKING_RPM, Course, crank_over
+from fairwitness.simulate.cranking import ATMOSPHERE_PA
+from fairwitness.simulate.gas import tables_for
+from fairwitness.simulate.health import Fault, Health, LeakPath, healths, shows
+from fairwitness.simulate.running import run_engine
+from fairwitness.simulate.vehicle import Vehicle
+
+COPPER_PER_K = 0.00393  # [P: IEC 60028] temperature coefficient of copper at 20 degrees C
+HOT_K = 65.0
+LEAK_DOWN_SOUND, LEAK_DOWN_FULL = 6.0, 88.0
+SECONDARY_OHM, LEAD_OHM = 8_800.0, 4_200.0
+OIL_SEALS = 0.6
+"""[M] share of a ring leak that a spoon of oil closes."""
+COUNTED_REVOLUTIONS = 400
+HEARD = {
+    LeakPath.CRANKCASE: "oil_filler",
+    LeakPath.INTAKE: "intake",
+    LeakPath.EXHAUST: "exhaust",
+    LeakPath.NEIGHBOUR: "neighbour",
+}
+Gauge = Callable[["Patient", Generator], list[Observation]]
+
+
+class Patient:
+    """A vehicle at rest, as a technician finds it: the faults that show at this temperature."""
+
+    def __init__(self, vehicle: Vehicle, *, hot: bool, suspects: tuple[int, ...] = ()) -> None:
+        self.vehicle, self.hot = vehicle, hot
+        rng = np.random.default_rng(0)
+        now = [f for f in vehicle.faults if bool(shows(f, hot=hot, load="none", cycles=1, rng=rng)[0])]
+        self.faults: tuple[Fault, ...] = tuple(now)
+        self.parts: dict[int, Health] = healths(vehicle.engine, now, protective=False)
+        self.suspects = suspects or tuple(dict.fromkeys(c for f in vehicle.faults for c in f.cylinders)) or (1,)
+        self.order = tuple(range(1, vehicle.engine.cylinders + 1))
+
+    @property
+    def spread(self) -> float:
+        """Resistance of warm copper over that at 20 degrees."""
+        return 1 + COPPER_PER_K * (HOT_K if self.hot else 0.0)
+
+    def idle(self, rng: Generator, *, seconds: float = 6.0, cut: tuple[int, ...] = ()) -> Course:
+        """The engine at idle."""
+        return run_engine(self.vehicle, seconds=seconds, hot=self.hot, rng=rng, cut=cut)
+
+
+def observe(
+    vehicle: Vehicle, test: str, *, hot: bool, rng: Generator, suspects: tuple[int, ...] = ()
+) -> list[Observation]:
+    """Do one hand test on the vehicle.
+
+    Parameters
+    ----------
+    vehicle : Vehicle
+    test : str
+        A key of ``GAUGES``.
+    hot : bool
+    rng : numpy Generator
+    suspects : tuple of int
+        Cylinders a test of one cylinder is done on; those with a fault if left out.
+
+    Returns
+    -------
+    list of Observation
+
+    Raises
+    ------
+    SimulationError
+        No such test.
+    """
+    if test not in GAUGES:
+        raise SimulationError(f"There is no test {test!r}.", where="tests", mend=f"Use one of {', '.join(GAUGES)}.")
+    return GAUGES[test](Patient(vehicle, hot=hot, suspects=suspects), rng)
+
+
+def _seen(test: str, **data: Any) -> Observation:
+    return Observation(test=test, data=data)
+
+
+def compression_gauge(patient: Patient, rng: Generator) -> list[Observation]:
+    """Dry on all, then wet on those that are low."""
+    dry = {c: _gauge_kpa(patient, patient.parts[c], rng) for c in patient.order}
+    high = max(dry.values())
+    data: dict[str, Any] = {"unit": "kPa", "dry": {str(c): round(v) for c, v in dry.items()}}
+    low = [c for c, v in dry.items() if v < 0.75 * high] or list(patient.suspects[:1])
+    data["wet"] = {str(c): round(_gauge_kpa(patient, _oiled(patient.parts[c]), rng)) for c in low}
+    return [_seen("compression_gauge", **data)]
+
+
+def _gauge_kpa(patient: Patient, health: Health, rng: Generator) -> float:
+    """The check valve of a gauge keeps the highest pressure above atmosphere."""
+    table = tables_for(patient.vehicle.turning, health, speed_rpm=CRANKING_RPM, charge_pa=CRANKING_CHARGE_PA)
+    peak = float((CRANKING_CHARGE_PA * table.charge + ATMOSPHERE_PA * table.exhaust).max()) - ATMOSPHERE_PA
+    return max(peak, 0.0) / 1000 * (1 + 0.015 * float(rng.normal()))
+
+
+def _oiled(health: Health) -> Health:
+    if health.leak_path is not LeakPath.CRANKCASE:
+        return health
+    return replace(health, sealing=health.sealing + OIL_SEALS * (1 - health.sealing))
+
+
+def leak_down(patient: Patient, rng: Generator) -> list[Observation]:
+    """Compressed air at TDC compression of the suspects."""
+    seen = []
+    for cylinder in patient.suspects:
+        health = patient.parts[cylinder]
+        lost = LEAK_DOWN_SOUND + (LEAK_DOWN_FULL - LEAK_DOWN_SOUND) * (1 - health.sealing) ** 0.8
+        percent = min(max(round(lost * (1 + 0.12 * float(rng.normal())), 0), 2), 100)
+        heard = [HEARD[health.leak_path]] if health.sealing < 0.85 and health.leak_path in HEARD else []
+        data: dict[str, Any] = {"cylinder": cylinder, "percent": percent, "heard_at": heard}
+        if heard == ["neighbour"]:
+            data["neighbour"] = next((c for c in patient.suspects if c != cylinder), None)
+        seen.append(_seen("leak_down", **{k: v for k, v in data.items() if v is not None}))
+    return seen
+
+
+def resistance(patient: Patient, rng: Generator) -> list[Observation]:
+    """Injectors, coil primaries and secondaries, every cylinder, at the part."""
+    seen = []
+    temperature = "hot" if patient.hot else "cold"
+    for cylinder in patient.order:
+        health = patient.parts[cylinder]
+        noise = 1 + 0.008 * float(rng.normal())
+        if patient.vehicle.engine.injection is not Injection.CARBURETTOR:
+            injector = patient.vehicle.injection.ohm * health.injector_ohm * patient.spread * noise
+            seen.append(_ohms("injector", cylinder, injector, health.injector_closed_circuit, temperature))
+        if not patient.vehicle.sparkless:
+            primary = patient.vehicle.ignition.primary_ohm * patient.spread * noise
+            seen.append(_ohms("coil_primary", cylinder, primary, health.primary_closed, temperature))
+            lead = LEAD_OHM * noise + health.series_ohm
+            seen.append(_ohms("plug_lead", cylinder, lead, not health.secondary_open, temperature))
+            shorted = health.coil_inductance < 0.9
+            secondary = SECONDARY_OHM * (0.35 if shorted else 1.0) * patient.spread * noise
+            seen.append(_ohms("coil_secondary", cylinder, secondary, health.coil_output > 0, temperature))
+    return seen
+
+
+def _ohms(item: str, cylinder: int, ohms: float, closed: bool, temperature: str) -> Observation:
+    data: dict[str, Any] = {"item": item, "cylinder": cylinder, "temperature": temperature}
+    return _seen("resistance", **data, **({"ohms": round(ohms, 2)} if closed else {"open": True}))
+
+
+def voltage(patient: Patient, rng: Generator) -> list[Observation]:
+    """Battery, coil feed, earth and command, injector feed and control, at the suspects and one sound peer."""
+    vehicle = patient.vehicle
+    battery = vehicle.turning.battery_volt
+    seen = [_seen("voltage", item="battery", volts=round(battery, 2), engine_state="key_on")]
+    for cylinder in patient.suspects:
+        health = patient.parts[cylinder]
+        at: dict[str, Any] = {"cylinder": cylinder, "engine_state": "key_on", "unplugged": False, "measured_at": "part"}
+        connected = health.injector_closed_circuit and health.injector_feed and health.injector_command_at_part
+        control = battery - 0.15 if connected else vehicle.injection.bias_v
+        for item, volts in (
+            ("injector_feed", battery - 0.1 if health.injector_feed else 0.0),
+            ("injector_control", control),
+            ("coil_feed", battery - 0.2 if health.coil_feed else 0.0),
+            ("coil_earth", 0.06),
+            ("coil_control_low", health.command_low_v if health.command_at_coil else 0.0),
+        ):
+            if vehicle.sparkless and item.startswith("coil"):
+                continue
+            seen.append(_seen("voltage", item=item, volts=round(abs(volts + 0.03 * float(rng.normal())), 2), **at))
+    return seen
+
+
+def fuel_pressure(patient: Patient, rng: Generator) -> list[Observation]:
+    """Rail pressure at idle against the maker's range."""
+    nominal = {Injection.DIRECT: 5_000.0, Injection.COMMON_RAIL: 30_000.0}.get(patient.vehicle.engine.injection, 350.0)
+    share = min((h.flow for h in patient.parts.values()), default=1.0)
+    low_supply = any(f.fault == "fuel_supply_low" for f in patient.faults)
+    kpa = nominal * (share**2 if low_supply else 1.0) * (1 + 0.01 * float(rng.normal()))  # flow follows its root
+    return [_seen("fuel_pressure", kpa=round(kpa), low_kpa=round(0.93 * nominal), high_kpa=round(1.07 * nominal))]
+
+
+def fuel_trim(patient: Patient, rng: Generator) -> list[Observation]:
+    """Trims of each bank at idle: what the mixture control adds to what it meets."""
+    seen = []
+    for number, bank in enumerate(patient.vehicle.engine.banks or (patient.order,), start=1):
+        course = patient.idle(rng, seconds=2.0)
+        trimmed = [course.cylinders[c].mixture[-1] for c in bank]
+        raw = [_untrimmed(patient.parts[c]) for c in bank]
+        ratio = [1 / (m * r) for m, r in zip(trimmed, raw, strict=True) if np.isfinite(m) and r > 0]
+        total = 100 * (float(np.median(ratio)) - 1) if ratio else 25.0
+        long = round(0.7 * total + float(rng.normal(0, 0.8)), 1)
+        seen.append(_seen("fuel_trim", bank=number, short_percent=round(total - long, 1), long_percent=long))
+    return seen
+
+
+def _untrimmed(health: Health) -> float:
+    if not health.injector_runs or not health.pintle_moves:
+        return 0.0
+    return (health.flow * (1 - 0.3 * (health.injector_ohm - 1)) + health.drip) / (1 + health.extra_air)
+
+
+def vacuum(patient: Patient, rng: Generator) -> list[Observation]:
+    """Manifold vacuum at idle, at a port without a check valve."""
+    course = patient.idle(rng)
+    below = (ATMOSPHERE_PA - float(course.manifold_pa.mean())) / 1000
+    return [_seen("vacuum", kpa_below_atmosphere=round(below + float(rng.normal(0, 0.7)), 1), engine_state="running")]
+
+
+def spark_check(patient: Patient, rng: Generator) -> list[Observation]:
+    """A tester gap at the lead end of each suspect while cranking."""
+    if patient.vehicle.sparkless:
+        return []
+    seen = []
+    for cylinder in patient.suspects:
+        health = patient.parts[cylinder]
+        weak = health.coil_output < 0.5 or health.coil_inductance < 0.9 or health.series_ohm > 6e4
+        none = not health.coil_runs or health.coil_output <= 0 or health.secondary_open
+        spark = "none" if none else "weak" if weak else "strong"
+        seen.append(_seen("spark_check", cylinder=cylinder, spark=spark, measured_at="lead_end"))
+    return seen
+
+
+def load_lamp(patient: Patient, rng: Generator) -> list[Observation]:
+    """A bulb of about 2 A in place of the injector, then of the coil, at the suspects."""
+    seen = []
+    for cylinder in patient.suspects:
+        health = patient.parts[cylinder]
+        wired = health.injector_feed and health.injector_command_at_part and health.injector_command_at_unit
+        steady = health.injector_always_on
+        lamp = "bright" if steady else "flashing" if wired and not health.cut else "dark"
+        seen.append(_seen("load_lamp", circuit="injector", cylinder=cylinder, lamp=lamp))
+        if not patient.vehicle.sparkless:
+            switched = health.coil_feed and health.command_at_coil and health.command_low_v < 1.5
+            seen.append(_seen("load_lamp", circuit="coil", cylinder=cylinder, lamp="flashing" if switched else "dark"))
+    return seen
+
+
+SWAPPABLE = {
+    "coil": ("coil_secondary_shorted", "coil_output_dead", "coil_primary_open"),
+    "plug": ("plug_gap_wide", "plug_shorted", "plug_tracking"),
+    "lead": ("secondary_high_resistance", "secondary_open", "secondary_leak"),
+    "injector": (
+        "injector_open_circuit",
+        "injector_high_resistance",
+        "injector_shorted",
+        "injector_stuck_closed",
+        "injector_restricted",
+        "injector_leaking",
+    ),
+}
+"""A fault that moves with the part it sits in."""
+
+
+def swap(patient: Patient, rng: Generator) -> list[Observation]:
+    """Each part of the first suspect changed with a neighbour's: whether the misfire moves."""
+    suspect = patient.suspects[0]
+    other = next((c for c in patient.order if c not in patient.suspects), None)
+    if other is None:
+        return []
+    mine = {f.fault for f in patient.faults if suspect in f.cylinders}
+    coil_on_plug = patient.vehicle.engine.ignition is Ignition.COIL_ON_PLUG
+    parts = (
+        ["injector"] if patient.vehicle.sparkless else ["plug", "injector", *(["coil"] if coil_on_plug else ["lead"])]
+    )
+    return [
+        _seen("swap", part=part, **{"from": suspect, "to": other}, moved=bool(mine & set(SWAPPABLE[part])))
+        for part in parts
+    ]
+
+
+PLUG_LOOKS = {
+    "plug_gap_wide": "worn",
+    "plug_shorted": "fouled",
+    "plug_tracking": "tracked",
+    "coil_output_dead": "wet",
+    "secondary_open": "wet",
+    "coil_primary_open": "wet",
+    "injector_leaking": "fouled",
+}
+
+
+def visual(patient: Patient, rng: Generator) -> list[Observation]:
+    """Plugs of the suspects, out and looked at; burnt or corroded things beside them."""
+    seen = []
+    for cylinder in patient.suspects:
+        own = [f.fault for f in patient.faults if cylinder in f.cylinders]
+        look = next((PLUG_LOOKS[f] for f in own if f in PLUG_LOOKS), "clean")
+        if not patient.vehicle.sparkless:
+            seen.append(_seen("visual", item="plug", cylinder=cylinder, seen=look))
+        if any(f in ("injector_high_resistance", "coil_control_open", "injector_control_open") for f in own):
+            seen.append(_seen("visual", item="connector", cylinder=cylinder, seen="corroded"))
+        if "secondary_leak" in own:
+            seen.append(_seen("visual", item="lead", cylinder=cylinder, seen="burnt"))
+    return seen
+
+
+def cranking_speed(patient: Patient, rng: Generator) -> list[Observation]:
+    """Speed at each compression as the control unit tables it: faster is weaker."""
+    course = crank_over(patient.vehicle, seconds=9.0, hot=patient.hot, rng=rng)
+    table = {}
+    for cylinder in patient.order:
+        tdc = course.cylinders[cylinder].tdc_deg
+        begin, end = course.time_at(tdc - 60.0), course.time_at(tdc + 10.0)
+        rpm = 70.0 / 6.0 / (end - begin)
+        table[str(cylinder)] = round(float(np.nanmedian(rpm[np.isfinite(rpm)][2:])), 1)
+    return [_seen("cranking_speed", cylinder_rpm=table, seconds=9)]
+
+
+def power_balance(patient: Patient, rng: Generator) -> list[Observation]:
+    """Each cylinder cut in turn: the drop before idle control answers."""
+    running = replace(patient.vehicle.running, idle_control=False)
+    drops = []
+    for cylinder in patient.order:
+        seed = int(rng.integers(2**31))
+        held = replace(patient.vehicle, running=running)
+        before = run_engine(held, seconds=0.8, hot=patient.hot, rng=np.random.default_rng(seed))
+        after = run_engine(
+            held, seconds=0.8, hot=patient.hot, rng=np.random.default_rng(seed), cut=(cylinder,), cut_from_s=0.0
+        )
+        drops.append(
+            {
+                "cylinder": cylinder,
+                "rpm_before": round(float(before.run.speed_rpm[-200:].mean())),
+                "rpm_after": round(float(after.run.speed_rpm[-200:].mean())),
+            }
+        )
+    return [_seen("power_balance", load="idle", idle_control="fixed", drops=drops)]
+
+
+def misfire_counts(patient: Patient, rng: Generator) -> list[Observation]:
+    """Counts over 400 revolutions at idle, from the crank's own slowing down."""
+    seconds = COUNTED_REVOLUTIONS / (patient.vehicle.running.idle_rpm / 60)
+    course = patient.idle(rng, seconds=min(seconds, 32.0))
+    usual = float(np.median(np.concatenate([course.cylinders[c].heat for c in patient.order])))
+    counts = {}
+    for cylinder in patient.order:
+        missed = float(np.mean(course.cylinders[cylinder].heat <= 0.3 * usual))
+        counts[str(cylinder)] = round(missed * COUNTED_REVOLUTIONS / 2) + int(rng.integers(0, 3))
+    return [_seen("misfire_counts", counts=counts, revolutions=COUNTED_REVOLUTIONS)]
+
+
+GAUGES: Mapping[str, Gauge] = {
+    "compression_gauge": compression_gauge,
+    "leak_down": leak_down,
+    "resistance": resistance,
+    "voltage": voltage,
+    "fuel_pressure": fuel_pressure,
+    "fuel_trim": fuel_trim,
+    "vacuum": vacuum,
+    "spark_check": spark_check,
+    "load_lamp": load_lamp,
+    "swap": swap,
+    "visual": visual,
+    "cranking_speed": cranking_speed,
+    "power_balance": power_balance,
+    "misfire_counts": misfire_counts,
+}
+"""Hand tests by the name of the observation they give."""

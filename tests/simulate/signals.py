@@ -1,0 +1,119 @@
+"""Small measurements of clean simulated signals, made without the core: enough to see what a fault does to each."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from fairwitness.simulate.course import Course, Motion
+from fairwitness.simulate.ignition import coil_command, coil_current, secondary_kv, sparks
+from fairwitness.simulate.injection import injections, injector_current, injector_volts
+from fairwitness.simulate.pulses import crankcase_pa, exhaust_pa, intake_pa
+
+RATE_HZ = 200_000.0
+
+
+def times_of(course: Course, rate_hz: float) -> np.ndarray:
+    return np.arange(int(course.seconds * rate_hz)) / rate_hz
+
+
+def windows(course: Course, cylinder: int, begin_deg: float, end_deg: float) -> list[tuple[float, float]]:
+    """Times of whole stretches of the cylinder's cycles, after the inrush."""
+    tdc = course.cylinders[cylinder].tdc_deg
+    pairs = zip(course.time_at(tdc + begin_deg), course.time_at(tdc + end_deg), strict=True)
+    earliest = 1.5 if course.motion is Motion.CRANKING else 0.0
+    return [(a, b) for a, b in pairs if np.isfinite(a) and np.isfinite(b) and a > earliest]
+
+
+def hump(course: Course, cylinder: int) -> float:
+    """Peak to valley of the starter current over the cylinder's own half turn."""
+    assert course.motion is Motion.CRANKING
+    heights = []
+    run = course.run
+    for begin, end in windows(course, cylinder, -100.0, 80.0):
+        own = run.current_a[(run.time_s >= begin) & (run.time_s < end)]
+        heights.append(np.ptp(own))
+    return float(np.median(heights))
+
+
+def speed_gain(course: Course, cylinder: int) -> float:
+    """Change of the square of the speed over the cylinder's power stroke."""
+    begin, end = np.array(windows(course, cylinder, 12.0, 150.0)).T
+    first, last = (np.interp(at, course.run.time_s, course.run.speed_rpm) for at in (begin, end))
+    return float(np.mean(last**2 - first**2))
+
+
+def secondary(course: Course, cylinder: int, seed: int = 5) -> tuple[float, float, float, int]:
+    """Firing voltage and spark-line voltage in kV, duration in ms, half waves after the spark."""
+    times = times_of(course, RATE_HZ)
+    kv = secondary_kv(course, cylinder, times, np.random.default_rng(seed))
+    found = []
+    for spark in sparks(course, cylinder):
+        if spark.waste or spark.at_s + 0.006 > course.seconds or spark.at_s < spark.dwell_s:
+            continue
+        first = int(spark.at_s * RATE_HZ)
+        own = kv[first : first + int(0.006 * RATE_HZ)]
+        top = int(np.argmax(own[: int(0.0003 * RATE_HZ)]))
+        line = own[top + int(0.0001 * RATE_HZ) : top + int(0.00028 * RATE_HZ)]
+        smooth = np.convolve(own[top + 6 :], np.ones(21) / 21, mode="valid")
+        burning = smooth > 0.14
+        length = int(np.argmin(burning)) if not burning.all() else burning.size
+        found.append((own[top], float(np.mean(line)), 1000 * length / RATE_HZ))
+    if not found:
+        return 0.0, 0.0, 0.0, 0
+    fv, sv, sd = np.median(np.array(found), axis=0)
+    return float(fv), float(sv), float(sd), len(found)
+
+
+def coil_peak(course: Course, cylinder: int) -> float:
+    return float(coil_current(course, (cylinder,), times_of(course, 50_000.0)).max())
+
+
+def coil_early(course: Course, cylinder: int) -> float:
+    """Current half a millisecond after switch-on: the inductance shows here."""
+    times = times_of(course, 50_000.0)
+    amps = coil_current(course, (cylinder,), times)
+    at = [s.at_s - s.dwell_s + 0.0005 for s in sparks(course, cylinder) if s.at_s > s.dwell_s]
+    return float(np.median(np.interp(at, times, amps)))
+
+
+def command_levels(course: Course, cylinder: int, *, at_unit: bool = False) -> tuple[float, float]:
+    level = coil_command(course, cylinder, times_of(course, 20_000.0), at_unit=at_unit)
+    return float(level.min()), float(level.max())
+
+
+def injector(course: Course, cylinder: int) -> tuple[float, float]:
+    """Highest current and highest control-side voltage."""
+    times = times_of(course, 50_000.0)
+    return float(injector_current(course, (cylinder,), times).max()), float(injector_volts(course, cylinder, times).max())
+
+
+def pintle_dip(course: Course, cylinder: int) -> float:
+    """Deepest fall of the current while it should still rise, A."""
+    times = times_of(course, 100_000.0)
+    amps = injector_current(course, (cylinder,), times)
+    one = next(i for i in injections(course, cylinder) if i.at_s > 0.05)
+    own = amps[(times > one.at_s) & (times < one.at_s + one.on_s - 1e-4)]
+    return float((np.maximum.accumulate(own) - own).max())
+
+
+def pulse(course: Course, cylinder: int, kind: str, begin_deg: float, end_deg: float) -> float:
+    """Mean pressure over a stretch of the cylinder's cycle, the travel time allowed for, Pa."""
+    running = course.vehicle.running
+    fast = running.exhaust_speed_m_s if course.motion is Motion.RUNNING else running.cranking_exhaust_speed_m_s
+    delay = {"exhaust": running.exhaust_m / fast + 0.003, "intake": 0.0045, "crankcase": 0.007}[kind]
+    times = times_of(course, 5_000.0)
+    pressure = {"exhaust": exhaust_pa, "intake": intake_pa, "crankcase": crankcase_pa}[kind](course, times)
+    total = []
+    for a, b in windows(course, cylinder, begin_deg, end_deg):
+        own = pressure[(times >= a + delay) & (times < b + delay)]
+        if own.size:
+            total.append(own.mean())
+    return float(np.median(total))
+
+
+def peak_pressure(course: Course, cylinder: int) -> float:
+    tops = [
+        course.pressure(cylinder, np.arange(tdc - 60.0, tdc + 61.0)).max()
+        for tdc in course.cylinders[cylinder].tdc_deg[2:-3]
+    ]
+    return float(np.median(tops))
