@@ -8,6 +8,7 @@ from fairwitness.simulate.course import Course, Motion
 from fairwitness.simulate.ignition import coil_command, coil_current, secondary_kv, sparks
 from fairwitness.simulate.injection import injections, injector_current, injector_volts
 from fairwitness.simulate.pulses import crankcase_pa, exhaust_pa, intake_pa
+from fairwitness.simulate.sensors import cam_sensor
 
 RATE_HZ = 200_000.0
 
@@ -82,9 +83,11 @@ def command_levels(course: Course, cylinder: int, *, at_unit: bool = False) -> t
 
 
 def injector(course: Course, cylinder: int) -> tuple[float, float]:
-    """Highest current and highest control-side voltage."""
+    """Mean current and highest control-side voltage."""
     times = times_of(course, 50_000.0)
-    return float(injector_current(course, (cylinder,), times).max()), float(injector_volts(course, cylinder, times).max())
+    return float(injector_current(course, (cylinder,), times).mean()), float(
+        injector_volts(course, cylinder, times).max()
+    )
 
 
 def pintle_dip(course: Course, cylinder: int) -> float:
@@ -117,3 +120,32 @@ def peak_pressure(course: Course, cylinder: int) -> float:
         for tdc in course.cylinders[cylinder].tdc_deg[2:-3]
     ]
     return float(np.median(tops))
+
+
+def intake_burst(course: Course, cylinder: int) -> float:
+    """Highest mean intake pressure in the cylinder's own compression or at the begin of its intake stroke, Pa."""
+    return max(pulse(course, cylinder, "intake", *at) for at in ((-60.0, 20.0), (-360.0, -310.0), (-330.0, -170.0)))
+
+
+def injector_trace(course: Course, cylinder: int) -> np.ndarray:
+    return injector_volts(course, cylinder, times_of(course, 20_000.0))
+
+
+def secondary_ringing(course: Course, cylinder: int) -> float:
+    """Swing of the secondary from 3 to 6 ms after the spark, kV."""
+    times = times_of(course, RATE_HZ)
+    kv = secondary_kv(course, cylinder, times, np.random.default_rng(5))
+    spark = next(s for s in sparks(course, cylinder) if s.at_s > 0.05)
+    after = times - spark.at_s
+    quiet = kv[(after > 0.0002) & (after < 0.006)]
+    smooth = np.convolve(quiet, np.ones(37) / 37, mode="same")
+    return float(np.ptp((quiet - smooth)[60:-60]))
+
+
+def cam_edge(course: Course) -> float:
+    """Crank angle, modulo 720, at which the cam sensor first rises."""
+    times = times_of(course, 50_000.0)
+    level = cam_sensor(course, times)
+    rises = np.flatnonzero((level[1:] > 2.5) & (level[:-1] <= 2.5))
+    wide = [course.angle_at(times[[r]])[0] for r in rises if (level[r + 1 : r + 1 + int(0.02 * 50_000)] > 2.5).all()]
+    return float(wide[0] % 720)

@@ -130,7 +130,7 @@ class Health:
         )
 
 
-SHUNT_CHANCE = 0.7
+SHUNT_CHANCE = 0.8
 """[M] how often a carbon track takes the spark."""
 SWITCHING_V = 1.5
 """[M] a command that stays above this when low never switches the coil off and on."""

@@ -51,10 +51,11 @@ def injections(course: Course, cylinder: int) -> Iterator[Injection]:
     build = course.vehicle.injection
     cycles = course.cylinders[cylinder]
     begins = course.time_at(cycles.tdc_deg + build.start_deg)
+    meant = np.interp(np.nan_to_num(begins), course.run.time_s, course.manifold_pa)  # one pressure for all cylinders
     for k, at in enumerate(begins):
         if not np.isfinite(at):
             continue
-        on = build.on_time_s * float(cycles.charge_pa[k]) / IDLE_CHARGE_PA
+        on = build.on_time_s * float(meant[k]) / IDLE_CHARGE_PA
         yield Injection(at_s=float(at), on_s=min(max(on, ON_TIME_MIN_S), ON_TIME_MAX_S), health=cycles.healths[k])
 
 
@@ -185,7 +186,8 @@ def _resting(build: InjectionBuild, health: Health, supply: FloatArray, *, at_un
 
 
 def _kick(build: InjectionBuild, health: Health, supply: FloatArray, since: FloatArray) -> FloatArray:
-    clamped = build.kick_v - supply
+    flowing = min(1.0, 1.0 / health.injector_ohm)  # less current, less field to give back
+    clamped = build.kick_v * flowing - supply
     fall = clamped * np.where(since < KICK_S, 1.0, np.exp(-(since - KICK_S).clip(0) / 0.0003))
     bump = BUMP_V * np.exp(-(((since - build.close_s) / BUMP_WIDTH_S) ** 2)) if health.pintle_moves else 0.0
     return np.asarray(fall + bump)

@@ -36,8 +36,8 @@ MARGIN_AT, MARGIN_MISS = (0.6, 1.0), (0.0, 0.9)
 """[M] little is left for the spark where the breakdown takes nearly all the coil has."""
 SERIES_AT, SERIES_MISS = (2e4, 2e5), (0.0, 0.6)
 """[M] a resistance in the lead leaves a faint spark."""
-TRIM_REACH = 0.25
-"""[M] how far the mixture control corrects, each way."""
+TRIM_RICHER, TRIM_LEANER = 0.25, 0.15
+"""[M] how far the mixture control corrects each way; less where leaning out would stop the sound cylinders."""
 SEALING_TO_BURN = 0.3
 """[M] with less compression left than this the charge does not light."""
 GLOW_SEALING = 0.55
@@ -253,7 +253,7 @@ class _Runner:
         richness = [_richness(health[c]) for c in bank]
         mean = sum(richness) / len(richness)
         closed_loop = self.hot and not self.diesel and self.load in ("none", "idle", "cruise")
-        trim = min(max(1 / mean, 1 - TRIM_REACH), 1 + TRIM_REACH) if closed_loop and mean > 0 else 1.0
+        trim = min(max(1 / mean, 1 - TRIM_LEANER), 1 + TRIM_RICHER) if closed_loop and mean > 0 else 1.0
         own = _richness(health[cylinder]) * trim
         return 1 / own if own > 0.02 else math.inf
 
