@@ -85,9 +85,8 @@ def measured(fault: str, column: str) -> float:
     if column == "EX":
         return share(run, sound_run, lambda course, c: read.pulse(course, c, "exhaust", 130, 200))
     if column == "CK":
-        return 1 + (
-            read.pulse(turned, ILL, "crankcase", -60, 20) - read.pulse(sound_turned, ILL, "crankcase", -60, 20)
-        ) / (CRANKCASE_PA)
+        ill, sound = (read.pulse(course, ILL, "crankcase", -60, 20) for course in (turned, sound_turned))
+        return 1 + (ill - sound) / CRANKCASE_PA
     if column == "IN" and SIGNATURES[fault]["IN"] == ("0",):
         return read.pulse(turned, ILL, "intake", -330, -170) / read.pulse(sound_turned, ILL, "intake", -330, -170)
     if column == "IN":
@@ -95,7 +94,7 @@ def measured(fault: str, column: str) -> float:
     return share(turned, sound_turned, read.peak_pressure)
 
 
-@pytest.mark.parametrize("fault", sorted(EFFECTS) + ["no_fault"])
+@pytest.mark.parametrize("fault", [*sorted(EFFECTS), "no_fault"])
 def test_the_signature_table_holds_on_the_signals(fault):
     wrong = {}
     for column in COLUMNS:
