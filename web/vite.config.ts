@@ -4,7 +4,9 @@ import { defineConfig } from 'vite'
 export default defineConfig({
   plugins: [vue()],
   resolve: { alias: { '@': '/src' } },
-  server: { proxy: { '/api': 'http://127.0.0.1:8000' } },
+  server: {
+    proxy: { '/api': 'http://127.0.0.1:8000', '/ws': { target: 'ws://127.0.0.1:8000', ws: true } },
+  },
   build: {
     target: 'es2022',
     chunkSizeWarningLimit: 700,

@@ -12,7 +12,8 @@ import numpy as np
 
 from fairwitness.core.engine import FloatArray
 from fairwitness.core.errors import InstrumentError
-from fairwitness.simulate.clips import Clip, signal
+from fairwitness.core.set_up_card import Clip
+from fairwitness.simulate.clips import signal
 from fairwitness.simulate.course import Course, crank_over
 from fairwitness.simulate.health import Health, healths
 from fairwitness.simulate.running import run_engine

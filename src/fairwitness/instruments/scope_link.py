@@ -11,8 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core.errors import InstrumentError
+from fairwitness.core.set_up_card import Clip
 from fairwitness.instruments.scpi import block_length
-from fairwitness.simulate.clips import Clip
 
 TIME_OUT_MS = 3_000
 HEAD_BYTES = 2

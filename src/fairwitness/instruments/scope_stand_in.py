@@ -16,8 +16,8 @@ from numpy.typing import NDArray
 from fairwitness.core.capture import Role
 from fairwitness.core.engine import FloatArray
 from fairwitness.core.errors import FairWitnessError, InstrumentError
+from fairwitness.core.set_up_card import Clip
 from fairwitness.instruments.scpi import OPERATION_COMPLETE, Message, Status, block, parse
-from fairwitness.simulate.clips import Clip
 
 CHANNELS = 8
 CODES = 4096

@@ -1,13 +1,22 @@
-"""The application for an ASGI server."""
+"""The application for an ASGI server: pages and API over HTTP, live traces over WebSocket."""
 
 from __future__ import annotations
 
 import os
 import warnings
 
+from channels.auth import AuthMiddlewareStack
+from channels.routing import ProtocolTypeRouter, URLRouter
+from channels.security.websocket import AllowedHostsOriginValidator
 from django.core.asgi import get_asgi_application
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "fairwitness.server.settings")
 # Static files are small and come from disk; that they are read synchronously is known and does no harm.
 warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous iterators")
-application = get_asgi_application()
+http = get_asgi_application()
+
+from fairwitness.server.bench.live import LIVE_ROUTES  # noqa: E402 - needs the applications loaded
+
+application = ProtocolTypeRouter(
+    {"http": http, "websocket": AllowedHostsOriginValidator(AuthMiddlewareStack(URLRouter(LIVE_ROUTES)))}
+)

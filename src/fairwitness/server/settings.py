@@ -35,6 +35,7 @@ INSTALLED_APPS = [
     "fairwitness.server.accounts",
     "fairwitness.server.cases",
     "fairwitness.server.captures",
+    "fairwitness.server.bench",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
@@ -96,6 +97,16 @@ UPLOAD_BYTES_MAX = 384 * 1024 * 1024
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 200
+
+SCOPE_ADDRESS = os.environ.get("FAIRWITNESS_SCOPE", "")
+"""VISA resource of a real scope; empty: the stand-in."""
+CAN_INTERFACE = os.environ.get("FAIRWITNESS_CAN_INTERFACE", "")
+CAN_CHANNEL = os.environ.get("FAIRWITNESS_CAN_CHANNEL", "")
+"""Such as socketcan and can0 for a real vehicle; empty: the stand-in on a virtual bus."""
+INBOX = Path(os.environ["FAIRWITNESS_INBOX"]) if os.environ.get("FAIRWITNESS_INBOX") else None
+"""A folder scope software saves files in; off where it is not named."""
+BENCH_PACE = float(os.environ.get("FAIRWITNESS_BENCH_PACE", "1"))
+"""Simulated seconds per second; above 1 in tests."""
 
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],

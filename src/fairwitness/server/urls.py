@@ -9,6 +9,7 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 from drf_spectacular.views import SpectacularAPIView
 
 from fairwitness.server.accounts.api import SessionView
+from fairwitness.server.bench import api as bench
 from fairwitness.server.captures import api as captures
 from fairwitness.server.cases import api as cases
 from fairwitness.server.problems import not_found
@@ -43,6 +44,24 @@ urlpatterns = [
     path("api/captures/<int:capture_id>/window/<int:position>/", captures.WindowView.as_view()),
     path("api/engines/", cases.EngineSuggestView.as_view()),
     path("api/engines/check/", cases.EngineCheckView.as_view()),
+    path("api/bench/", bench.BenchView.as_view()),
+    path("api/bench/choices/", bench.ChoicesView.as_view()),
+    path("api/bench/vehicle/", bench.VehicleView.as_view()),
+    path("api/bench/reveal/", bench.RevealView.as_view()),
+    path("api/bench/scope/", bench.ScopeView.as_view()),
+    path("api/bench/plug/", bench.PlugView.as_view()),
+    path("api/bench/scan/", bench.ScanView.as_view()),
+    path("api/bench/scan/codes/", bench.CodesView.as_view()),
+    path("api/bench/scan/counts/", bench.CountsView.as_view()),
+    path("api/bench/fuel/", bench.FuelView.as_view()),
+    path("api/bench/engine/", bench.EngineView.as_view()),
+    path("api/bench/set-up/", bench.SetUpView.as_view()),
+    path("api/bench/go/", bench.GoView.as_view()),
+    path("api/bench/stop/", bench.StopView.as_view()),
+    path("api/bench/keep/", bench.KeepView.as_view()),
+    path("api/bench/balance/", bench.BalanceView.as_view()),
+    path("api/bench/balance/keep/", bench.BalanceKeepView.as_view()),
+    path("api/bench/inbox/", bench.InboxView.as_view()),
     path("api/schema/", SpectacularAPIView.as_view()),
     re_path(r"^api/", not_found),
     re_path(r"^(?!assets/).*$", interface),

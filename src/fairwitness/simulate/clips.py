@@ -1,4 +1,4 @@
-"""Where instruments are connected to the vehicle, and what their front ends make of it."""
+"""What is at the leads of instruments clipped on the vehicle, and what their front ends make of it."""
 
 from __future__ import annotations
 
@@ -10,40 +10,10 @@ from numpy.random import Generator
 from fairwitness.core.capture import Channel, Role
 from fairwitness.core.engine import FloatArray
 from fairwitness.core.errors import SimulationError
+from fairwitness.core.set_up_card import USUAL, Clip
 from fairwitness.simulate import ignition, injection, pulses, sensors
 from fairwitness.simulate.course import Course
 
-UNIT_OF: dict[Role, str] = {
-    Role.STARTER_CURRENT: "A",
-    Role.BATTERY_VOLTAGE: "V",
-    Role.CRANK_SENSOR: "V",
-    Role.CAM_SENSOR: "V",
-    Role.COIL_CONTROL: "V",
-    Role.COIL_CURRENT: "A",
-    Role.SECONDARY_VOLTAGE: "kV",
-    Role.INJECTOR_VOLTAGE: "V",
-    Role.INJECTOR_CURRENT: "A",
-    Role.CYLINDER_PRESSURE: "bar",
-    Role.EXHAUST_PRESSURE: "kPa",
-    Role.INTAKE_PRESSURE: "kPa",
-    Role.CRANKCASE_PRESSURE: "kPa",
-}
-RANGE_OF: dict[Role, float] = {
-    Role.STARTER_CURRENT: 1000.0,
-    Role.BATTERY_VOLTAGE: 20.0,
-    Role.CRANK_SENSOR: 20.0,
-    Role.CAM_SENSOR: 10.0,
-    Role.COIL_CONTROL: 20.0,
-    Role.COIL_CURRENT: 20.0,
-    Role.SECONDARY_VOLTAGE: 50.0,
-    Role.INJECTOR_VOLTAGE: 100.0,
-    Role.INJECTOR_CURRENT: 10.0,
-    Role.CYLINDER_PRESSURE: 50.0,
-    Role.EXHAUST_PRESSURE: 10.0,
-    Role.INTAKE_PRESSURE: 10.0,
-    Role.CRANKCASE_PRESSURE: 5.0,
-}
-"""Full scale each way in the role's unit [M]."""
 NOISE_OF: dict[Role, float] = {
     Role.STARTER_CURRENT: 2.0,
     Role.BATTERY_VOLTAGE: 0.012,
@@ -62,27 +32,6 @@ NOISE_OF: dict[Role, float] = {
 """[M] standard deviation in a workshop, in the role's unit."""
 LEVELS: dict[str, float] = {"clean": 0.0, "workshop": 1.0, "hostile": 3.0}
 BITS = 12
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Clip:
-    """One lead of an instrument and where it is clipped on."""
-
-    role: Role
-    cylinder: int | None = None
-    feeds: tuple[int, ...] = ()
-    """Cylinders on the clamped feed."""
-    sync: bool = False
-    at_unit: bool = False
-    """At the control unit's own pin rather than at the part."""
-    unplugged: bool = False
-    name: str = ""
-
-    @property
-    def label(self) -> str:
-        """What the channel is called."""
-        where = f" {self.cylinder}" if self.cylinder else ""
-        return self.name or f"{self.role.value.replace('_', ' ')}{where}"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -140,7 +89,7 @@ def front_end(role: Role, level: str, rng: Generator) -> FrontEnd:
     if level not in LEVELS:
         raise SimulationError(f"There is no level {level!r}.", where="level", mend=f"Use one of {', '.join(LEVELS)}.")
     scale = LEVELS[level]
-    end = FrontEnd(noise=scale * NOISE_OF.get(role, 0.0), reach=RANGE_OF.get(role, 20.0), bits=BITS if scale else None)
+    end = FrontEnd(noise=scale * NOISE_OF.get(role, 0.0), reach=USUAL[role].reach, bits=BITS if scale else None)
     if scale and role in (Role.STARTER_CURRENT, Role.COIL_CURRENT, Role.INJECTOR_CURRENT):
         end = replace(end, gain=1 + 0.02 * float(rng.normal()), zero=0.006 * end.reach * float(rng.normal()))
     if scale and role is Role.SECONDARY_VOLTAGE:
@@ -209,7 +158,7 @@ def channel_of(clip: Clip, samples: FloatArray) -> Channel:
     return Channel(
         name=clip.label,
         role=clip.role,
-        unit=UNIT_OF.get(clip.role, "1"),
+        unit=clip.usual.unit,
         samples=samples.astype(np.float32),
         cylinder=clip.cylinder,
         feeds=clip.feeds,

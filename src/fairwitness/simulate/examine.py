@@ -2,172 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.random import Generator
 
-from fairwitness.core.capture import Capture, CaptureTest, EngineState, Role, SetUp, TimeBase
+from fairwitness.core.capture import Capture, CaptureTest, SetUp, TimeBase
 from fairwitness.core.case import Case
-from fairwitness.core.engine import Ignition
 from fairwitness.core.errors import SimulationError
-from fairwitness.simulate.clips import Clip, channel_of, front_end, signal
+from fairwitness.core.set_up_card import CARDS, Clip, fits
+from fairwitness.simulate.clips import channel_of, front_end, signal
 from fairwitness.simulate.course import Course, crank_over
 from fairwitness.simulate.gauges import GAUGES, observe
 from fairwitness.simulate.running import run_engine
 from fairwitness.simulate.vehicle import Vehicle
 
-SHORT_CYLINDERS_MAX = 6
-"""Beyond this many leads one channel per cylinder is too much for a bay: the common feed is clamped."""
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Recipe:
-    """How a capture is taken."""
-
-    test: CaptureTest
-    cranking: bool
-    seconds: float
-    rate_hz: float
-    clips: Callable[[Vehicle, tuple[int, ...]], tuple[Clip, ...]]
-    load: str = "idle"
-    ignition_disabled: bool = False
-
-
-def sync_clip(vehicle: Vehicle, avoid: tuple[int, ...] = ()) -> Clip:
-    """A phase mark of cylinder 1, or of the next one that is not under suspicion."""
-    order = sorted(vehicle.engine.firing_order)
-    cylinder = next((c for c in order if c not in avoid), order[0])
-    if vehicle.sparkless:
-        return Clip(role=Role.INJECTOR_VOLTAGE, cylinder=cylinder, sync=True, name="sync")
-    if vehicle.engine.ignition is Ignition.DISTRIBUTOR:
-        return Clip(role=Role.SECONDARY_VOLTAGE, cylinder=cylinder, sync=True, name="sync")
-    return Clip(role=Role.COIL_CONTROL, cylinder=cylinder, sync=True, name="sync")
-
-
-def _with_sync(*roles: Role) -> Callable[[Vehicle, tuple[int, ...]], tuple[Clip, ...]]:
-    def clips(vehicle: Vehicle, suspects: tuple[int, ...]) -> tuple[Clip, ...]:
-        return (*(Clip(role=role) for role in roles), sync_clip(vehicle, suspects))
-
-    return clips
-
-
-def _each(role: Role) -> Callable[[Vehicle, tuple[int, ...]], tuple[Clip, ...]]:
-    def clips(vehicle: Vehicle, _suspects: tuple[int, ...]) -> tuple[Clip, ...]:
-        return tuple(Clip(role=role, cylinder=c) for c in sorted(vehicle.engine.firing_order))
-
-    return clips
-
-
-def _coils(vehicle: Vehicle, suspects: tuple[int, ...]) -> tuple[Clip, ...]:
-    if vehicle.engine.cylinders <= SHORT_CYLINDERS_MAX and vehicle.engine.ignition is Ignition.COIL_ON_PLUG:
-        return _each(Role.COIL_CURRENT)(vehicle, suspects)
-    return _with_sync(Role.COIL_CURRENT)(vehicle, suspects)
-
-
-def _injectors(vehicle: Vehicle, suspects: tuple[int, ...]) -> tuple[Clip, ...]:
-    feeds = vehicle.injector_feeds
-    named = tuple(Clip(role=Role.INJECTOR_CURRENT, feeds=f if len(feeds) > 1 else ()) for f in feeds)
-    labelled = tuple(Clip(role=c.role, feeds=c.feeds, name=f"injector feed {i}") for i, c in enumerate(named, start=1))
-    order = sorted(vehicle.engine.firing_order)
-    sound = next((c for c in order if c not in suspects), order[0])
-    return (*labelled, Clip(role=Role.INJECTOR_VOLTAGE, cylinder=sound, sync=True, name="sync"))
-
-
-def _suspects_and_peer(role: Role) -> Callable[[Vehicle, tuple[int, ...]], tuple[Clip, ...]]:
-    def clips(vehicle: Vehicle, suspects: tuple[int, ...]) -> tuple[Clip, ...]:
-        order = sorted(vehicle.engine.firing_order)
-        peer = next((c for c in order if c not in suspects), order[0])
-        wanted = tuple(dict.fromkeys((*suspects[:2], peer)))
-        return tuple(Clip(role=role, cylinder=c) for c in wanted)
-
-    return clips
-
-
-def _pressures(vehicle: Vehicle, suspects: tuple[int, ...]) -> tuple[Clip, ...]:
-    return (*_suspects_and_peer(Role.CYLINDER_PRESSURE)(vehicle, suspects), sync_clip(vehicle, suspects))
-
-
-RECIPES: Mapping[CaptureTest, Recipe] = {
-    r.test: r
-    for r in (
-        Recipe(
-            test=CaptureTest.RELATIVE_COMPRESSION,
-            cranking=True,
-            seconds=7.0,
-            rate_hz=5_000.0,
-            clips=_with_sync(Role.STARTER_CURRENT, Role.BATTERY_VOLTAGE),
-        ),
-        Recipe(
-            test=CaptureTest.CRANK_SPEED,
-            cranking=False,
-            seconds=6.0,
-            rate_hz=50_000.0,
-            clips=_with_sync(Role.CRANK_SENSOR),
-        ),
-        Recipe(
-            test=CaptureTest.SECONDARY_VOLTAGE,
-            cranking=False,
-            seconds=2.0,
-            rate_hz=200_000.0,
-            clips=_each(Role.SECONDARY_VOLTAGE),
-        ),
-        Recipe(test=CaptureTest.COIL_CURRENT, cranking=False, seconds=3.0, rate_hz=50_000.0, clips=_coils),
-        Recipe(
-            test=CaptureTest.COIL_CONTROL,
-            cranking=False,
-            seconds=2.0,
-            rate_hz=50_000.0,
-            clips=_each(Role.COIL_CONTROL),
-        ),
-        Recipe(test=CaptureTest.INJECTOR_CURRENT, cranking=False, seconds=3.0, rate_hz=50_000.0, clips=_injectors),
-        Recipe(
-            test=CaptureTest.INJECTOR_VOLTAGE,
-            cranking=False,
-            seconds=2.0,
-            rate_hz=50_000.0,
-            clips=_each(Role.INJECTOR_VOLTAGE),
-        ),
-        Recipe(
-            test=CaptureTest.CYLINDER_PRESSURE,
-            cranking=True,
-            seconds=5.0,
-            rate_hz=10_000.0,
-            clips=_pressures,
-            ignition_disabled=True,
-        ),
-        Recipe(
-            test=CaptureTest.EXHAUST_PULSE,
-            cranking=False,
-            seconds=6.0,
-            rate_hz=5_000.0,
-            clips=_with_sync(Role.EXHAUST_PRESSURE),
-        ),
-        Recipe(
-            test=CaptureTest.INTAKE_PULSE,
-            cranking=True,
-            seconds=6.0,
-            rate_hz=5_000.0,
-            clips=_with_sync(Role.INTAKE_PRESSURE),
-        ),
-        Recipe(
-            test=CaptureTest.CRANKCASE_PULSE,
-            cranking=True,
-            seconds=6.0,
-            rate_hz=5_000.0,
-            clips=_with_sync(Role.CRANKCASE_PRESSURE),
-        ),
-    )
-}
-"""How each capture of the trade is usually taken [M]."""
-TESTS: tuple[str, ...] = (*(test.value for test in RECIPES), *GAUGES)
-SPARK_TESTS = (CaptureTest.SECONDARY_VOLTAGE, CaptureTest.COIL_CURRENT, CaptureTest.COIL_CONTROL)
-
-
-def fits(vehicle: Vehicle, test: str) -> bool:
-    """Whether a test can be done on a vehicle: no coils are measured on a diesel."""
-    return not (vehicle.sparkless and test in SPARK_TESTS)
+TESTS: tuple[str, ...] = (*(test.value for test in CARDS), *GAUGES)
 
 
 def sample(
@@ -224,31 +74,19 @@ def capture_of(
     -------
     Capture
     """
-    recipe = RECIPES[test]
-    if recipe.cranking:
-        course = crank_over(vehicle, seconds=recipe.seconds, hot=hot, rng=rng)
+    card = CARDS[test]
+    if card.cranking:
+        course = crank_over(vehicle, seconds=card.seconds, hot=hot, rng=rng)
     else:
-        course = run_engine(vehicle, seconds=recipe.seconds, load=recipe.load, hot=hot, rng=rng)
+        course = run_engine(vehicle, seconds=card.seconds, load=card.load, hot=hot, rng=rng)
     return sample(
         course,
-        recipe.clips(vehicle, suspects),
-        rate_hz=recipe.rate_hz,
+        card.clips(vehicle.engine, suspects, vehicle.injector_feeds),
+        rate_hz=card.rate_hz,
         level=level,
         rng=rng,
         name=test.value,
-        set_up=set_up_of(recipe, hot=hot),
-    )
-
-
-def set_up_of(recipe: Recipe, *, hot: bool) -> SetUp:
-    """What is recorded with a capture of a recipe."""
-    return SetUp(
-        test=recipe.test,
-        engine_state=EngineState.CRANKING if recipe.cranking else EngineState.RUNNING,
-        load="none" if recipe.cranking else recipe.load,
-        fuel_disabled=recipe.cranking,
-        ignition_disabled=recipe.ignition_disabled,
-        temperature="hot" if hot else "cold",
+        set_up=card.recorded(hot=hot),
     )
 
 
@@ -297,7 +135,7 @@ def examine(
     suspects = suspects or tuple(dict.fromkeys(c for fault in vehicle.faults for c in fault.cylinders))
     captures, observations = [], []
     for test in tests:
-        if not fits(vehicle, test):
+        if not fits(vehicle.engine, test):
             continue
         if test in GAUGES:
             observations += observe(vehicle, test, hot=hot, rng=rng, suspects=suspects)

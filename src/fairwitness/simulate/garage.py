@@ -92,6 +92,14 @@ ENGINES: Mapping[str, Engine] = {
 """By the name the command line takes."""
 
 WHEELS = ((60, 2), (36, 1), (36, 2), (30, 2), (24, 1))
+KINDS: Mapping[str, tuple[str, ...]] = {
+    "": ("",),
+    "ignition": ("plug", "secondary", "coil"),
+    "fuel": ("injector", "unmetered", "fuel"),
+    "mechanical": ("ring", "intake", "exhaust", "head", "valve", "low"),
+    "dead_hole": ("ring_or_piston_leak", "intake_valve_leak", "exhaust_valve_leak"),
+}
+"""Beginnings of the fault ids of each cause."""
 ORDER = re.compile(r"^\d{1,2}(-\d{1,2}){0,15}$")
 FAULT = re.compile(r"^(?P<id>[a-z_]+)(@(?P<at>\d+(,\d+)*))?(:(?P<severity>[0-9.]+))?(!(?P<when>[a-z]+))?$")
 
@@ -245,12 +253,27 @@ def random_faults(engine: Engine, rng: Generator) -> tuple[Fault, ...]:
     luck = rng.random()
     if luck < 0.08:
         return ()
-    return tuple(_random_fault(engine, rng) for _ in range(2 if luck > 0.94 else 1))
+    return tuple(random_fault(engine, rng) for _ in range(2 if luck > 0.94 else 1))
 
 
-def _random_fault(engine: Engine, rng: Generator) -> Fault:
-    possible = [f for f in EFFECTS if _can_have(engine, f)]
+def random_fault(engine: Engine, rng: Generator, *, kind: str = "") -> Fault:
+    """One fault the engine can have.
+
+    Parameters
+    ----------
+    engine : Engine
+    rng : numpy Generator
+    kind : str
+        ignition, fuel, mechanical or dead_hole; any if left out.
+
+    Returns
+    -------
+    Fault
+    """
+    possible = [f for f in EFFECTS if _can_have(engine, f) and f.startswith(KINDS[kind])] or ["ring_or_piston_leak"]
     name = str(rng.choice(possible))
+    if kind == "dead_hole":
+        return Fault(name, _place(engine, name, rng), 1.0)
     condition = Condition.ALWAYS
     if rng.random() < 0.12 and name.endswith(("open", "open_circuit", "lost", "dead")):
         condition = Condition(str(rng.choice(["hot", "vibration", "random"])))

@@ -4,6 +4,314 @@
  */
 
 export interface paths {
+    "/api/bench/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How things stand. */
+        get: operations["bench_read"];
+        put?: never;
+        post?: never;
+        /** @description Everything off, the vehicle out. */
+        delete: operations["bench_clear"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/balance/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin, or stop and give the cylinder back. */
+        post: operations["bench_balance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/balance/keep/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep them in the case. */
+        post: operations["bench_balance_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/choices/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Vehicles, faults, tests, loads. */
+        get: operations["bench_choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/engine/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Start or stop it. */
+        post: operations["bench_engine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/fuel/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description On, or off for cranking; recorded in the case. */
+        post: operations["bench_fuel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/go/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin the capture; the whole card must be ticked. */
+        post: operations["bench_go"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/inbox/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Files that wait there. */
+        get: operations["bench_inbox"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/keep/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep it in the case with its set-up. */
+        post: operations["bench_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/plug/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Pull it, to see what happens. */
+        post: operations["bench_plug"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/reveal/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say what is wrong with the vehicle. */
+        post: operations["bench_reveal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/scan/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Live values, codes and counts, read now. */
+        get: operations["bench_scan_read"];
+        put?: never;
+        /** @description Connect or let go. */
+        post: operations["bench_scan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/scan/codes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Clear them, also those the testing set. */
+        delete: operations["bench_codes_clear"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/scan/counts/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read them and keep them in the case. */
+        post: operations["bench_counts_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/scope/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Connect or let go. */
+        post: operations["bench_scope"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/set-up/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Clip on and set the scope for a test. */
+        post: operations["bench_set_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/stop/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Stop recording; what is there can be kept. */
+        post: operations["bench_stop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/vehicle/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Choose a vehicle and what is wrong with it. */
+        post: operations["bench_vehicle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/captures/{capture_id}/": {
         parameters: {
             query?: never;
@@ -300,6 +608,52 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Balance: {
+            running: boolean;
+            cylinder: number | null;
+            phase: components["schemas"]["PhaseEnum"];
+            drops: components["schemas"]["Drop"][];
+        };
+        Bench: {
+            version: number;
+            vehicle: components["schemas"]["InBay"] | null;
+            scope: components["schemas"]["ScopeEnum"];
+            scope_identity: string;
+            scan_connected: boolean;
+            engine: components["schemas"]["EngineEnum"];
+            fuel_disabled: boolean;
+            /** Format: double */
+            battery_v: number | null;
+            battery_low: boolean;
+            /** Format: double */
+            starter_heat: number;
+            /** Format: double */
+            elapsed_s: number;
+            /** Format: double */
+            crank_max_s: number;
+            stage: components["schemas"]["StageEnum"];
+            test: string;
+            test_title: string;
+            cranks: boolean;
+            /** Format: double */
+            seconds: number;
+            /** Format: double */
+            recorded_s: number;
+            /** Format: double */
+            rate_hz: number;
+            leads: components["schemas"]["Lead"][];
+            checks: components["schemas"]["Tick"][];
+            cautions: string[];
+            big: string;
+            problem: string;
+            kept: number | null;
+            balance: components["schemas"]["Balance"];
+        };
+        BenchTest: {
+            test: string;
+            title: string;
+            cranks: boolean;
+        };
         Board: {
             case: components["schemas"]["Case"];
             columns: components["schemas"]["Column"][];
@@ -412,6 +766,22 @@ export interface components {
             cylinder: number | null;
             sync: boolean;
         };
+        Choices: {
+            vehicles: components["schemas"]["Garage"][];
+            faults: components["schemas"]["FaultChoice"][];
+            tests: components["schemas"]["BenchTest"][];
+            loads: string[];
+            inbox: boolean;
+        };
+        ChooseRequest: {
+            case?: number | null;
+            /** @default  */
+            vehicle: string;
+            /** @default  */
+            fault: string;
+            /** @default true */
+            hot: boolean;
+        };
         Code: {
             code: string;
             /** @default stored */
@@ -439,11 +809,20 @@ export interface components {
             sync: boolean;
             preview: number[];
         };
+        Count: {
+            cylinder: number;
+            count: number;
+        };
         DemoAccount: {
             username: string;
             password: string;
             name: string;
             role: string;
+        };
+        Drop: {
+            cylinder: number;
+            rpm_before: number;
+            rpm_after: number;
         };
         Engine: {
             label?: string;
@@ -462,17 +841,36 @@ export interface components {
             places: components["schemas"]["Place"][];
             pairs: number[][];
         };
+        /**
+         * @description * `off` - off
+         *     * `cranking` - cranking
+         *     * `running` - running
+         * @enum {string}
+         */
+        EngineEnum: "off" | "cranking" | "running";
         EngineSuggestion: {
             label: string;
             engine: components["schemas"]["Engine"];
             own: boolean;
         };
+        EngineSwitchRequest: {
+            on: boolean;
+            /** @default idle */
+            load: components["schemas"]["LoadEnum"];
+        };
         EngineTypedRequest: {
             engine: unknown;
         };
+        FaultChoice: {
+            fault: string;
+            words: string;
+            per_cylinder: boolean;
+        };
         FileRequest: {
             /** Format: binary */
-            file: string;
+            file?: string;
+            /** @description Name of a file in the inbox folder, in place of one sent */
+            inbox?: string;
         };
         Finding: {
             id: string;
@@ -494,6 +892,31 @@ export interface components {
             state: components["schemas"]["StateEnum"];
             /** @default  */
             how: string;
+        };
+        Garage: {
+            name: string;
+            model: string;
+        };
+        GoRequest: {
+            ticked: string[];
+        };
+        InBay: {
+            model: string;
+            case: number;
+            case_title: string;
+            cylinders: number;
+            hidden: boolean;
+            fault: string;
+        };
+        Inbox: {
+            on: boolean;
+            files: components["schemas"]["InboxFile"][];
+        };
+        InboxFile: {
+            name: string;
+            size: number;
+            /** Format: date-time */
+            modified: string;
         };
         IntakeRequest: {
             title: string;
@@ -517,6 +940,37 @@ export interface components {
         Kept: {
             id: number;
         };
+        KeptHere: {
+            id: number;
+            case: number;
+        };
+        Lead: {
+            channel: number;
+            name: string;
+            role: string;
+            unit: string;
+            /** Format: double */
+            reach: number;
+            /** Format: double */
+            probe: number;
+            place: string;
+            sync: boolean;
+        };
+        LiveValue: {
+            name: string;
+            /** Format: double */
+            value: number;
+            unit: string;
+        };
+        /**
+         * @description * `none` - none
+         *     * `idle` - idle
+         *     * `snap` - snap
+         *     * `brake_torque` - brake_torque
+         *     * `cruise` - cruise
+         * @enum {string}
+         */
+        LoadEnum: "none" | "idle" | "snap" | "brake_torque" | "cruise";
         LoginRequest: {
             username: string;
             password: string;
@@ -537,6 +991,13 @@ export interface components {
             test: string;
             data: unknown;
         };
+        /**
+         * @description * `baseline` - baseline
+         *     * `cut` - cut
+         *     * `done` - done
+         * @enum {string}
+         */
+        PhaseEnum: "baseline" | "cut" | "done";
         Place: {
             cylinder: number;
             /** Format: double */
@@ -570,6 +1031,15 @@ export interface components {
             strip: components["schemas"]["Strip"] | null;
             cells: components["schemas"]["Cell"][];
         };
+        Scan: {
+            live: components["schemas"]["LiveValue"][];
+            codes: components["schemas"]["ScanCode"][];
+            counts: components["schemas"]["Count"][];
+        };
+        ScanCode: {
+            code: string;
+            status: string;
+        };
         /**
          * @description * `mechanical_first` - mechanical_first
          *     * `codes_first` - codes_first
@@ -580,6 +1050,13 @@ export interface components {
         SchoolRequest: {
             school: components["schemas"]["SchoolEnum"];
         };
+        /**
+         * @description * `off` - off
+         *     * `connected` - connected
+         *     * `lost` - lost
+         * @enum {string}
+         */
+        ScopeEnum: "off" | "connected" | "lost";
         Sentence: {
             text: string;
             findings: string[];
@@ -591,6 +1068,20 @@ export interface components {
             role: string;
             demo_accounts: components["schemas"]["DemoAccount"][];
         };
+        SetUpRequest: {
+            test: components["schemas"]["TestEnum"];
+            suspects?: number[];
+        };
+        /**
+         * @description * `idle` - idle
+         *     * `set_up` - set_up
+         *     * `recording` - recording
+         *     * `captured` - captured
+         *     * `broken_off` - broken_off
+         *     * `kept` - kept
+         * @enum {string}
+         */
+        StageEnum: "idle" | "set_up" | "recording" | "captured" | "broken_off" | "kept";
         /**
          * @description * `enabled` - Enabled
          *     * `disabled` - Disabled
@@ -603,14 +1094,38 @@ export interface components {
             low: number[];
             high: number[];
         };
+        SwitchRequest: {
+            on: boolean;
+        };
         TableGuess: {
             columns: components["schemas"]["ColumnGuess"][];
             needs_rate: boolean;
             written: string;
         };
+        /**
+         * @description * `relative_compression` - relative_compression
+         *     * `crank_speed` - crank_speed
+         *     * `injector_current` - injector_current
+         *     * `injector_voltage` - injector_voltage
+         *     * `coil_current` - coil_current
+         *     * `secondary_voltage` - secondary_voltage
+         *     * `coil_control` - coil_control
+         *     * `cylinder_pressure` - cylinder_pressure
+         *     * `exhaust_pulse` - exhaust_pulse
+         *     * `intake_pulse` - intake_pulse
+         *     * `crankcase_pulse` - crankcase_pulse
+         * @enum {string}
+         */
+        TestEnum: "relative_compression" | "crank_speed" | "injector_current" | "injector_voltage" | "coil_current" | "secondary_voltage" | "coil_control" | "cylinder_pressure" | "exhaust_pulse" | "intake_pulse" | "crankcase_pulse";
+        Tick: {
+            id: string;
+            words: string;
+        };
         UploadRequest: {
             /** Format: binary */
-            file: string;
+            file?: string;
+            /** @description Name of a file in the inbox folder, in place of one sent */
+            inbox?: string;
             /** @description ImportSerializer as JSON */
             plan?: string;
         };
@@ -647,6 +1162,416 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    bench_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+        };
+    };
+    bench_clear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    bench_balance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwitchRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+        };
+    };
+    bench_balance_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptHere"];
+                };
+            };
+        };
+    };
+    bench_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Choices"];
+                };
+            };
+        };
+    };
+    bench_engine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EngineSwitchRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+        };
+    };
+    bench_fuel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwitchRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+        };
+    };
+    bench_go: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+        };
+    };
+    bench_inbox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inbox"];
+                };
+            };
+        };
+    };
+    bench_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptHere"];
+                };
+            };
+        };
+    };
+    bench_plug: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+        };
+    };
+    bench_reveal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+        };
+    };
+    bench_scan_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Scan"];
+                };
+            };
+        };
+    };
+    bench_scan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwitchRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+        };
+    };
+    bench_codes_clear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    bench_counts_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptHere"];
+                };
+            };
+        };
+    };
+    bench_scope: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwitchRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+        };
+    };
+    bench_set_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetUpRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+        };
+    };
+    bench_stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+        };
+    };
+    bench_vehicle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ChooseRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+        };
+    };
     capture_read: {
         parameters: {
             query?: never;
@@ -796,7 +1721,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "multipart/form-data": components["schemas"]["UploadRequest"];
             };
@@ -867,7 +1792,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "multipart/form-data": components["schemas"]["FileRequest"];
             };
@@ -961,7 +1886,7 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "multipart/form-data": components["schemas"]["FileRequest"];
             };

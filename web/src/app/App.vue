@@ -17,6 +17,9 @@ const caseId = computed(() => (typeof route.params.id === 'string' ? route.param
 const links = computed(() => [
   { name: 'cases', words: 'Cases', to: '/cases' },
   { name: 'intake', words: 'New case', to: '/cases/new' },
+  ...(session.state?.role === 'reader'
+    ? []
+    : [{ name: 'bench', words: 'Bench', to: caseId.value ? `/bench?case=${caseId.value}` : '/bench' }]),
   ...(caseId.value
     ? [
         { name: 'board', words: 'Board', to: `/cases/${caseId.value}` },
@@ -40,6 +43,7 @@ useKeys({
   '?': () => (showKeys.value = true),
   'g c': () => router.push('/cases'),
   'g n': () => router.push('/cases/new'),
+  'g h': () => router.push('/bench'),
   'g b': () => caseId.value && router.push(`/cases/${caseId.value}`),
   'g j': () => caseId.value && router.push(`/cases/${caseId.value}/journal`),
   e: () => caseId.value && router.push(`/cases/${caseId.value}/evidence`),

@@ -50,6 +50,8 @@ export const HINTS: readonly KeyHint[] = [
   { keys: '/', does: 'search' },
   { keys: 'g c', does: 'go to the cases' },
   { keys: 'g n', does: 'start a new case' },
+  { keys: 'k', does: 'keep the capture at the bench' },
+  { keys: 'g h', does: 'go to the bench' },
   { keys: 'g b', does: 'go to the board of this case' },
   { keys: 'g j', does: 'go to the journal of this case' },
   { keys: '?', does: 'show this list' },

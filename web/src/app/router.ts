@@ -43,6 +43,12 @@ export const router = createRouter({
       meta: { title: 'Traces' },
     },
     {
+      path: '/bench',
+      name: 'bench',
+      component: () => import('@/bench/BenchView.vue'),
+      meta: { title: 'Bench' },
+    },
+    {
       path: '/:rest(.*)',
       name: 'nowhere',
       component: () => import('./NowhereView.vue'),

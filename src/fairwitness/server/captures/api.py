@@ -19,10 +19,11 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fairwitness.core.capture import CaptureTest, EngineState, Role, SetUp
-from fairwitness.core.errors import PackageError, TableError
+from fairwitness.core.errors import InstrumentError, PackageError, TableError
 from fairwitness.formats.case_package import read_package
 from fairwitness.formats.csv_capture import ColumnUse, look_at, read_capture
 from fairwitness.formats.engine_block import read_engine
+from fairwitness.instruments.inbox import Inbox
 from fairwitness.server.accounts.permissions import may, person, require
 from fairwitness.server.captures import samples, schemas, services
 from fairwitness.server.captures.models import StoredCapture
@@ -197,6 +198,9 @@ class WindowView(APIView):
 
 
 def _upload(request: Request) -> tuple[str, bytes]:
+    waiting = request.POST.get("inbox")
+    if waiting:
+        return waiting[:200], _inbox().read(waiting)
     file = request.FILES.get("file")
     if not isinstance(file, UploadedFile):
         raise PackageError("No file was sent.", mend="Choose a file.")
@@ -207,6 +211,12 @@ def _upload(request: Request) -> tuple[str, bytes]:
             mend="Split it.",
         )
     return (file.name or "file")[:200], file.read()
+
+
+def _inbox() -> Inbox:
+    if settings.INBOX is None:
+        raise InstrumentError("There is no inbox folder.", mend="Name one in FAIRWITNESS_INBOX.")
+    return Inbox(settings.INBOX, bytes_max=settings.UPLOAD_BYTES_MAX)
 
 
 def _number(request: Request, name: str, usual: float, most: float) -> float:

@@ -39,12 +39,14 @@ class ImportSerializer(serializers.Serializer):
 
 
 class UploadSerializer(serializers.Serializer):
-    file = serializers.FileField()
+    file = serializers.FileField(required=False)
+    inbox = serializers.CharField(required=False, help_text="Name of a file in the inbox folder, in place of one sent")
     plan = serializers.CharField(required=False, help_text="ImportSerializer as JSON")
 
 
 class FileSerializer(serializers.Serializer):
-    file = serializers.FileField()
+    file = serializers.FileField(required=False)
+    inbox = serializers.CharField(required=False, help_text="Name of a file in the inbox folder, in place of one sent")
 
 
 class ChannelSerializer(serializers.Serializer):

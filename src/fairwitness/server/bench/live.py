@@ -1,0 +1,88 @@
+"""Live traces and state over WebSocket: JSON when something changed, samples as binary while they come in."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+import struct
+from typing import Any
+
+from channels.db import database_sync_to_async
+from channels.generic.websocket import AsyncWebsocketConsumer
+from django.core.exceptions import PermissionDenied
+from django.urls import path
+
+from fairwitness.server.accounts.models import User
+from fairwitness.server.bench.recording import LivePart, Recording
+from fairwitness.server.bench.services import bench_of, case_of
+from fairwitness.server.bench.session import BenchSession
+from fairwitness.server.bench.words import describe
+
+FRAME_S = 1 / 33
+"""Between looks; the picture needs 25 a second."""
+STATE_S = 0.5
+"""State goes out at least so often while the engine turns: the clocks move."""
+HEAD = struct.Struct("<IIII")
+"""Number of the recording, first sample, samples per column, channels; then float32 lows and highs per channel."""
+UNKNOWN_PERSON = 4401
+
+
+class LiveBench(AsyncWebsocketConsumer):
+    """One onlooker of one person's bench."""
+
+    async def connect(self) -> None:
+        """Only for whoever may work at the bench."""
+        user = self.scope.get("user")
+        if not isinstance(user, User):
+            await self.close(UNKNOWN_PERSON)
+            return
+        try:
+            bench = bench_of(user)
+        except PermissionDenied:
+            await self.close(UNKNOWN_PERSON)
+            return
+        await self.accept()
+        self._task = asyncio.create_task(self._show(bench))
+
+    async def disconnect(self, code: int) -> None:
+        """Stop showing."""
+        task = getattr(self, "_task", None)
+        if task is not None:
+            task.cancel()
+
+    async def _show(self, bench: BenchSession) -> None:
+        told, told_at = -1, 0.0
+        shown: Recording | None = None
+        number = first = 0
+        clock = asyncio.get_running_loop().time
+        while True:
+            recording = bench.recording
+            if recording is not shown:
+                shown, number, first = recording, number + 1, 0
+            if shown is not None:
+                part = shown.since(first)
+                if part.values.shape[1]:
+                    first += part.values.shape[1] // 2 * part.step
+                    await self.send(bytes_data=frame(number, part))
+            moving = bench.bay is not None and bench.bay.motion != "off"
+            if bench.version != told or (moving and clock() - told_at > STATE_S):
+                told, told_at = bench.version, clock()
+                await self.send(text_data=json.dumps(await self._state(bench)))
+            await asyncio.sleep(FRAME_S)
+
+    async def _state(self, bench: BenchSession) -> dict[str, Any]:
+        described: dict[str, Any] = await database_sync_to_async(_described)(bench)
+        return described
+
+
+def _described(bench: BenchSession) -> dict[str, Any]:
+    case = case_of(bench)
+    return describe(bench, title=case.title if case else "")
+
+
+def frame(number: int, part: LivePart) -> bytes:
+    """One binary message."""
+    return HEAD.pack(number, part.first, part.step, part.values.shape[0]) + part.values.astype("<f4").tobytes()
+
+
+LIVE_ROUTES = [path("ws/bench/", LiveBench.as_asgi())]

@@ -1,0 +1,129 @@
+<script setup lang="ts">
+import { useElementSize, useMutationObserver } from '@vueuse/core'
+import { computed, onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
+import type { Bench, Live } from './useBench'
+
+/** Channels one under the other as they come in, each in its own band on one time axis. */
+const props = defineProps<{ live: Live | null; leads: Bench['leads']; seconds: number; rate: number }>()
+
+const host = useTemplateRef<HTMLDivElement>('host')
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
+const { width, height } = useElementSize(host)
+const drawn = computed(() => props.live?.columns ?? 0)
+
+const ink = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
+let wanted = 0
+
+/** What a band spans: the samples so far with a little room, so that nothing touches its edges. */
+function span(values: Float32Array, count: number): [number, number] {
+  let low = Infinity
+  let high = -Infinity
+  for (let i = 0; i < 2 * count; i++) {
+    const v = values[i]!
+    if (v < low) low = v
+    if (v > high) high = v
+  }
+  if (low > high) return [0, 1]
+  const room = Math.max((high - low) * 0.08, 1e-6)
+  return [low - room, high + room]
+}
+function draw() {
+  wanted = 0
+  const sheet = canvas.value
+  const pen = sheet?.getContext('2d')
+  if (!sheet || !pen) return
+  const dense = window.devicePixelRatio || 1
+  if (sheet.width !== Math.round(width.value * dense)) sheet.width = Math.round(width.value * dense)
+  if (sheet.height !== Math.round(height.value * dense)) sheet.height = Math.round(height.value * dense)
+  pen.setTransform(dense, 0, 0, dense, 0, 0)
+  pen.clearRect(0, 0, width.value, height.value)
+  const bands = Math.max(props.leads.length, 1)
+  const tall = height.value / bands
+  const left = 84
+  const across = width.value - left - 6
+  pen.font = '14px "Atkinson Hyperlegible Mono"'
+  props.leads.forEach((_, row) => {
+    const top = row * tall
+    pen.strokeStyle = ink('--rule')
+    pen.strokeRect(left + 0.5, Math.round(top) + 3.5, across, tall - 8)
+    const now = props.live
+    const values = now?.values[row]
+    if (!now || !values || now.columns === 0) return
+    const [low, high] = span(values, now.columns)
+    const y = (v: number) => top + tall - 8 - ((v - low) / (high - low)) * (tall - 16)
+    const perColumn = (across * now.step) / (props.rate * props.seconds)
+    pen.strokeStyle = ink('--trace')
+    pen.lineWidth = 1.4
+    pen.beginPath()
+    for (let i = 0; i < now.columns; i++) {
+      const x = left + i * perColumn
+      pen.lineTo(x, y(values[2 * i]!))
+      pen.lineTo(x, y(values[2 * i + 1]!))
+    }
+    pen.stroke()
+    pen.fillStyle = ink('--ink-soft')
+    pen.textAlign = 'right'
+    pen.fillText(high.toPrecision(3), left - 8, top + 20)
+    pen.fillText(low.toPrecision(3), left - 8, top + tall - 10)
+  })
+}
+function soon() {
+  if (!wanted) wanted = requestAnimationFrame(draw)
+}
+onMounted(soon)
+watch([() => props.live, () => props.leads, width, height], soon)
+useMutationObserver(document.documentElement, soon, { attributes: true, attributeFilter: ['data-bay'] })
+onBeforeUnmount(() => cancelAnimationFrame(wanted))
+</script>
+
+<template>
+  <div class="traces">
+    <ol class="names" aria-hidden="true">
+      <li v-for="lead in leads" :key="lead.channel">
+        <strong>{{ lead.name }}</strong> <span class="soft">{{ lead.unit }}</span>
+      </li>
+    </ol>
+    <div
+      ref="host"
+      class="sheet"
+      role="img"
+      :aria-label="`Live traces of ${leads.map((l) => l.name).join(', ')}`"
+      :data-columns="drawn"
+      data-test="live"
+    >
+      <canvas ref="canvas"></canvas>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.traces {
+  position: relative;
+  height: 100%;
+  min-height: 0;
+}
+.sheet {
+  position: absolute;
+  inset: 0;
+}
+canvas {
+  position: absolute;
+  width: 100%;
+  height: 100%;
+}
+.names {
+  position: absolute;
+  inset: 0;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+  display: grid;
+  grid-auto-rows: 1fr;
+  z-index: 1;
+  pointer-events: none;
+}
+.names li {
+  padding: 6px 0 0 94px;
+  font-size: 14px;
+}
+</style>

@@ -1,0 +1,149 @@
+<script setup lang="ts">
+import { ElButton, ElCheckbox } from 'element-plus'
+import { computed, watch } from 'vue'
+import type { Bench } from './useBench'
+
+/** Where to clip on, what to make safe, and the check list that opens the way to cranking. */
+const props = defineProps<{ state: Bench; busy: string }>()
+const emit = defineEmits<{ go: [ticked: string[]]; stop: []; keep: [] }>()
+const ticked = defineModel<string[]>('ticked', { required: true })
+
+const missing = computed(() => props.state.checks.filter((c) => !ticked.value.includes(c.id)))
+const ready = computed(() => props.state.scope === 'connected' && missing.value.length === 0)
+const recording = computed(() => props.state.stage === 'recording')
+const captured = computed(() => ['captured', 'broken_off'].includes(props.state.stage))
+const goWords = computed(() => {
+  const again = ['captured', 'kept', 'broken_off'].includes(props.state.stage) ? ' again' : ''
+  return props.state.cranks
+    ? `Crank ${props.state.seconds} s${again}`
+    : `Run and record ${props.state.seconds} s${again}`
+})
+// What the bench knows itself is ticked by itself.
+watch(
+  () => props.state.fuel_disabled,
+  (off) => {
+    ticked.value = off
+      ? [...new Set([...ticked.value, 'fuel_off'])]
+      : ticked.value.filter((t) => t !== 'fuel_off')
+  },
+  { immediate: true },
+)
+function tick(id: string, on: boolean) {
+  ticked.value = on ? [...ticked.value, id] : ticked.value.filter((t) => t !== id)
+}
+</script>
+
+<template>
+  <section class="card" aria-labelledby="card-title">
+    <h2 id="card-title">{{ state.test_title }}</h2>
+    <ol class="leads">
+      <li v-for="lead in state.leads" :key="lead.channel">
+        <span class="number">{{ lead.channel }}</span>
+        <span
+          >{{ lead.place
+          }}<span class="soft small">
+            · range {{ lead.reach }} {{ lead.unit }}{{ lead.probe > 1 ? `, attenuated ×${lead.probe}` : ''
+            }}{{ lead.sync ? ' · sync' : '' }}</span
+          ></span
+        >
+      </li>
+    </ol>
+    <p v-for="caution in state.cautions" :key="caution" class="caution">{{ caution }}</p>
+    <fieldset :disabled="recording">
+      <legend>Before the engine turns</legend>
+      <el-checkbox
+        v-for="check in state.checks"
+        :key="check.id"
+        :model-value="ticked.includes(check.id)"
+        :disabled="check.id === 'fuel_off'"
+        :data-test="`tick-${check.id}`"
+        @change="tick(check.id, Boolean($event))"
+        >{{ check.words }}</el-checkbox
+      >
+    </fieldset>
+    <div class="verbs">
+      <el-button
+        v-if="captured"
+        type="primary"
+        class="big"
+        :loading="busy === 'keep'"
+        data-test="keep"
+        @click="emit('keep')"
+        >Keep capture <span class="keycap">k</span></el-button
+      >
+      <el-button v-if="recording" class="big" data-test="stop" @click="emit('stop')">Stop</el-button>
+      <el-button
+        v-else
+        :type="captured ? 'default' : 'primary'"
+        class="big"
+        :disabled="!ready"
+        :loading="busy === 'go'"
+        data-test="go"
+        @click="emit('go', ticked)"
+        >{{ goWords }}</el-button
+      >
+    </div>
+    <p v-if="!ready && !recording" class="small soft" data-test="not-ready">
+      {{ state.scope !== 'connected' ? 'The scope is not connected.' : `Not ticked: ${missing[0]?.words}.` }}
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.card {
+  display: grid;
+  gap: 10px;
+  align-content: start;
+}
+.leads {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 6px;
+}
+.leads li {
+  display: grid;
+  grid-template-columns: 26px 1fr;
+  line-height: 1.3;
+}
+.leads .number {
+  font-weight: 700;
+}
+.caution {
+  border-left: 4px solid var(--alarm);
+  padding: 2px 10px;
+  font-size: 14px;
+}
+fieldset {
+  border: 1px solid var(--rule);
+  padding: 2px 12px 6px;
+  margin: 0;
+  display: grid;
+}
+legend {
+  font-weight: 600;
+  padding: 0 6px;
+}
+.el-checkbox {
+  min-height: 36px;
+  height: auto;
+  margin: 0;
+  white-space: normal;
+}
+.verbs {
+  display: grid;
+  gap: 8px;
+}
+.verbs .el-button {
+  margin: 0;
+}
+.big {
+  min-height: 56px;
+  font-size: 17px;
+}
+.big .keycap {
+  margin-left: 8px;
+  border-color: currentcolor;
+}
+</style>
