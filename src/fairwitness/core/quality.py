@@ -132,7 +132,8 @@ def slow_trace(channel: Channel, rate_hz: float, start_s: float) -> SlowTrace:
         return refused("impossible_values", f"Channel {channel.name} holds values no clamp or probe gives.")
     values, spikes = remove_spikes(values, sigma=limit.SPIKE_SIGMA.value)
     if spikes:
-        reasons.append(Reason("spikes", f"{spikes} interference spikes were taken out; re-route leads near the clamp."))
+        found = "One interference spike was" if spikes == 1 else f"{spikes} interference spikes were"
+        reasons.append(Reason("spikes", f"{found} taken out; re-route leads near the clamp."))
     if float(np.ptp(values)) <= 1e-9 * max(1.0, float(np.abs(values).max())):
         return refused("dead_channel", f"Channel {channel.name} stands still: nothing was connected or recorded.")
 

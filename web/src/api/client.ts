@@ -35,7 +35,7 @@ export async function answer<T>(
 /** Send a file with progress; fetch cannot tell how much has gone. */
 export function upload<T>(
   url: string,
-  file: File,
+  file: File | null,
   fields: Record<string, string>,
   onProgress: (share: number) => void,
 ): Promise<T> {
@@ -51,7 +51,7 @@ export function upload<T>(
         : reject(toProblem(request.response, request.status))
     request.onerror = () => reject(toProblem(null))
     const form = new FormData()
-    form.append('file', file)
+    if (file) form.append('file', file)
     for (const [name, value] of Object.entries(fields)) form.append(name, value)
     request.send(form)
   })

@@ -983,6 +983,7 @@ export interface components {
             minutes: number;
             /** Format: double */
             information_bits: number;
+            at_bench: boolean;
             tools: string;
             reason: string;
             cautions: string[];

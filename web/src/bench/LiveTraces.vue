@@ -80,7 +80,9 @@ onBeforeUnmount(() => cancelAnimationFrame(wanted))
   <div class="traces">
     <ol class="names" aria-hidden="true">
       <li v-for="lead in leads" :key="lead.channel">
-        <strong>{{ lead.name }}</strong> <span class="soft">{{ lead.unit }}</span>
+        <span
+          ><strong>{{ lead.name }}</strong> {{ lead.unit }}</span
+        >
       </li>
     </ol>
     <div
@@ -123,7 +125,11 @@ canvas {
   pointer-events: none;
 }
 .names li {
-  padding: 6px 0 0 94px;
+  padding: 5px 0 0 90px;
   font-size: 14px;
+}
+.names span {
+  background: var(--work);
+  padding: 0 5px;
 }
 </style>

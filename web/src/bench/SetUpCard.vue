@@ -134,6 +134,10 @@ legend {
 .verbs {
   display: grid;
   gap: 8px;
+  position: sticky;
+  bottom: 0;
+  padding: 8px 0;
+  background: var(--work);
 }
 .verbs .el-button {
   margin: 0;

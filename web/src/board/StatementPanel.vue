@@ -18,6 +18,14 @@ const causes = computed(() =>
 )
 const next = computed(() => props.board.next_tests[0] ?? null)
 const later = computed(() => props.board.next_tests.slice(1, 4))
+const bench = computed(() => ({
+  path: '/bench',
+  query: {
+    case: props.board.case.id,
+    test: next.value?.test,
+    suspects: verdict.value.cylinders.join(',') || undefined,
+  },
+}))
 const mayRank = computed(() => props.board.case.may.includes('add_evidence'))
 </script>
 
@@ -55,6 +63,9 @@ const mayRank = computed(() => props.board.case.may.includes('add_evidence'))
       <h4>{{ next.title }}</h4>
       <p>{{ next.reason }}</p>
       <p v-for="caution in next.cautions" :key="caution" class="alarm small">{{ caution }}</p>
+      <router-link v-if="next.at_bench && mayRank" class="to-bench" :to="bench" data-test="at-bench"
+        >Set it up at the bench</router-link
+      >
       <p v-if="later.length" class="small soft">
         Then:
         {{
@@ -137,6 +148,12 @@ section p button:focus-visible {
 .next h4 {
   margin: 0 0 2px;
   font-size: 1.1rem;
+}
+.to-bench {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+  font-weight: 600;
 }
 .next .el-select {
   margin: 8px 0 4px;

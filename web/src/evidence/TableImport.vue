@@ -11,6 +11,7 @@ import {
 import { ref } from 'vue'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import ColumnLine from './ColumnLine.vue'
+import InboxFiles from './InboxFiles.vue'
 import { useTableImport } from './useTableImport'
 
 /** A cranking capture from a CSV file. */
@@ -26,9 +27,13 @@ const { file, columns, written, rate, fuelDisabled, temperature, name, progress,
 async function choose(chosen: File | undefined) {
   over.value = false
   if (!chosen) return
-  await table.look(chosen)
+  await table.look({ name: chosen.name, file: chosen })
   if (props.fuelState === 'disabled') fuelDisabled.value = true
   if (chooser.value) chooser.value.value = ''
+}
+async function chooseWaiting(name: string) {
+  await table.look({ name, file: null })
+  if (props.fuelState === 'disabled') fuelDisabled.value = true
 }
 async function keep() {
   if (!(await table.keep())) return
@@ -67,6 +72,7 @@ async function keep() {
       <span v-else>Drop a file here</span>
       <el-button @click="chooser?.click()">{{ file ? 'Choose another' : 'Choose file' }}</el-button>
     </div>
+    <inbox-files v-if="!file" @choose="chooseWaiting" />
     <el-progress v-if="progress !== null" :percentage="Math.round(100 * progress)" :stroke-width="14" />
     <problem-note :problem="problem" />
     <template v-if="file">

@@ -12,9 +12,15 @@ export interface ColumnUse {
   preview: readonly number[]
 }
 
+/** A file chosen here, or one that waits in the inbox folder of the server. */
+export interface Source {
+  name: string
+  file: File | null
+}
+
 /** From a chosen file to a kept capture: look, confirm the columns, keep. */
 export function useTableImport(caseId: () => number) {
-  const file = shallowRef<File | null>(null)
+  const file = shallowRef<Source | null>(null)
   const columns = ref<ColumnUse[]>([])
   const needsRate = ref(false)
   const written = ref('')
@@ -25,14 +31,14 @@ export function useTableImport(caseId: () => number) {
   const progress = ref<number | null>(null)
   const problem = ref<Problem | null>(null)
 
-  async function look(chosen: File) {
+  async function look(chosen: Source) {
     reset()
     progress.value = 0
     try {
       const guess = await upload<Schemas['TableGuess']>(
         `/api/cases/${caseId()}/look/`,
-        chosen,
-        {},
+        chosen.file,
+        inbox(chosen),
         (share) => {
           progress.value = share
         },
@@ -73,10 +79,10 @@ export function useTableImport(caseId: () => number) {
       temperature: temperature.value,
     }
     try {
-      const fields = { plan: JSON.stringify(plan) }
+      const fields = { plan: JSON.stringify(plan), ...inbox(file.value) }
       await upload(
         `/api/cases/${caseId()}/captures/`,
-        file.value,
+        file.value.file,
         fields,
         (share) => (progress.value = share),
       )
@@ -88,6 +94,8 @@ export function useTableImport(caseId: () => number) {
       progress.value = null
     }
   }
+
+  const inbox = (from: Source): Record<string, string> => (from.file ? {} : { inbox: from.name })
 
   function reset() {
     file.value = null

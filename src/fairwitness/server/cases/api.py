@@ -17,6 +17,7 @@ from rest_framework.views import APIView
 from fairwitness.core.case import TroubleCode
 from fairwitness.core.errors import EngineError, ObservationError
 from fairwitness.core.reason.plan import School
+from fairwitness.core.set_up_card import CARDS
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.accounts.permissions import ALLOWED, person, require
 from fairwitness.server.captures.services import captured
@@ -27,6 +28,7 @@ from fairwitness.server.cases.known_engines import suggest
 from fairwitness.server.cases.models import FuelState, StoredCase, StoredObservation
 
 PAGE_CASES = 50
+AT_BENCH = {test.value for test in CARDS}
 LISTED = (
     "id", "title", "vehicle", "engine", "complaint", "status", "headline", "verdict_status", "cause", "cylinders",
     "waits_for", "fuel_state", "opened_at", "touched_at", "opened_by__first_name", "opened_by__last_name",
@@ -250,7 +252,7 @@ def _board(case: StoredCase, request: Request) -> dict[str, Any]:
         "verdict": document["verdict"],
         "causes": document["causes"],
         "findings": document["findings"],
-        "next_tests": document["next_tests"],
+        "next_tests": [{**n, "at_bench": n["test"] in AT_BENCH} for n in document["next_tests"]],
     }
 
 

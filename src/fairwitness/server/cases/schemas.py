@@ -191,6 +191,7 @@ class NextTestSerializer(serializers.Serializer):
     cylinders = serializers.ListField(child=serializers.IntegerField())
     minutes = serializers.FloatField()
     information_bits = serializers.FloatField()
+    at_bench = serializers.BooleanField()
     tools = serializers.CharField()
     reason = serializers.CharField()
     cautions = serializers.ListField(child=serializers.CharField())
