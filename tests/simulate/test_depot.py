@@ -1,8 +1,10 @@
+from dataclasses import replace
+
 import pytest
 
 from fairwitness.core.case import Case
 from fairwitness.core.diagnose import diagnose
-from fairwitness.simulate.depot import JOBS, depot_captures
+from fairwitness.simulate.depot import JOBS, depot_evidence
 
 ANSWERS = {
     "Library van 2": ("no_fault_found", ()),
@@ -12,13 +14,16 @@ ANSWERS = {
     "Meals van 4": ("no_fault_found", ()),
     "Meals van 6": ("suspected", (4,)),
     "Minibus 5": ("suspected", (1, 4)),
+    "Library van 3": ("no_fault_found", ()),
+    "Minibus 2": ("no_fault_found", ()),
+    "Meals van 1": ("suspected", (3,)),
     "Gritter 7": ("suspected", (5,)),
 }
 
 
 @pytest.mark.parametrize(("seed", "job"), list(enumerate(JOBS)), ids=[j.vehicle for j in JOBS])
 def test_each_demo_case_shows_what_it_is_there_for(seed, job):
-    capture = depot_captures(job, seed=seed)[-1]
+    capture = depot_evidence(replace(job, tests=()), seed=seed).captures[0]
     standing = diagnose(Case(name=job.title, engine=job.engine, captures=(capture,))).standing
     assert (standing.status.value, standing.cylinders) == ANSWERS[job.vehicle]
 
@@ -26,3 +31,12 @@ def test_each_demo_case_shows_what_it_is_there_for(seed, job):
 def test_the_yard_holds_three_to_eight_cylinders():
     assert {3, 4, 5, 6, 8} <= {j.engine.cylinders for j in JOBS}
     assert len(JOBS) >= 8
+
+
+def test_there_is_a_complete_case_for_each_main_cause():
+    complete = {f.fault: j for j in JOBS if j.tests for f in j.faults}
+    assert {"secondary_open", "injector_open_circuit", "exhaust_valve_leak"} == set(complete)
+    evidence = depot_evidence(complete["injector_open_circuit"], seed=9)
+    assert {"cranking", "crank_speed", "secondary_voltage", "injector_current"} == {c.name for c in evidence.captures}
+    opened = [o.data["cylinder"] for o in evidence.observations if o.test == "resistance" and o.data.get("open")]
+    assert opened == [4]

@@ -6,7 +6,7 @@ from typing import Any
 
 from fairwitness.core.diagnose import HYPOTHESES_LISTED, Diagnosis
 from fairwitness.core.finding import Finding
-from fairwitness.core.reason.faults import Cause
+from fairwitness.core.reason.faults import OTHER, OTHER_MECHANICAL, Cause
 from fairwitness.core.reason.plan import NextTest
 from fairwitness.core.reason.statement import Sentence
 
@@ -77,7 +77,7 @@ def _hypotheses(diagnosis: Diagnosis) -> list[dict[str, Any]]:
     rest = 1.0
     pairs = zip(diagnosis.posterior.hypotheses, diagnosis.posterior.probabilities, strict=True)
     for hypothesis, probability in pairs:
-        if hypothesis.fault == "other" or len(listed) >= HYPOTHESES_LISTED:
+        if hypothesis.fault in (OTHER, OTHER_MECHANICAL) or len(listed) >= HYPOTHESES_LISTED:
             continue
         p = round(float(probability), 6)
         cause = hypothesis.cause.value

@@ -2,24 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from fairwitness.core.capture import Capture
-from fairwitness.core.engine import (
-    REVOLUTION_DEG,
-    CrankWheel,
-    Engine,
-    Fuel,
-    Ignition,
-    Injection,
-    Layout,
-    even_engine,
-)
-from fairwitness.simulate.cranking import crank
+from fairwitness.core.case import Observation
+from fairwitness.core.engine import REVOLUTION_DEG, Engine
+from fairwitness.simulate.course import crank_over
+from fairwitness.simulate.examine import examine
+from fairwitness.simulate.garage import ENGINES, build
+from fairwitness.simulate.health import Fault
 from fairwitness.simulate.instruments import Rig, record
-from fairwitness.simulate.population import vehicle_for
+from fairwitness.simulate.population import with_tired_battery
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -30,7 +25,9 @@ class DepotJob:
     vehicle: str
     engine: Engine
     complaint: str
-    sealing: dict[int, float] = field(default_factory=dict)
+    faults: tuple[Fault, ...] = ()
+    tests: tuple[str, ...] = ()
+    """Done beside cranking, in a complete case."""
     rig: Rig = field(default_factory=lambda: Rig(noise_a=2.0))
     seconds: float = 6.5
     weak_battery: bool = False
@@ -44,32 +41,10 @@ class DepotJob:
     """A second capture of the same crank session, after the first was withdrawn."""
 
 
-DROVER_20 = even_engine(
-    (1, 3, 4, 2), label="Hollin Drover 2.0", layout=Layout.INLINE, crank_wheel=CrankWheel(teeth=60, missing=2)
-)
-DROVER_16 = even_engine(
-    (1, 3, 4, 2),
-    label="Hollin Drover 1.6",
-    layout=Layout.INLINE,
-    ignition=Ignition.WASTE_SPARK,
-    coil_pairs=((1, 4), (2, 3)),
-)
-BOOKWAIN_V6 = even_engine(
-    (1, 4, 2, 5, 3, 6), label="Marl Bookwain 2.7 V6", layout=Layout.VEE, banks=((1, 2, 3), (4, 5, 6))
-)
-SALTER_V8 = even_engine(
-    (1, 8, 4, 3, 6, 5, 7, 2), label="Ormside Salter 4.4 V8", layout=Layout.VEE, banks=((1, 3, 5, 7), (2, 4, 6, 8))
-)
-LARDER_12 = even_engine((1, 3, 2), label="Pinnock Larder 1.2", layout=Layout.INLINE)
-LARDER_25 = even_engine((1, 2, 4, 5, 3), label="Pinnock Larder 2.5", layout=Layout.INLINE)
-SLIPWAY_D = even_engine(
-    (1, 3, 4, 2),
-    label="Garrow Slipway 3.1 diesel",
-    layout=Layout.INLINE,
-    fuel=Fuel.DIESEL,
-    ignition=Ignition.COMPRESSION_IGNITION,
-    injection=Injection.COMMON_RAIL,
-)
+DROVER_20, DROVER_16 = ENGINES["drover-2.0"], ENGINES["drover-1.6"]
+BOOKWAIN_V6, SALTER_V8 = ENGINES["bookwain-2.7"], ENGINES["salter-4.4"]
+LARDER_12, LARDER_25 = ENGINES["larder-1.2"], ENGINES["larder-2.5"]
+SLIPWAY_D = ENGINES["slipway-3.1"]
 
 JOBS: tuple[DepotJob, ...] = (
     DepotJob(
@@ -86,7 +61,7 @@ JOBS: tuple[DepotJob, ...] = (
         vehicle="Rescue boat tractor",
         engine=SLIPWAY_D,
         complaint="Rough at idle, smokes white when cold.",
-        sealing={2: 0.3},
+        faults=(Fault("ring_or_piston_leak", (2,), 0.62),),
         rig=Rig(noise_a=3.0, sync_cylinder=None),
         days_ago=5.0,
         minutes=18,
@@ -98,7 +73,7 @@ JOBS: tuple[DepotJob, ...] = (
         vehicle="Minibus 1",
         engine=DROVER_20,
         complaint="Turns over slowly, shakes once running.",
-        sealing={3: 0.4},
+        faults=(Fault("exhaust_valve_leak", (3,), 0.47),),
         weak_battery=True,
         rig=Rig(noise_a=2.0, voltage=True, noise_v=0.01),
         days_ago=4.2,
@@ -109,7 +84,7 @@ JOBS: tuple[DepotJob, ...] = (
         vehicle="Minibus 8",
         engine=DROVER_16,
         complaint="Shakes at every speed. Coil pack fitted elsewhere, no change.",
-        sealing={2: 0.06},
+        faults=(Fault("exhaust_valve_leak", (2,), 0.97),),
         rig=Rig(noise_a=2.0, sync_cylinder=1, sync_every_deg=REVOLUTION_DEG),
         work_done=("coil pack replaced",),
         codes=("P0300",),
@@ -133,7 +108,7 @@ JOBS: tuple[DepotJob, ...] = (
         vehicle="Meals van 6",
         engine=LARDER_25,
         complaint="Uneven at idle, a little oil mist. Plugs replaced last week.",
-        sealing={4: 0.66},
+        faults=(Fault("ring_or_piston_leak", (4,), 0.09),),
         work_done=("plugs replaced",),
         codes=("P0304",),
         days_ago=1.4,
@@ -142,11 +117,51 @@ JOBS: tuple[DepotJob, ...] = (
         fuel_how="fuel pump fuse 9 pulled",
     ),
     DepotJob(
+        title="Library van 3, dead on one since the rain",
+        vehicle="Library van 3",
+        engine=DROVER_20,
+        complaint="Shakes since the rain on Friday, smells of fuel.",
+        faults=(Fault("secondary_open", (2,)),),
+        tests=("crank_speed", "secondary_voltage", "coil_current", "resistance", "spark_check"),
+        codes=("P0302",),
+        days_ago=1.1,
+        minutes=34,
+        verified="idle",
+        fuel_how="fuel pump fuse 14 pulled",
+    ),
+    DepotJob(
+        title="Minibus 2, lost power on the hill",
+        vehicle="Minibus 2",
+        engine=BOOKWAIN_V6,
+        complaint="Lost power on the hill, shakes at idle ever since.",
+        faults=(Fault("injector_open_circuit", (4,)),),
+        tests=("crank_speed", "secondary_voltage", "injector_current", "resistance", "voltage"),
+        work_done=("coil 4 replaced",),
+        codes=("P0204", "P0304"),
+        days_ago=0.9,
+        minutes=41,
+        verified="always",
+        fuel_how="fuel pump fuse 14 pulled",
+    ),
+    DepotJob(
+        title="Meals van 1, ticks and shakes",
+        vehicle="Meals van 1",
+        engine=DROVER_20,
+        complaint="Ticking at the tailpipe, shakes at idle.",
+        faults=(Fault("exhaust_valve_leak", (3,), 0.9),),
+        tests=("cylinder_pressure", "exhaust_pulse", "compression_gauge", "leak_down"),
+        codes=("P0303",),
+        days_ago=0.85,
+        minutes=52,
+        verified="idle",
+        fuel_how="fuel pump relay pulled",
+    ),
+    DepotJob(
         title="Minibus 5, no power after the belt",
         vehicle="Minibus 5",
         engine=DROVER_20,
         complaint="No pull since the timing belt was changed.",
-        sealing={1: 0.05, 4: 0.07},
+        faults=(Fault("intake_valve_leak", (1, 4), 0.98),),
         work_done=("timing belt replaced",),
         days_ago=0.8,
         minutes=22,
@@ -158,7 +173,7 @@ JOBS: tuple[DepotJob, ...] = (
         vehicle="Gritter 7",
         engine=SALTER_V8,
         complaint="Shakes at idle since Tuesday. Two coils and the plugs were fitted elsewhere without change.",
-        sealing={5: 0.04},
+        faults=(Fault("exhaust_valve_leak", (5,), 1.0),),
         rig=Rig(noise_a=4.0, voltage=True, noise_v=0.015, spikes_per_s=3.0),
         work_done=("plugs replaced", "coils 3 and 5 replaced"),
         codes=("P0305",),
@@ -171,8 +186,17 @@ JOBS: tuple[DepotJob, ...] = (
 )
 
 
-def depot_captures(job: DepotJob, *, seed: int) -> tuple[Capture, ...]:
-    """The captures of a job; where there is a second rig, a bad first attempt comes before the good one.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DepotEvidence:
+    """What was recorded and seen on a job. ``first_try`` was taken wrongly and is withdrawn."""
+
+    captures: tuple[Capture, ...]
+    observations: tuple[Observation, ...] = ()
+    first_try: Capture | None = None
+
+
+def depot_evidence(job: DepotJob, *, seed: int) -> DepotEvidence:
+    """Examine the vehicle of a job: cranking as its rig has it, then the other tests.
 
     Parameters
     ----------
@@ -181,13 +205,20 @@ def depot_captures(job: DepotJob, *, seed: int) -> tuple[Capture, ...]:
 
     Returns
     -------
-    tuple of Capture
+    DepotEvidence
     """
     rng = np.random.default_rng((77, seed))
-    sealing = tuple(job.sealing.get(c, 1.0) for c in range(1, job.engine.cylinders + 1))
-    vehicle = vehicle_for(job.engine, sealing, rng, tired=0.4 if job.weak_battery else 0.0)
-    run = crank(vehicle, seconds=job.seconds, rest_s=0.6, start_angle_deg=float(rng.uniform(0, 720)))
-    good = record(run, job.engine, job.rig, rng=rng)
-    if job.second_rig is None:
-        return (good,)
-    return (record(run, job.engine, job.second_rig, rng=rng, name="cranking-first-try"), good)
+    vehicle = build(job.engine, job.faults, rng=rng)
+    if job.weak_battery:
+        vehicle = replace(vehicle, turning=with_tired_battery(vehicle.turning, 0.4, rng))
+    course = crank_over(vehicle, seconds=job.seconds, rest_s=0.6, rng=rng)
+    first = None
+    if job.second_rig is not None:
+        first = record(course.run, job.engine, job.second_rig, rng=rng, name="cranking-first-try")
+    case = examine(vehicle, job.tests, seed=seed)
+    read = tuple(c for c in case.captures if isinstance(c, Capture))
+    return DepotEvidence(
+        captures=(record(course.run, job.engine, job.rig, rng=rng), *read),
+        observations=case.observations,
+        first_try=first,
+    )

@@ -133,7 +133,7 @@ def vehicle_for(engine: Engine, sealing: tuple[float, ...], rng: Generator, *, t
         battery_sag_volt_s=float(rng.uniform(0.0, 0.04)),
     )
     vehicle = _with_starter(bare, build, rng)
-    return _with_tired_battery(vehicle, tired, rng) if tired else vehicle
+    return with_tired_battery(vehicle, tired, rng) if tired else vehicle
 
 
 def _with_starter(bare: CrankingVehicle, build: tuple[float, ...], rng: Generator) -> CrankingVehicle:
@@ -154,7 +154,8 @@ def _with_starter(bare: CrankingVehicle, build: tuple[float, ...], rng: Generato
     )
 
 
-def _with_tired_battery(vehicle: CrankingVehicle, tired: float, rng: Generator) -> CrankingVehicle:
+def with_tired_battery(vehicle: CrankingVehicle, tired: float, rng: Generator) -> CrankingVehicle:
+    """The same vehicle with a battery that sags; 0 hardly, 1 to a near standstill."""
     return replace(
         vehicle,
         battery_volt=float(rng.uniform(11.0, 12.0)),
@@ -227,6 +228,6 @@ def _with_trap(
     if trap == "too_short":
         seconds = float(rng.uniform(1.0, 1.9))
     if trap == "weak_battery":
-        vehicle = _with_tired_battery(vehicle, float(rng.uniform(0.6, 1.2)), rng)
+        vehicle = with_tired_battery(vehicle, float(rng.uniform(0.6, 1.2)), rng)
         rig = replace(rig, voltage=True)
     return vehicle, rig, seconds

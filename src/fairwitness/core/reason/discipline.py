@@ -8,7 +8,7 @@ from enum import StrEnum
 
 from fairwitness.core.engine import Engine
 from fairwitness.core.finding import Finding, Measured, State
-from fairwitness.core.reason.faults import Cause
+from fairwitness.core.reason.faults import FAULTS, OTHER_MECHANICAL, Cause
 from fairwitness.core.reason.inference import Posterior
 
 CAUSE_CLEAR = 0.6
@@ -94,14 +94,21 @@ def stand(posterior: Posterior, measured: Sequence[Measured], engine: Engine, *,
 
 def _accusation(posterior: Posterior, usable: Sequence[Measured], engine: Engine) -> Standing:
     cause = Cause.MECHANICAL
-    shares = {c: posterior.of_cylinder(c, cause) for c in engine.firing_order}
+    # A mechanical fault outside the catalogue sits where the cylinders were found low.
+    unlisted = sum(
+        float(p)
+        for h, p in zip(posterior.hypotheses, posterior.probabilities, strict=True)
+        if h.fault == OTHER_MECHANICAL
+    )
+    found = _accused_by_findings(usable)
+    shares = {c: posterior.of_cylinder(c, cause) + (unlisted if c in found else 0.0) for c in engine.firing_order}
     cylinders = tuple(sorted(c for c, p in shares.items() if p >= CYLINDER_CLEAR))
     rivals = () if cylinders else tuple(sorted(c for c, p in shares.items() if p >= 0.5 * max(shares.values())))
     mechanical = posterior.of_cause(cause)
     probability = min(mechanical, *(shares[c] for c in cylinders)) if cylinders else mechanical
     sources = {m.evidence.source for m in usable if m.evidence is not None and _accuses(m)}
     top, p_top = posterior.hypotheses[0], float(posterior.probabilities[0])
-    faults = (top.fault,) if p_top >= FAULT_CLEAR and top.cause is cause else ()
+    faults = (top.fault,) if p_top >= FAULT_CLEAR and top.cause is cause and top.fault in FAULTS else ()
     unmet = []
     if not cylinders:
         unmet.append("Which cylinder: a sync on one known cylinder.")

@@ -84,7 +84,10 @@ CATALOGUE: tuple[Fault, ...] = (
 FAULTS = {fault.id: fault for fault in CATALOGUE}
 
 NO_FAULT_WEIGHT = 14.0
-OTHER_WEIGHT = 1.2
+OTHER, OTHER_MECHANICAL = "other", "other_mechanical"
+"""Something that is not in the catalogue. Only a mechanical one keeps a cylinder from sealing: uneven compression that
+no fault of the catalogue explains is still mechanical."""
+OTHER_WEIGHT, OTHER_MECHANICAL_WEIGHT = 0.7, 0.5
 TWO_CYLINDER_SHARE = 0.06
 """[M] how often a leak of this kind sits in two cylinders, as a share of how often it sits in one."""
 TWO_CYLINDER_FAULTS = ("ring_or_piston_leak", "intake_valve_leak", "exhaust_valve_leak")
@@ -141,7 +144,8 @@ def hypotheses(case: Case) -> tuple[Hypothesis, ...]:
             nudge = max((nudges.get((fault.id, c), nudges.get(("", c), 1.0)) for c in cylinders), default=1.0)
             found.append(Hypothesis(fault.id, fault.cause, cylinders, fault.weight * weight / total * nudge))
     found.append(Hypothesis("no_fault", Cause.NONE, (), NO_FAULT_WEIGHT))
-    found.append(Hypothesis("other", Cause.OTHER, (), OTHER_WEIGHT))
+    found.append(Hypothesis(OTHER, Cause.OTHER, (), OTHER_WEIGHT))
+    found.append(Hypothesis(OTHER_MECHANICAL, Cause.MECHANICAL, (), OTHER_MECHANICAL_WEIGHT))
     total = sum(h.prior for h in found)
     return tuple(Hypothesis(h.fault, h.cause, h.cylinders, h.prior / total) for h in found)
 

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from fairwitness.core.engine import Engine
 from fairwitness.core.finding import Evidence
-from fairwitness.core.reason.faults import Cause, Hypothesis
+from fairwitness.core.reason.faults import OTHER, OTHER_MECHANICAL, Cause, Hypothesis
 from fairwitness.core.reason.signatures import SIGNATURES, log_likelihood
 
 FloatArray = NDArray[np.float64]
@@ -117,8 +117,9 @@ def _scores(
         return looked_up[symbols]
 
     def score(hypothesis: Hypothesis) -> float:
-        if hypothesis.fault == "other":
-            return float(under(ANYTHING).sum())
+        if not hypothesis.cylinders and hypothesis.fault in (OTHER, OTHER_MECHANICAL):
+            seals = hypothesis.fault == OTHER and line.line == "RC"
+            return float(under((LEFT_ALONE,) if seals else ANYTHING).sum())
         at = places[hypothesis.cylinders]
         expected = SIGNATURES[hypothesis.fault][line.line]
         if at.all_ill and line.line == "RC":

@@ -11,6 +11,7 @@ from functools import lru_cache
 import numpy as np
 
 from fairwitness.core.engine import Engine, Ignition, Injection
+from fairwitness.core.reason.faults import OTHER, OTHER_MECHANICAL
 from fairwitness.core.reason.inference import Posterior
 from fairwitness.core.reason.signatures import GAUGE_WET, LEAK_DOWN_HEARD, SIGNATURES
 
@@ -293,7 +294,7 @@ def _outcomes(
     test: BayTest, fault: str, cylinders: tuple[int, ...], scope: tuple[int, ...]
 ) -> tuple[tuple[object, float], ...]:
     """What the test would show under a hypothesis, with chances."""
-    if fault == "other":
+    if fault in (OTHER, OTHER_MECHANICAL):
         return (("other", 1.0),)
     ill = tuple(c for c in cylinders if c in scope)
     if not test.columns:

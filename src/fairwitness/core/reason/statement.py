@@ -189,7 +189,7 @@ def _likely(posterior: Posterior) -> str:
     """The leading mechanical faults with their chances, over all places."""
     chances: dict[str, float] = {}
     for hypothesis, p in zip(posterior.hypotheses, posterior.probabilities, strict=True):
-        if hypothesis.cause is Cause.MECHANICAL:
+        if hypothesis.cause is Cause.MECHANICAL and hypothesis.fault in FAULTS:
             chances[hypothesis.fault] = chances.get(hypothesis.fault, 0.0) + float(p)
     ranked = sorted(chances.items(), key=lambda item: -item[1])[:RIVALS_NAMED]
     return ", ".join(f"{FAULTS[fault].words} ({100 * p:.0f} %)" for fault, p in ranked if p >= 0.02)

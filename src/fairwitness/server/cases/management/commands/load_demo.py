@@ -14,10 +14,17 @@ from django.utils import timezone
 from fairwitness.core.case import TroubleCode
 from fairwitness.server.accounts.demo import make_accounts
 from fairwitness.server.accounts.models import User
-from fairwitness.server.captures.services import keep_capture, withdraw_capture
+from fairwitness.server.captures.services import captured, keep_capture, withdraw_capture
 from fairwitness.server.cases.models import FuelState, StoredCase
-from fairwitness.server.cases.services import Intake, open_case, set_fuel_state
-from fairwitness.simulate.depot import JOBS, DepotJob, depot_captures
+from fairwitness.server.cases.services import (
+    Captured,
+    Intake,
+    add_observation,
+    open_case,
+    refresh_diagnosis,
+    set_fuel_state,
+)
+from fairwitness.simulate.depot import JOBS, DepotJob, depot_evidence
 
 
 class Command(BaseCommand):
@@ -54,12 +61,18 @@ def _load(job: DepotJob, *, seed: int, by: User) -> None:
     at = opened + timedelta(minutes=job.minutes // 2)
     if job.fuel_how:
         set_fuel_state(case, state=FuelState.DISABLED, how=job.fuel_how, by=by, at=at)
-    captures = depot_captures(job, seed=seed)
-    for capture in captures:
+    evidence = depot_evidence(job, seed=seed)
+    if evidence.first_try is not None:
         at += timedelta(minutes=2)
-        kept = keep_capture(case, capture, file_name=f"{capture.name}.csv", by=by, at=at)
-        if capture is not captures[-1]:
-            withdraw_capture(kept, reason="Sample rate far too low, and synced on the suspect cylinder.", by=by, at=at)
+        kept = keep_capture(case, evidence.first_try, file_name="cranking-first-try.csv", by=by, at=at)
+        withdraw_capture(kept, reason="Sample rate far too low, and synced on the suspect cylinder.", by=by, at=at)
+    for capture in evidence.captures:
+        at += timedelta(minutes=2)
+        keep_capture(case, capture, file_name=f"{capture.name}.csv", by=by, at=at, conclude_now=False)
+    for observation in evidence.observations:
+        at += timedelta(seconds=20)
+        add_observation(case, test=observation.test, data=dict(observation.data), captured=Captured(), by=by, at=at)
+    refresh_diagnosis(case, captured(case))
     done = opened + timedelta(minutes=job.minutes)
     if job.fuel_how and job is not JOBS[-1]:
         set_fuel_state(case, state=FuelState.ENABLED, how="fuse back in, engine started", by=by, at=done)
