@@ -6,6 +6,7 @@ manner of ISO 14229, documented in docs/instruments.md: cutting a cylinder and t
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
@@ -38,6 +39,7 @@ SPEED_TABLE_ITEM = 0xC100
 SPEED_PER_BIT = 0.25
 SPEED_PLACEHOLDER = 0xFFFF
 SYSTEMS = "PCBU"
+CODE = re.compile(r"^[PCBU][0-3][0-9A-F]{3}\Z")
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,13 +81,9 @@ def encode_code(code: str) -> bytes:
     InstrumentError
         Not a trouble code.
     """
-    try:
-        system, digits = SYSTEMS.index(code[0]), int(code[1:], 16)
-    except (ValueError, IndexError):
-        raise InstrumentError(f"{code!r} is no trouble code.") from None
-    if len(code) != 5 or int(code[1], 16) > 3:
+    if not CODE.match(code):
         raise InstrumentError(f"{code!r} is no trouble code.")
-    return (system << 14 | digits).to_bytes(2, "big")
+    return (SYSTEMS.index(code[0]) << 14 | int(code[1:], 16)).to_bytes(2, "big")
 
 
 def decode_code(raw: bytes) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -53,6 +54,7 @@ class ScopeLink:
         self._errors: tuple[type[Exception], ...] = (pyvisa.errors.Error, OSError, EOFError)
         self.address = address
         self._scales: dict[int, float] = {}
+        self._lock = threading.RLock()
         with self._told():
             manager = pyvisa.ResourceManager("@py")
             wire: Any = manager.open_resource(address)
@@ -63,8 +65,10 @@ class ScopeLink:
 
     @contextmanager
     def _told(self) -> Iterator[None]:
+        """One exchange at a time: whoever polls and whoever stops share the wire."""
         try:
-            yield
+            with self._lock:
+                yield
         except self._errors as error:
             raise InstrumentError("The scope does not answer.", where=self.address, mend=GONE) from error
 
@@ -176,8 +180,7 @@ class ScopeLink:
             head = bytes(self._wire.read_bytes(HEAD_BYTES))
             digits = int(head[1:2]) if head[1:2].isdigit() else 0
             head += bytes(self._wire.read_bytes(digits)) if digits else b""
-        _, length = block_length(head)
-        with self._told():
+            _, length = block_length(head)
             data = bytes(self._wire.read_bytes(length + 1, chunk_size=1 << 20))[:length]
         codes = np.frombuffer(data[: length // 2 * 2], "<i2")
         return np.asarray(codes * np.float32(self._scales.get(channel, 1.0)) + np.float32(0), dtype=np.float32)
