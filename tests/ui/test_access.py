@@ -6,13 +6,15 @@ import pytest
 from selenium.webdriver import Keys
 
 AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
-VIEWS = ("cases", "new", "board", "unusable", "evidence", "journal", "traces")
+VIEWS = ("cases", "new", "board", "unusable", "evidence", "journal", "traces", "bench")
 
 
 def visit(page, view):
     if view == "cases":
         page.go("/cases")
         page.find("ul.lines a")
+    elif view == "bench":
+        in_the_bay(page)
     elif view == "new":
         page.go("/cases/new")
         page.find("svg circle")
@@ -24,6 +26,18 @@ def visit(page, view):
         if view == "traces":
             page.click("[data-usable=true] h3 button")
             page.find("[data-test='trace'][data-points]")
+
+
+def in_the_bay(page):
+    """A vehicle with its scope connected and a card open."""
+    page.go("/bench")
+    page.until(lambda: page.all("[data-test='choose'], [data-test='big']"))
+    if page.all("[data-test='choose']"):
+        page.click("[data-test='choose']")
+        page.click("[data-test='scope']")
+        page.until(lambda: page.test("scope").text == "Let go of the scope")
+        page.click("[data-test='set-up']")
+    page.sees("Before the engine turns")
 
 
 def serious(page):

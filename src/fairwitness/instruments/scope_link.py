@@ -15,7 +15,7 @@ from fairwitness.core.errors import InstrumentError
 from fairwitness.core.set_up_card import Clip
 from fairwitness.instruments.scpi import block_length
 
-TIME_OUT_MS = 3_000
+TIME_OUT_MS = 2_000
 HEAD_BYTES = 2
 STAND_IN = "STAND-IN"
 GONE = "Check its power and cable, then connect again. What was recorded until then is kept."

@@ -43,7 +43,9 @@ export function useBench() {
     }
   }
   function take(now: Bench) {
-    if (!state.value || now.version >= state.value.version || !now.vehicle) state.value = now
+    if (state.value && now.version < state.value.version && now.vehicle) return
+    state.value = now
+    if (now.stage === 'set_up' || !now.vehicle) live.value = null // what is drawn belongs to an earlier capture
   }
   function append(data: ArrayBuffer) {
     const head = new Uint32Array(data, 0, 4)
@@ -67,19 +69,19 @@ export function useBench() {
   }
   /** One verb; its answer is the new state. */
   async function verb(name: string, call: () => Promise<Bench | undefined>) {
-    if (busy.value) return false
+    if (busy.value === name) return false // a second click on the same
     busy.value = name
     problem.value = null
     try {
       const now = await call()
-      if (now) state.value = now
+      if (now) take(now)
       return true
     } catch (fault) {
       problem.value = fault as Problem
       state.value = await answer(client.GET('/api/bench/')).catch(() => state.value)
       return false
     } finally {
-      busy.value = ''
+      if (busy.value === name) busy.value = ''
     }
   }
   open()

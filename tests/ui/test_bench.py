@@ -1,0 +1,119 @@
+"""The bench as a technician works at it: connect, tick, crank, keep, and the board names the cylinder."""
+
+import pytest
+
+CHECKS = ("battery", "neutral", "clear", "clamp_zero")
+
+
+def stage(page):
+    return page.test("bench").get_attribute("data-stage")
+
+
+def choose(page, select, words):
+    page.click(f"[data-test='{select}']")
+    page.until(
+        lambda: next(
+            (o.click() or True)
+            for o in page.all(".el-select-dropdown__item")
+            if o.is_displayed() and o.text.strip() == words
+        )
+    )
+
+
+@pytest.fixture
+def dead_hole(page):
+    """A vehicle with a hidden dead hole in the bay, the scope connected, the fuel disabled, the card ticked."""
+    page.enter()
+    page.go("/bench")
+    page.until(lambda: page.all("[data-test='choose'], [data-test='big']"))
+    if not page.all("[data-test='choose']"):
+        page.press("Take it out")
+    choose(page, "fault", "Hidden: one dead hole")
+    page.click("[data-test='choose']")
+    page.until(lambda: page.test("big").text == "Connect the scope")
+    page.click("[data-test='scope']")
+    page.until(lambda: page.test("scope").text == "Let go of the scope")
+    page.click("[data-test='set-up']")
+    page.sees("Before the engine turns")
+    page.click("[data-test='fuel-switch']")
+    page.until(lambda: page.test("fuel-switch").text == "Put the fuel back")
+    return page
+
+
+def tick(page, *checks):
+    for check in checks:
+        page.click(f"[data-test='tick-{check}']")
+
+
+def test_a_hidden_dead_hole_is_found(dead_hole):
+    page = dead_hole
+    assert not page.test("go").is_enabled()
+    tick(page, *CHECKS[:-1])
+    assert "Clamp zeroed" in page.test("not-ready").text
+    tick(page, CHECKS[-1])
+    page.until(lambda: page.test("go").is_enabled())
+    page.click("[data-test='go']")
+    page.until(lambda: stage(page) in ("recording", "captured"))
+    page.until(lambda: int(page.test("live").get_attribute("data-columns")) > 200)
+    page.until(lambda: stage(page) == "captured")
+    assert page.test("big").text == "Captured"
+    page.driver.execute_script("document.activeElement.blur()")
+    page.find("body").send_keys("k")
+    page.until(lambda: stage(page) == "kept")
+    page.press("Show what is wrong")
+    told = page.until(lambda: next(p.text for p in page.all("header p") if "on cylinder" in p.text))
+    cylinder = int(told.split("on cylinder ")[1][0])
+    page.click("[data-test='to-board']")
+    assert f"Cylinder {cylinder} does not seal" in page.test("headline").text
+    assert page.cell(cylinder).get_attribute("data-state") == "absent"
+    assert page.test("fuel").get_attribute("data-state") == "disabled"
+
+
+def test_a_scope_that_dies_in_mid_crank_says_what_to_do_and_loses_nothing(dead_hole):
+    page = dead_hole
+    tick(page, *CHECKS)
+    page.until(lambda: page.test("go").is_enabled())
+    page.click("[data-test='go']")
+    page.until(lambda: int(page.test("live").get_attribute("data-columns")) > 300)
+    page.click("[data-test='pull']")
+    page.until(lambda: stage(page) == "broken_off")
+    assert "connect again" in page.test("lost").text
+    assert "s were recorded" in page.test("lost").text
+    page.click("[data-test='scope']")
+    page.until(lambda: page.test("scope").text == "Let go of the scope")
+    page.click("[data-test='keep']")
+    page.until(lambda: stage(page) == "kept")
+    page.click("[data-test='set-up']")
+    page.until(lambda: stage(page) == "set_up")
+
+
+def test_the_scan_link_runs_a_power_balance(page):
+    page.enter("idris", "depot-demo-bay-2")
+    page.go("/bench")
+    choose(page, "fault", "injector open circuit")
+    page.click("[data-test='choose']")
+    page.until(lambda: page.test("big").text == "Connect the scope")
+    page.click("[data-test='scan']")
+    page.click("[data-test='scan-panel']")
+    page.sees("P0201")
+    page.press("Start the engine")
+    page.until(lambda: page.test("balance").is_enabled())
+    page.click("[data-test='balance']")
+    page.until(lambda: page.all("[data-test='keep-balance']"))
+    drops = {
+        int(row.find_element("css selector", ".number").text): int(row.text.split("−")[-1].split()[0])
+        for row in page.all(".drops li")
+    }
+    assert min(drops, key=drops.get) == 1
+    page.click("[data-test='keep-balance']")
+    page.sees("Power balance kept")
+    page.press("Take it out")
+    page.test("choose")
+
+
+def test_the_board_opens_the_card_of_the_next_test(page):
+    page.enter()
+    page.open_case("Gritter 7")
+    page.click("[data-test='at-bench']")
+    page.at("/bench")
+    page.until(lambda: "case=" in page.driver.current_url and "test=" in page.driver.current_url)
