@@ -30,6 +30,7 @@ from scipy.signal import butter, sosfiltfilt  # noqa: E402
 from fairwitness.core.capture import Capture, Role, SetUp  # noqa: E402
 from fairwitness.core.engine import even_engine  # noqa: E402
 from fairwitness.core.measure import relative_compression  # noqa: E402
+from fairwitness.core.set_up_card import Clip  # noqa: E402
 from fairwitness.formats.csv_capture import ColumnUse, look_at, read_capture  # noqa: E402
 from fairwitness.server.accounts.models import Role as Duty  # noqa: E402
 from fairwitness.server.accounts.models import User  # noqa: E402
@@ -39,8 +40,11 @@ from fairwitness.server.captures.services import keep_capture  # noqa: E402
 from fairwitness.server.cases.models import JournalEntry, StoredCase  # noqa: E402
 from fairwitness.server.cases.services import Intake, note, open_case  # noqa: E402
 from fairwitness.simulate.cranking import crank  # noqa: E402
+from fairwitness.simulate.examine import sample  # noqa: E402
+from fairwitness.simulate.garage import ENGINES, build  # noqa: E402
 from fairwitness.simulate.instruments import Rig, record  # noqa: E402
 from fairwitness.simulate.population import vehicle_for  # noqa: E402
+from fairwitness.simulate.running import run_engine  # noqa: E402
 
 OUT = Path(__file__).resolve().parents[1] / "docs" / "performance.md"
 FOUR = even_engine((1, 3, 4, 2))
@@ -197,6 +201,22 @@ def sample_figures(by: User) -> list[Figure]:
     ]
 
 
+def simulation_figures() -> list[Figure]:
+    """Ten seconds of an eight-cylinder with eight channels at 100 kS/s, from trajectory to numbers."""
+    vehicle = build(ENGINES["salter-4.4"], rng=np.random.default_rng(1))
+    roles = (Role.CRANK_SENSOR, Role.CAM_SENSOR, Role.COIL_CURRENT, Role.INJECTOR_CURRENT, Role.EXHAUST_PRESSURE)
+    single = (Role.SECONDARY_VOLTAGE, Role.INJECTOR_VOLTAGE, Role.COIL_CONTROL)
+    clips = [Clip(role=role) for role in roles] + [Clip(role=role, cylinder=1) for role in single]
+
+    def simulate() -> None:
+        rng = np.random.default_rng(2)
+        course = run_engine(vehicle, seconds=10.0, rng=rng)
+        sample(course, clips, rate_hz=100_000.0, level="workshop", rng=rng, name="bench", set_up=SetUp())
+
+    taken = median_s(simulate, 3)
+    return [Figure("simulated 8 cylinders, 8 channels at 100 kS/s, 10 s of life", "", taken, "s", 10.0)]
+
+
 def list_figures(by: User) -> list[Figure]:
     """The yard with 5,000 cases."""
     model = StoredCase.objects.first()
@@ -267,6 +287,7 @@ def main() -> int:
         *import_figures(by),
         *relative_compression_figures(),
         *sample_figures(by),
+        *simulation_figures(),
         *list_figures(by),
         *writer_figures(by),
     ]

@@ -64,7 +64,12 @@ def free_port() -> int:
 @contextmanager
 def served(data: Path, *, demo: bool = True) -> Iterator[str]:
     """The application on a database of its own, with the demo data; gives its address."""
-    env = {"FAIRWITNESS_BENCH_PACE": "2", **os.environ, "FAIRWITNESS_DATA": str(data), "FAIRWITNESS_DEMO": "1" if demo else "0"}
+    env = {
+        "FAIRWITNESS_BENCH_PACE": "2",
+        **os.environ,
+        "FAIRWITNESS_DATA": str(data),
+        "FAIRWITNESS_DEMO": "1" if demo else "0",
+    }
     for command in (["migrate", "-v0"], ["load_demo"] if demo else ["check"]):
         subprocess.run(
             [sys.executable, "manage.py", *command], cwd=ROOT, env=env, check=True, stdout=subprocess.DEVNULL

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 
 from browser import ROOT, browser, served
@@ -36,6 +37,46 @@ def case_link(driver: Chrome, words: str) -> str:
     raise LookupError(words)
 
 
+def until(driver: Chrome, condition: Callable[[], object]) -> None:
+    """Until it holds."""
+    WebDriverWait(driver, 30, ignored_exceptions=(Exception,)).until(lambda _: condition())
+
+
+def click(driver: Chrome, name: str) -> None:
+    """Press what carries a test name."""
+    until(driver, lambda: driver.find_element(By.CSS_SELECTOR, f"[data-test='{name}']").click() or True)
+
+
+def bench(driver: Chrome, address: str, out: Path) -> None:
+    """A vehicle in the bay, in mid-crank, then its scan link."""
+
+    def reads(name: str, words: str) -> bool:
+        return words in str(driver.find_element(By.CSS_SELECTOR, f"[data-test='{name}']").text)
+
+    driver.get(f"{address}/bench")
+    shown(driver, "[data-test=choose]")
+    click(driver, "choose")
+    click(driver, "scope")
+    until(driver, lambda: reads("scope", "Let go"))
+    click(driver, "set-up")
+    click(driver, "fuel-switch")
+    until(driver, lambda: reads("fuel-switch", "Put"))
+    for check in ("battery", "neutral", "clear", "clamp_zero"):
+        click(driver, f"tick-{check}")
+    click(driver, "go")
+    live = "[data-test=live]"
+    until(driver, lambda: int(driver.find_element(By.CSS_SELECTOR, live).get_attribute("data-columns") or 0) > 2000)
+    keep(driver, out, "bench-cranking")
+    until(driver, lambda: reads("big", "Captured"))
+    click(driver, "fuel-switch")
+    click(driver, "scan")
+    click(driver, "scan-panel")
+    shown(driver, "[data-test=balance]")
+    keep(driver, out, "bench-scan-link")
+    next(b for b in driver.find_elements(By.TAG_NAME, "button") if b.text == "Take it out").click()
+    shown(driver, "[data-test=choose]")
+
+
 def tour(driver: Chrome, address: str, out: Path) -> None:
     """Visit every main view."""
     driver.get(f"{address}/login")
@@ -55,6 +96,7 @@ def tour(driver: Chrome, address: str, out: Path) -> None:
         driver.get(page)
         shown(driver, ".statement, ol li")
         keep(driver, out, name)
+    bench(driver, address, out)
     driver.get(gritter)
     shown(driver, "[data-test=strip]")
     driver.find_elements(By.CSS_SELECTOR, "[data-usable=true] h3 button")[0].click()
@@ -73,6 +115,7 @@ def tour(driver: Chrome, address: str, out: Path) -> None:
     shown(driver, "[data-test=engine-problem]")
     keep(driver, out, "intake")
     evidence(driver, case_link_from(driver, address), out)
+    bench(driver, address, out)
     driver.get(gritter)
     shown(driver, "[data-test=strip]")
     driver.find_elements(By.CSS_SELECTOR, ".rail .foot button")[1].click()

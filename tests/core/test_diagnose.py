@@ -27,7 +27,7 @@ def test_a_speed_table_that_agrees_makes_it_supported(four):
 def test_what_no_test_reads_is_listed_not_refused(four):
     odd = Observation(test="tea_leaves", data={})
     result = diagnose(Case(name="x", engine=four, captures=(cranking(four),), observations=(odd,)))
-    assert "observation 1 (tea leaves)" in result.statement.not_seen[-1].text
+    assert "observation of tea leaves" in result.statement.not_seen[-1].text
 
 
 def test_an_unreadable_capture_is_unusable_evidence(four):

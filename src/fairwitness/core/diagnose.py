@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
@@ -149,10 +150,12 @@ def _not_read(case: Case, measured: tuple[Measured, ...]) -> list[str]:
     used = {m.resource for m in measured if m.resource is not None}
     read = {m.observation for m in measured if m.observation is not None}
     captures = [f"capture {c.name}" for c in case.captures if c.name not in used]
+    unread = Counter(
+        o.test for i, o in enumerate(case.observations) if i not in read and o.test not in NO_EVIDENCE_TESTS
+    )
     observations = [
-        f"observation {i + 1} ({o.test.replace('_', ' ')})"
-        for i, o in enumerate(case.observations)
-        if i not in read and o.test not in NO_EVIDENCE_TESTS
+        f"{count} observations of {test.replace('_', ' ')}" if count > 1 else f"observation of {test.replace('_', ' ')}"
+        for test, count in unread.items()
     ]
     return captures + observations
 
