@@ -122,9 +122,10 @@ def test_engines_are_named_or_spelt():
 
 
 def test_a_coil_fault_reaches_all_that_share_the_coil():
+    one_coil = even_engine((1, 3, 4, 2), ignition=Ignition.DISTRIBUTOR)
     assert reach(Fault("coil_primary_open", (2,)), ENGINES["drover-1.6"]) == (2, 3)
     assert reach(Fault("plug_shorted", (2,)), ENGINES["drover-1.6"]) == (2,)
-    assert reach(Fault("coil_output_dead", (2,)), even_engine((1, 3, 4, 2), ignition=Ignition.DISTRIBUTOR)) == (1, 2, 3, 4)
+    assert reach(Fault("coil_output_dead", (2,)), one_coil) == (1, 2, 3, 4)
     assert reach(Fault("low_compression_all"), DROVER) == (1, 2, 3, 4)
 
 

@@ -329,6 +329,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/captures/{capture_id}/cycles/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Cycles, windows of the cylinders, and which cycles are the odd ones. */
+        get: operations["cycles_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures/{capture_id}/fold/{position}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Float32 lows and highs per cycle and column; with ``average``, the median cycle and its spread. */
+        get: operations["fold_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures/{capture_id}/reading/{position}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Measured on the samples themselves, not on the picture. */
+        get: operations["reading_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures/{capture_id}/snap/{position}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where a cursor belongs. */
+        get: operations["snap_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/captures/{capture_id}/window/{position}/": {
         parameters: {
             query?: never;
@@ -813,6 +881,26 @@ export interface components {
             cylinder: number;
             count: number;
         };
+        CycleWindow: {
+            cylinder: number;
+            /** Format: double */
+            from_deg: number;
+            /** Format: double */
+            to_deg: number;
+        };
+        Cycles: {
+            available: boolean;
+            why_not: string;
+            sync: string;
+            certain: boolean;
+            /** Format: double */
+            from_deg: number;
+            starts_s: number[];
+            ends_s: number[];
+            windows: components["schemas"]["CycleWindow"][];
+            odd_first: number[];
+            oddness: number[];
+        };
         DemoAccount: {
             username: string;
             password: string;
@@ -1008,6 +1096,28 @@ export interface components {
             second_turn: boolean;
             wrong: string;
         };
+        Reading: {
+            /** Format: double */
+            from_s: number;
+            /** Format: double */
+            to_s: number;
+            /** Format: double */
+            first: number;
+            /** Format: double */
+            last: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            area: number;
+            /** Format: double */
+            slope: number;
+            /** Format: double */
+            hertz: number;
+        };
         Reason: {
             statement: string;
             blocking: boolean;
@@ -1072,6 +1182,10 @@ export interface components {
         SetUpRequest: {
             test: components["schemas"]["TestEnum"];
             suspects?: number[];
+        };
+        Snap: {
+            /** Format: double */
+            at_s: number;
         };
         /**
          * @description * `idle` - idle
@@ -1590,6 +1704,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Capture"];
+                };
+            };
+        };
+    };
+    cycles_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                capture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cycles"];
+                };
+            };
+        };
+    };
+    fold_read: {
+        parameters: {
+            query?: {
+                average?: boolean;
+                bins?: number;
+            };
+            header?: never;
+            path: {
+                capture_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    reading_read: {
+        parameters: {
+            query?: {
+                from_s?: number;
+                to_s?: number;
+            };
+            header?: never;
+            path: {
+                capture_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reading"];
+                };
+            };
+        };
+    };
+    snap_read: {
+        parameters: {
+            query?: {
+                at_s?: number;
+                kind?: "edge" | "peak";
+                reach_s?: number;
+            };
+            header?: never;
+            path: {
+                capture_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Snap"];
                 };
             };
         };

@@ -348,7 +348,9 @@ dd {
   gap: 20px;
 }
 .sheet {
-  min-height: 430px;
+  height: max(360px, calc(100vh - 222px));
+  position: sticky;
+  top: 8px;
   background: var(--work);
 }
 .empty {

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import asdict
 from typing import Any
 
 import numpy as np
@@ -19,7 +20,8 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fairwitness.core.capture import CaptureTest, EngineState, Role, SetUp
-from fairwitness.core.errors import InstrumentError, PackageError, TableError
+from fairwitness.core.cycle_view import averaged
+from fairwitness.core.errors import CaptureError, InstrumentError, PackageError, TableError
 from fairwitness.formats.case_package import read_package
 from fairwitness.formats.csv_capture import ColumnUse, look_at, read_capture
 from fairwitness.formats.engine_block import read_engine
@@ -32,6 +34,11 @@ from fairwitness.server.cases.schemas import KeptSerializer, WithdrawSerializer
 
 POINTS_MAX = 20_000
 POINTS_USUAL = 2_000
+BINS_USUAL, BINS_MAX = 720, 4_096
+NO_CYCLES = {
+    "available": False, "sync": "", "certain": False, "from_deg": 0.0,
+    "starts_s": [], "ends_s": [], "windows": [], "odd_first": [], "oddness": [],
+}  # fmt: skip
 BINARY = OpenApiResponse(OpenApiTypes.BINARY)
 
 
@@ -195,6 +202,103 @@ class WindowView(APIView):
         answer["X-First-Sample"] = str(max(0, begin) // step * step if step > 1 else max(0, begin))
         answer["X-Step"] = str(step)
         return answer
+
+
+class CyclesView(APIView):
+    """Where the cycles of a capture lie."""
+
+    @extend_schema(operation_id="cycles_read", responses=schemas.CyclesSerializer)
+    def get(self, request: Request, capture_id: int) -> Response:
+        """Cycles, windows of the cylinders, and which cycles are the odd ones."""
+        require(person(request), "read")
+        stored = _capture(capture_id)
+        try:
+            view = services.cycles_of(stored)
+        except CaptureError as error:
+            return Response({**NO_CYCLES, "why_not": error.sentence})
+        scores = services.oddness_of(stored, view)
+        return Response(
+            {
+                "available": True,
+                "why_not": "",
+                "sync": view.sync,
+                "certain": view.certain,
+                "from_deg": view.from_deg,
+                "starts_s": view.cycles.starts_s.tolist(),
+                "ends_s": view.cycles.ends_s.tolist(),
+                "windows": [{"cylinder": w.cylinder, "from_deg": w.from_deg, "to_deg": w.to_deg} for w in view.windows],
+                "odd_first": np.argsort(-scores, kind="stable").tolist(),
+                "oddness": scores.tolist(),
+            }
+        )
+
+
+class FoldView(APIView):
+    """A channel folded by cycle."""
+
+    @extend_schema(
+        operation_id="fold_read",
+        parameters=[OpenApiParameter("bins", OpenApiTypes.INT), OpenApiParameter("average", OpenApiTypes.BOOL)],
+        responses={(200, "application/octet-stream"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, capture_id: int, position: int) -> HttpResponse:
+        """Float32 lows and highs per cycle and column; with ``average``, the median cycle and its spread."""
+        require(person(request), "read")
+        stored = _capture(capture_id)
+        bins = int(min(max(_number(request, "bins", BINS_USUAL, BINS_MAX), 36), BINS_MAX))
+        folded = services.folded(stored, position, services.cycles_of(stored), bins)
+        shown = averaged(folded) if request.query_params.get("average") in ("1", "true") else folded
+        answer = HttpResponse(shown.astype("<f4").tobytes(), content_type="application/octet-stream")
+        answer["X-Rows"] = str(shown.shape[0])
+        return answer
+
+
+class ReadingView(APIView):
+    """What lies between two cursors."""
+
+    @extend_schema(
+        operation_id="reading_read",
+        parameters=[OpenApiParameter("from_s", OpenApiTypes.FLOAT), OpenApiParameter("to_s", OpenApiTypes.FLOAT)],
+        responses=schemas.ReadingSerializer,
+    )
+    def get(self, request: Request, capture_id: int, position: int) -> Response:
+        """Measured on the samples themselves, not on the picture."""
+        require(person(request), "read")
+        stored = _capture(capture_id)
+        from_s, to_s = (_moment(request, name) for name in ("from_s", "to_s"))
+        reading = services.reading(stored, position, from_s, to_s)
+        return Response({**asdict(reading), "hertz": reading.hertz})
+
+
+class SnapView(APIView):
+    """The nearest edge or peak."""
+
+    @extend_schema(
+        operation_id="snap_read",
+        parameters=[
+            OpenApiParameter("at_s", OpenApiTypes.FLOAT),
+            OpenApiParameter("reach_s", OpenApiTypes.FLOAT),
+            OpenApiParameter("kind", OpenApiTypes.STR, enum=["edge", "peak"]),
+        ],
+        responses=schemas.SnapSerializer,
+    )
+    def get(self, request: Request, capture_id: int, position: int) -> Response:
+        """Where a cursor belongs."""
+        require(person(request), "read")
+        stored = _capture(capture_id)
+        kind = "peak" if request.query_params.get("kind") == "peak" else "edge"
+        at = services.snapped(stored, position, _moment(request, "at_s"), abs(_moment(request, "reach_s")), kind)
+        return Response({"at_s": at})
+
+
+def _moment(request: Request, name: str) -> float:
+    try:
+        value = float(request.query_params[name])
+    except (KeyError, ValueError):
+        raise CaptureError(f"{name} is not a number.", where="cursor") from None
+    if not np.isfinite(value):
+        raise CaptureError(f"{name} is not a number.", where="cursor")
+    return value
 
 
 def _upload(request: Request) -> tuple[str, bytes]:

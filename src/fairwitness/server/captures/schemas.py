@@ -58,6 +58,42 @@ class ChannelSerializer(serializers.Serializer):
     sync = serializers.BooleanField()
 
 
+class CycleWindowSerializer(serializers.Serializer):
+    cylinder = serializers.IntegerField()
+    from_deg = serializers.FloatField()
+    to_deg = serializers.FloatField()
+
+
+class CyclesSerializer(serializers.Serializer):
+    available = serializers.BooleanField()
+    why_not = serializers.CharField(allow_blank=True)
+    sync = serializers.CharField(allow_blank=True)
+    certain = serializers.BooleanField()
+    from_deg = serializers.FloatField()
+    starts_s = serializers.ListField(child=serializers.FloatField())
+    ends_s = serializers.ListField(child=serializers.FloatField())
+    windows = CycleWindowSerializer(many=True)
+    odd_first = serializers.ListField(child=serializers.IntegerField())
+    oddness = serializers.ListField(child=serializers.FloatField())
+
+
+class ReadingSerializer(serializers.Serializer):
+    from_s = serializers.FloatField()
+    to_s = serializers.FloatField()
+    first = serializers.FloatField()
+    last = serializers.FloatField()
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+    mean = serializers.FloatField()
+    area = serializers.FloatField()
+    slope = serializers.FloatField()
+    hertz = serializers.FloatField()
+
+
+class SnapSerializer(serializers.Serializer):
+    at_s = serializers.FloatField()
+
+
 class CaptureSerializer(serializers.Serializer):
     id = serializers.IntegerField()
     case = serializers.IntegerField()

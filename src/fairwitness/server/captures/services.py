@@ -4,24 +4,29 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import datetime
+from functools import lru_cache
 
+import numpy as np
 from django.db import transaction
+from numpy.typing import NDArray
 
 from fairwitness import __version__
-from fairwitness.core.capture import Capture, TimeBase, UnreadableCapture
+from fairwitness.core.capture import Capture, Channel, TimeBase, UnreadableCapture
 from fairwitness.core.case import Case
+from fairwitness.core.cycle_view import CycleView, Reading, cycle_view, fold, oddness, read_between, snap
 from fairwitness.core.diagnose import measure_capture
 from fairwitness.core.errors import CaptureError
 from fairwitness.core.finding import Measured
 from fairwitness.core.measure import CAPTURE_TESTS
 from fairwitness.formats.case_package import write_package
+from fairwitness.formats.engine_block import read_engine
 from fairwitness.formats.measured_document import measured_document, read_measured
 from fairwitness.formats.set_up import read_set_up, set_up_block
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require
 from fairwitness.server.captures import samples
 from fairwitness.server.captures.models import StoredCapture, StoredMeasurement
-from fairwitness.server.captures.packing import pack
+from fairwitness.server.captures.packing import Float32Array, pack
 from fairwitness.server.cases.models import StoredCase, StoredObservation
 from fairwitness.server.cases.services import (
     Captured,
@@ -33,6 +38,9 @@ from fairwitness.server.cases.services import (
     touch,
     withdraw,
 )
+
+HELD_SAMPLES = 4_000_000
+ODD_BINS = 360
 
 
 @transaction.atomic
@@ -200,3 +208,56 @@ def _keep_unreadable(case: StoredCase, capture: UnreadableCapture, *, by: User, 
         StoredMeasurement.objects.create(
             capture=stored, test=test.value, code_version=__version__, document=measured_document(measured), made_at=at
         )
+
+
+def cycles_of(stored: StoredCapture) -> CycleView:
+    """Where the cycles of a kept capture lie.
+
+    Raises
+    ------
+    CaptureError
+        Nothing marks a cylinder.
+    """
+    return cycle_view(_whole(stored), read_engine(stored.case.engine))
+
+
+@lru_cache(maxsize=4)
+def _read(capture_id: int) -> Capture:
+    """A capture's samples never change: the few looked at now stay at hand."""
+    return samples.read(StoredCapture.objects.get(pk=capture_id))
+
+
+def _whole(stored: StoredCapture) -> Capture:
+    return _read(stored.pk) if stored.samples <= HELD_SAMPLES else samples.read(stored)
+
+
+def _channel(stored: StoredCapture, position: int) -> tuple[Channel, TimeBase]:
+    capture = _whole(stored)
+    if not 0 <= position < len(capture.channels):
+        raise CaptureError("There is no such channel.", where=stored.name)
+    return capture.channels[position], capture.time
+
+
+def folded(stored: StoredCapture, position: int, view: CycleView, bins: int) -> Float32Array:
+    """A channel folded by cycle, see ``core.cycle_view.fold``."""
+    channel, time = _channel(stored, position)
+    return fold(channel.samples, time, view, bins)
+
+
+def oddness_of(stored: StoredCapture, view: CycleView) -> NDArray[np.float64]:
+    """How odd each cycle is, by the first channel that is no sync."""
+    capture = _whole(stored)
+    channel = next((c for c in capture.channels if not c.sync), capture.channels[0])
+    return oddness(fold(channel.samples, capture.time, view, ODD_BINS))
+
+
+def reading(stored: StoredCapture, position: int, from_s: float, to_s: float) -> Reading:
+    """What lies between two cursors."""
+    channel, time = _channel(stored, position)
+    return read_between(channel.samples, time, from_s, to_s)
+
+
+def snapped(stored: StoredCapture, position: int, at_s: float, reach_s: float, kind: str) -> float:
+    """The nearest edge or peak."""
+    channel, time = _channel(stored, position)
+    return snap(channel.samples, time, at_s, kind=kind, reach_s=reach_s)
