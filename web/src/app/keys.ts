@@ -9,7 +9,8 @@ export interface KeyHint {
 
 type Action = (event: KeyboardEvent) => void
 
-const actions = new Map<string, Action>()
+/** The latest binding of a key counts; when its component goes, the one before counts again. */
+const actions = new Map<string, Action[]>()
 
 /** True while somebody types or a dialog is open: keys never fire then. */
 function typing(event: KeyboardEvent): boolean {
@@ -20,9 +21,14 @@ function typing(event: KeyboardEvent): boolean {
 
 /** Bind keys for as long as the calling component lives. */
 export function useKeys(bindings: Record<string, Action>): void {
-  for (const [key, action] of Object.entries(bindings)) actions.set(key, action)
+  for (const [key, action] of Object.entries(bindings))
+    actions.set(key, [...(actions.get(key) ?? []), action])
   onScopeDispose(() => {
-    for (const [key, action] of Object.entries(bindings)) if (actions.get(key) === action) actions.delete(key)
+    for (const [key, action] of Object.entries(bindings))
+      actions.set(
+        key,
+        (actions.get(key) ?? []).filter((a) => a !== action),
+      )
   })
 }
 
@@ -35,7 +41,7 @@ export function listenForKeys(): void {
     if (event.key === 'Enter' && focused) return
     const name = lead ? `${lead} ${event.key}` : event.key
     lead = !lead && event.key === 'g' ? 'g' : ''
-    const action = actions.get(name)
+    const action = actions.get(name)?.at(-1)
     if (!action) return
     event.preventDefault()
     action(event)
@@ -50,6 +56,10 @@ export const HINTS: readonly KeyHint[] = [
   { keys: '/', does: 'search' },
   { keys: 'g c', does: 'go to the cases' },
   { keys: 'g n', does: 'start a new case' },
+  { keys: '[ ]', does: 'previous and next cycle in the traces' },
+  { keys: '+ -', does: 'look closer or wider' },
+  { keys: 'a b', does: 'place a cursor in the traces' },
+  { keys: 'p', does: 'run the cycles one after the other, or hold' },
   { keys: 'k', does: 'keep the capture at the bench' },
   { keys: 'g h', does: 'go to the bench' },
   { keys: 'g b', does: 'go to the board of this case' },

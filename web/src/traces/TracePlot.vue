@@ -12,6 +12,7 @@ const props = defineProps<{
   label: string
   unit: string
   marks: readonly number[]
+  cursors?: readonly (number | null)[]
   height: number
 }>()
 const emit = defineEmits<{ zoom: [stretch: { from: number; to: number }]; hover: [seconds: number | null] }>()
@@ -64,6 +65,15 @@ function options(): uPlot.Options {
             u.ctx.lineTo(x, u.bbox.top + u.bbox.height)
           }
           u.ctx.stroke()
+          u.ctx.setLineDash([])
+          u.ctx.fillStyle = u.ctx.strokeStyle = ink('--ink')
+          u.ctx.font = '700 15px "Atkinson Hyperlegible Next"'
+          ;(props.cursors ?? []).forEach((cursor, i) => {
+            if (cursor === null || cursor < props.stretch.from || cursor > props.stretch.to) return
+            const x = u.valToPos(cursor, 'x', true)
+            u.ctx.fillRect(x - 1, u.bbox.top, 2, u.bbox.height)
+            u.ctx.fillText(i === 0 ? 'A' : 'B', x + 5, u.bbox.top + 15)
+          })
           u.ctx.restore()
         },
       ],
@@ -80,6 +90,10 @@ onMounted(build)
 watch(
   () => props.drawn,
   (now) => plot.value?.setData(now ? [now.times, now.values] : [[], []]),
+)
+watch(
+  () => props.cursors,
+  () => plot.value?.redraw(false),
 )
 watch(width, (w) => w && plot.value?.setSize({ width: w, height: props.height }))
 useMutationObserver(document.documentElement, build, { attributes: true, attributeFilter: ['data-bay'] })

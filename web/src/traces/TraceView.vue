@@ -1,17 +1,22 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
 import { computed, ref, watch } from 'vue'
-import { useRoute } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { answer, client } from '@/api/client'
 import { useKeys } from '@/app/keys'
+import { useSession } from '@/app/session'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { useLoaded } from '@/shared/useLoaded'
 import { ROLE_WORDS, whenInWords } from '@/shared/words'
+import CursorPanel from './CursorPanel.vue'
+import CycleLooks from './CycleLooks.vue'
 import TracePlot from './TracePlot.vue'
+import { useFolds } from './useFolds'
 import { useTraces } from './useTraces'
 
 const POINTS = 2000
 const route = useRoute()
+const router = useRouter()
 const captureId = computed(() => Number(route.params.capture))
 const {
   data: capture,
@@ -26,6 +31,23 @@ const whole = computed(() => {
 })
 const stretch = ref({ from: 0, to: 1 })
 watch(whole, (all) => (stretch.value = { ...all }))
+const LOOKS = [
+  { look: 'strip', words: 'Whole strip' },
+  { look: 'overlay', words: 'Overlay' },
+  { look: 'rows', words: 'By cylinder' },
+  { look: 'cycle', words: 'One cycle' },
+  { look: 'average', words: 'Averaged' },
+] as const
+const look = computed(() => LOOKS.find((l) => l.look === route.query.look)?.look ?? 'strip')
+const { cycles: found } = useFolds(capture, '')
+const cursorA = ref<number | null>(null)
+const cursorB = ref<number | null>(null)
+const session = useSession()
+function cursors() {
+  const { from, to } = stretch.value
+  cursorA.value = from + (to - from) / 3
+  cursorB.value = from + (2 * (to - from)) / 3
+}
 const { traces, problem: sampleProblem } = useTraces(capture, stretch, POINTS)
 const at = ref<number | null>(null)
 const cycle = ref(-1)
@@ -60,8 +82,10 @@ function all() {
   stretch.value = { ...whole.value }
 }
 useKeys({
-  ']': () => step(1),
-  '[': () => step(-1),
+  ']': () => look.value === 'strip' && step(1),
+  '[': () => look.value === 'strip' && step(-1),
+  a: () => (cursorA.value = at.value ?? stretch.value.from),
+  b: () => (cursorB.value = at.value ?? stretch.value.to),
   '+': () => closer(0.5),
   '-': () => closer(2),
   ArrowLeft: () => move(-0.5),
@@ -96,8 +120,25 @@ const valueAt = (i: number) => {
         </div>
         <router-link :to="`/cases/${capture.case}`">Back to the board</router-link>
       </header>
-      <div class="actions bar">
-        <el-button @click="all">Whole strip</el-button>
+      <nav class="ways" aria-label="Ways to look">
+        <button
+          v-for="l in LOOKS"
+          :key="l.look"
+          type="button"
+          :class="{ on: look === l.look }"
+          :aria-pressed="look === l.look"
+          :data-test="`look-${l.look}`"
+          @click="router.replace({ query: { ...route.query, look: l.look } })"
+        >
+          {{ l.words }}
+        </button>
+      </nav>
+      <cycle-looks v-if="look !== 'strip'" :capture="capture" :look="look" />
+      <div v-if="look === 'strip'" class="actions bar">
+        <el-button @click="all">All of it</el-button>
+        <el-button data-test="cursors" @click="cursors"
+          >Cursors <span class="keycap">a</span> <span class="keycap">b</span></el-button
+        >
         <el-button :disabled="!cycles.length" @click="step(-1)"
           >Cycle back <span class="keycap">[</span></el-button
         >
@@ -112,7 +153,15 @@ const valueAt = (i: number) => {
           ></span
         >
       </div>
-      <section v-for="(channel, i) in capture.channels" :key="channel.position">
+      <cursor-panel
+        v-if="look === 'strip' && (cursorA !== null || cursorB !== null)"
+        v-model:a="cursorA"
+        v-model:b="cursorB"
+        :capture="capture"
+        :cycles="found"
+        :may-pin="session.state?.role !== 'reader'"
+      />
+      <section v-for="(channel, i) in look === 'strip' ? capture.channels : []" :key="channel.position">
         <h2>
           {{ ROLE_WORDS[channel.role] ?? channel.role }}
           <span class="soft small"
@@ -130,12 +179,13 @@ const valueAt = (i: number) => {
           :label="ROLE_WORDS[channel.role] ?? channel.role"
           :unit="channel.unit"
           :marks="marks"
+          :cursors="[cursorA, cursorB]"
           :height="heights"
           @zoom="show"
           @hover="(s: number | null) => (at = s)"
         />
       </section>
-      <p class="small soft">
+      <p v-if="look === 'strip'" class="small soft">
         Dashed lines: where each cycle used begins. Drag over a stretch to look closer, arrows move it.
       </p>
       <ul v-if="capture.reasons.length" class="small">
@@ -148,6 +198,28 @@ const valueAt = (i: number) => {
 <style scoped>
 .traces {
   padding: 14px 22px 30px;
+}
+.ways {
+  display: flex;
+  margin-bottom: 12px;
+}
+.ways button {
+  min-height: 44px;
+  padding: 0 16px;
+  border: 1px solid var(--rule);
+  border-right-width: 0;
+  background: none;
+  color: var(--ink);
+  font: inherit;
+  cursor: pointer;
+}
+.ways button:last-child {
+  border-right-width: 1px;
+}
+.ways button.on {
+  background: var(--ink);
+  color: var(--work);
+  font-weight: 600;
 }
 .bar {
   margin-bottom: 10px;
