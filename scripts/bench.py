@@ -31,7 +31,8 @@ from fairwitness.core.capture import Capture, Role, SetUp  # noqa: E402
 from fairwitness.core.engine import even_engine  # noqa: E402
 from fairwitness.core.measure import relative_compression  # noqa: E402
 from fairwitness.core.set_up_card import Clip  # noqa: E402
-from fairwitness.formats.csv_capture import ColumnUse, look_at, read_capture  # noqa: E402
+from fairwitness.formats.columns import ColumnUse  # noqa: E402
+from fairwitness.formats.csv_capture import look_at, read_capture  # noqa: E402
 from fairwitness.server.accounts.models import Role as Duty  # noqa: E402
 from fairwitness.server.accounts.models import User  # noqa: E402
 from fairwitness.server.captures import samples  # noqa: E402

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from fairwitness.core.errors import InstrumentError
 
-SUFFIXES = (".csv", ".txt", ".tsv", ".zip")
+SUFFIXES = (".csv", ".txt", ".tsv", ".mf4", ".mat", ".parquet")
 FILES_MAX = 200
 STEADY_S = 0.5
 """A file that grew within this time is still being written."""

@@ -42,6 +42,7 @@ urlpatterns = [
     path("api/captures/<int:capture_id>/", captures.CaptureView.as_view()),
     path("api/captures/<int:capture_id>/withdraw/", captures.CaptureWithdrawView.as_view()),
     path("api/captures/<int:capture_id>/window/<int:position>/", captures.WindowView.as_view()),
+    path("api/captures/<int:capture_id>/export/", captures.CaptureExportView.as_view()),
     path("api/captures/<int:capture_id>/cycles/", captures.CyclesView.as_view()),
     path("api/captures/<int:capture_id>/fold/<int:position>/", captures.FoldView.as_view()),
     path("api/captures/<int:capture_id>/reading/<int:position>/", captures.ReadingView.as_view()),

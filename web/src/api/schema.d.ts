@@ -346,6 +346,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/captures/{capture_id}/export/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The whole of it or a stretch, as MDF 4, MATLAB, Parquet or CSV. */
+        get: operations["capture_export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/captures/{capture_id}/fold/{position}/": {
         parameters: {
             query?: never;
@@ -1725,6 +1742,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Cycles"];
+                };
+            };
+        };
+    };
+    capture_export: {
+        parameters: {
+            query?: {
+                from_s?: number;
+                kind?: "csv" | "matlab" | "mdf" | "parquet";
+                to_s?: number;
+            };
+            header?: never;
+            path: {
+                capture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
         };

@@ -44,7 +44,7 @@ async function keep() {
 
 <template>
   <section aria-labelledby="table-import">
-    <h2 id="table-import">Cranking capture from a CSV file</h2>
+    <h2 id="table-import">Cranking capture from a file</h2>
     <p v-if="!file" class="small soft">
       Clamp on one battery cable, sync on one sound cylinder, fuel disabled, crank 5 to 10 s. Clamp the wrong
       way round or not zeroed is found and put right.
@@ -60,8 +60,8 @@ async function keep() {
         ref="chooser"
         class="visually-hidden"
         type="file"
-        accept=".csv,.txt,.tsv,text/csv"
-        aria-label="CSV file to import"
+        accept=".csv,.txt,.tsv,.mf4,.mdf,.mat,.parquet,text/csv"
+        aria-label="File to import"
         data-test="csv-file"
         @change="choose((($event.target as HTMLInputElement).files ?? [])[0])"
       />
@@ -69,7 +69,7 @@ async function keep() {
         ><strong>{{ file.name }}</strong
         >, {{ written }}</span
       >
-      <span v-else>Drop a file here</span>
+      <span v-else>Drop a file here: CSV, MDF 4, MATLAB or Parquet</span>
       <el-button @click="chooser?.click()">{{ file ? 'Choose another' : 'Choose file' }}</el-button>
     </div>
     <inbox-files v-if="!file" @choose="chooseWaiting" />

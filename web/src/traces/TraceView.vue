@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton } from 'element-plus'
+import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answer, client } from '@/api/client'
@@ -38,6 +38,16 @@ const LOOKS = [
   { look: 'cycle', words: 'One cycle' },
   { look: 'average', words: 'Averaged' },
 ] as const
+const EXPORTS = [
+  { kind: 'csv', words: 'CSV' },
+  { kind: 'mdf', words: 'ASAM MDF 4' },
+  { kind: 'matlab', words: 'MATLAB' },
+  { kind: 'parquet', words: 'Parquet' },
+]
+function exportAs(kind: string) {
+  const { from, to } = stretch.value
+  location.assign(`/api/captures/${captureId.value}/export/?kind=${kind}&from_s=${from}&to_s=${to + 1e-9}`)
+}
 const look = computed(() => LOOKS.find((l) => l.look === route.query.look)?.look ?? 'strip')
 const { cycles: found } = useFolds(capture, '')
 const cursorA = ref<number | null>(null)
@@ -147,6 +157,16 @@ const valueAt = (i: number) => {
         >
         <el-button @click="closer(0.5)">Closer <span class="keycap">+</span></el-button>
         <el-button @click="closer(2)">Wider <span class="keycap">-</span></el-button>
+        <el-dropdown trigger="click" @command="exportAs">
+          <el-button data-test="export">Export what is shown</el-button>
+          <template #dropdown>
+            <el-dropdown-menu>
+              <el-dropdown-item v-for="e in EXPORTS" :key="e.kind" :command="e.kind">{{
+                e.words
+              }}</el-dropdown-item>
+            </el-dropdown-menu>
+          </template>
+        </el-dropdown>
         <span class="number" aria-live="polite" data-test="stretch"
           >{{ stretch.from.toFixed(2) }} to {{ stretch.to.toFixed(2) }} s<template v-if="cycle >= 0"
             >, cycle {{ cycle + 1 }} of {{ cycles.length }}</template

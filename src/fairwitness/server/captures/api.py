@@ -23,8 +23,9 @@ from fairwitness.core.capture import CaptureTest, EngineState, Role, SetUp
 from fairwitness.core.cycle_view import averaged
 from fairwitness.core.errors import CaptureError, InstrumentError, PackageError, TableError
 from fairwitness.formats.case_package import read_package
-from fairwitness.formats.csv_capture import ColumnUse, look_at, read_capture
+from fairwitness.formats.columns import ColumnUse
 from fairwitness.formats.engine_block import read_engine
+from fairwitness.formats.recordings import SUFFIXES, WRITERS
 from fairwitness.instruments.inbox import Inbox
 from fairwitness.server.accounts.permissions import may, person, require
 from fairwitness.server.captures import samples, schemas, services
@@ -91,9 +92,7 @@ class LookView(APIView):
         name, data = _upload(request)
         if data[:2] == b"PK":
             raise TableError("This is a ZIP.", where=name, mend="Import a case package from the list of cases.")
-        guess = look_at(data, where=name)
-        words = {",": "comma", ";": "semicolon", "\t": "tab"}
-        marks = "decimal comma" if guess.layout.decimal == "," else "decimal point"
+        columns, timed, written = services.look_at_file(data, name)
         return Response(
             {
                 "columns": [
@@ -105,10 +104,10 @@ class LookView(APIView):
                         "sync": c.sync,
                         "preview": c.preview,
                     }
-                    for c in guess.columns
+                    for c in columns
                 ],
-                "needs_rate": guess.needs_rate,
-                "written": f"{words[guess.layout.delimiter]} between cells, {marks}",
+                "needs_rate": not timed,
+                "written": written,
             }
         )
 
@@ -134,7 +133,7 @@ class CapturesView(APIView):
         given = schemas.ImportSerializer(data=plan)
         given.is_valid(raise_exception=True)
         name, data = _upload(request)
-        capture = read_capture(
+        capture = services.capture_of_file(
             data,
             [_use(c, case) for c in given.validated_data["columns"]],
             name=given.validated_data["name"],
@@ -201,6 +200,32 @@ class WindowView(APIView):
         answer = HttpResponse(np.asarray(values, dtype="<f4").tobytes(), content_type="application/octet-stream")
         answer["X-First-Sample"] = str(max(0, begin) // step * step if step > 1 else max(0, begin))
         answer["X-Step"] = str(step)
+        return answer
+
+
+class CaptureExportView(APIView):
+    """A capture as a file."""
+
+    @extend_schema(
+        operation_id="capture_export",
+        parameters=[
+            OpenApiParameter("kind", OpenApiTypes.STR, enum=list(WRITERS)),
+            OpenApiParameter("from_s", OpenApiTypes.FLOAT),
+            OpenApiParameter("to_s", OpenApiTypes.FLOAT),
+        ],
+        responses={(200, "application/octet-stream"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, capture_id: int) -> HttpResponse:
+        """The whole of it or a stretch, as MDF 4, MATLAB, Parquet or CSV."""
+        require(person(request), "read")
+        stored = _capture(capture_id)
+        kind = request.query_params.get("kind", "csv")
+        stretch = None
+        if "from_s" in request.query_params or "to_s" in request.query_params:
+            stretch = (_moment(request, "from_s"), _moment(request, "to_s"))
+        data = services.export_capture(stored, kind, stretch)
+        answer = HttpResponse(data, content_type="application/octet-stream")
+        answer["Content-Disposition"] = f'attachment; filename="capture-{stored.pk}{SUFFIXES[kind]}"'
         return answer
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
 from functools import lru_cache
@@ -11,14 +12,17 @@ from django.db import transaction
 from numpy.typing import NDArray
 
 from fairwitness import __version__
-from fairwitness.core.capture import Capture, Channel, TimeBase, UnreadableCapture
+from fairwitness.core.capture import Capture, Channel, SetUp, TimeBase, UnreadableCapture
 from fairwitness.core.case import Case
 from fairwitness.core.cycle_view import CycleView, Reading, cycle_view, fold, oddness, read_between, snap
 from fairwitness.core.diagnose import measure_capture
 from fairwitness.core.errors import CaptureError
 from fairwitness.core.finding import Measured
 from fairwitness.core.measure import CAPTURE_TESTS
+from fairwitness.formats import recordings
 from fairwitness.formats.case_package import write_package
+from fairwitness.formats.columns import ColumnGuess, ColumnUse
+from fairwitness.formats.csv_capture import look_at, read_capture
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.formats.measured_document import measured_document, read_measured
 from fairwitness.formats.set_up import read_set_up, set_up_block
@@ -40,6 +44,7 @@ from fairwitness.server.cases.services import (
 )
 
 HELD_SAMPLES = 4_000_000
+FILE_WORDS = {"mdf": "ASAM MDF 4", "matlab": "MATLAB", "parquet": "Parquet"}
 ODD_BINS = 360
 
 
@@ -261,3 +266,47 @@ def snapped(stored: StoredCapture, position: int, at_s: float, reach_s: float, k
     """The nearest edge or peak."""
     channel, time = _channel(stored, position)
     return snap(channel.samples, time, at_s, kind=kind, reach_s=reach_s)
+
+
+def look_at_file(data: bytes, name: str) -> tuple[tuple[ColumnGuess, ...], bool, str]:
+    """What the columns of a file probably are, whether its time is known, and how it is written, in words.
+
+    Raises
+    ------
+    TableError
+    """
+    if recordings.kind_of(data) is not None or data.startswith(recordings.HDF5_MAGIC):
+        recording = recordings.read_recording(data, where=name)
+        columns, timed = recordings.look_at_recording(recording)
+        known = ", as written by Fair Witness" if recording.about else ""
+        return columns, timed, f"{FILE_WORDS[recordings.kind_of(data) or '']}{known}"
+    guess = look_at(data, where=name)
+    words = {",": "comma", ";": "semicolon", "\t": "tab"}
+    marks = "decimal comma" if guess.layout.decimal == "," else "decimal point"
+    return guess.columns, not guess.needs_rate, f"{words[guess.layout.delimiter]} between cells, {marks}"
+
+
+def capture_of_file(
+    data: bytes, uses: Sequence[ColumnUse], *, name: str, set_up: SetUp, sample_rate_hz: float | None
+) -> Capture:
+    """A capture of a file's columns as they were said to be.
+
+    Raises
+    ------
+    TableError, CaptureError
+    """
+    if recordings.kind_of(data) is None:
+        return read_capture(data, uses, name=name, set_up=set_up, sample_rate_hz=sample_rate_hz)
+    recording = recordings.read_recording(data, where=name)
+    return recordings.capture_from_recording(recording, uses, name=name, set_up=set_up, sample_rate_hz=sample_rate_hz)
+
+
+def export_capture(stored: StoredCapture, kind: str, stretch: tuple[float, float] | None) -> bytes:
+    """A capture, or a stretch of it, in an open format.
+
+    Raises
+    ------
+    TableError, CaptureError
+    """
+    capture = _whole(stored)
+    return recordings.write_recording(recordings.cut(capture, *stretch) if stretch else capture, kind)
