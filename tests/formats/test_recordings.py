@@ -1,0 +1,158 @@
+import io
+
+import numpy as np
+import polars as pl
+import pytest
+from asammdf import MDF, Signal
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from scipy.io import loadmat, savemat
+
+from fairwitness.core.capture import Capture, Channel, Role, SetUp, TimeBase
+from fairwitness.core.engine import even_engine
+from fairwitness.core.errors import CaptureError, TableError
+from fairwitness.formats.columns import ColumnUse
+from fairwitness.formats.recordings import (
+    WRITERS,
+    capture_as_written,
+    capture_from_recording,
+    cut,
+    kind_of,
+    look_at_recording,
+    read_recording,
+    write_recording,
+)
+from tests.conftest import cranking
+
+FOUR = even_engine((1, 3, 4, 2))
+BINARY = [kind for kind in WRITERS if kind != "csv"]
+
+
+@pytest.mark.parametrize("kind", BINARY)
+def test_a_round_trip_keeps_samples_bit_for_bit_and_what_they_are(kind):
+    capture = cranking(FOUR, missing_share=0.002)
+    again = capture_as_written(read_recording(write_recording(capture, kind), where="x"))
+    assert again.sha256 == capture.sha256
+    assert again.set_up == capture.set_up
+    assert [(c.name, c.role, c.cylinder, c.sync) for c in again.channels] == [
+        (c.name, c.role, c.cylinder, c.sync) for c in capture.channels
+    ]
+
+
+@pytest.mark.parametrize("kind", BINARY)
+def test_uneven_time_and_twin_names_survive(kind):
+    stamps = np.cumsum(np.random.default_rng(1).uniform(0.5e-3, 2e-3, 400))
+    channel = Channel(name="time", role=Role.OTHER, unit="1", samples=np.arange(400, dtype=np.float32))
+    twin = Channel(name="time", role=Role.STARTER_CURRENT, unit="A", samples=np.ones(400, np.float32))
+    time = TimeBase(samples=400, rate_hz=800.0, stamps_s=stamps)
+    capture = Capture(name="odd", time=time, channels=(channel, twin))
+    again = capture_as_written(read_recording(write_recording(capture, kind), where="x"))
+    np.testing.assert_allclose(again.time.stamps_s, stamps)
+    np.testing.assert_array_equal(again.channels[0].samples, channel.samples)
+
+
+def from_elsewhere(kind, seconds, amps):
+    """A file of a general library that knows nothing of this project."""
+    if kind == "parquet":
+        out = io.BytesIO()
+        pl.DataFrame({"time": seconds, "starter clamp": amps, "comment": ["x"] * amps.size}).write_parquet(out)
+        return out.getvalue()
+    if kind == "matlab":
+        out = io.BytesIO()
+        savemat(out, {"time": seconds, "starter clamp".replace(" ", "_"): amps, "who": "nobody"})
+        return out.getvalue()
+    with MDF(version="4.11") as mdf:
+        mdf.append([Signal(samples=amps, timestamps=seconds, name="starter clamp", unit="A")])
+        out = io.BytesIO()
+        mdf.save(out)
+        return out.getvalue()
+
+
+@pytest.mark.parametrize("kind", BINARY)
+def test_files_of_the_general_libraries_are_read_and_guessed_at(kind):
+    seconds = np.arange(2000) / 1000.0
+    amps = (100 + 80 * np.sin(20 * seconds)).astype(np.float32)
+    data = from_elsewhere(kind, seconds, amps)
+    assert kind_of(data) == kind
+    recording = read_recording(data, where="x")
+    columns, timed = look_at_recording(recording)
+    roles = {c.name: c.role for c in columns}
+    assert timed
+    current = next(n for n, r in roles.items() if r is Role.STARTER_CURRENT)
+    uses = [
+        ColumnUse(column="time", role=Role.TIME, unit="s"),
+        ColumnUse(column=current, role=Role.STARTER_CURRENT, unit="A"),
+    ]
+    capture = capture_from_recording(recording, uses, name="x", set_up=SetUp())
+    np.testing.assert_array_equal(capture.channels[0].samples, amps)
+    assert capture.time.rate_hz == pytest.approx(1000.0)
+    with pytest.raises(CaptureError, match="does not say"):
+        capture_as_written(recording)
+
+
+def test_files_written_here_are_read_by_the_general_libraries():
+    capture = cranking(FOUR)
+    amps = capture.channels[0].samples
+    frame = pl.read_parquet(io.BytesIO(write_recording(capture, "parquet")))
+    np.testing.assert_array_equal(frame["clamp"].to_numpy(), amps)
+    held = loadmat(io.BytesIO(write_recording(capture, "matlab")), squeeze_me=True)
+    np.testing.assert_array_equal(held["ch1"], amps)
+    with MDF(io.BytesIO(write_recording(capture, "mdf"))) as mdf:
+        signal = mdf.get("clamp")
+        np.testing.assert_array_equal(signal.samples, amps)
+        assert signal.unit == "A"
+        np.testing.assert_allclose(signal.timestamps, capture.time.at(np.arange(amps.size)))
+    text = pl.read_csv(write_recording(capture, "csv"))
+    assert text.columns[0] == "time (s)"
+    np.testing.assert_array_equal(text["clamp (A)"].cast(pl.Float32).to_numpy(), amps)
+
+
+def test_a_stretch_is_the_slice():
+    capture = cranking(FOUR)
+    part = cut(capture, 1.0, 2.0)
+    begin = round(1.0 * capture.time.rate_hz)
+    np.testing.assert_array_equal(
+        part.channels[0].samples, capture.channels[0].samples[begin : begin + part.time.samples]
+    )
+    assert part.time.start_s == pytest.approx(1.0)
+    with pytest.raises(CaptureError, match="no samples in that stretch"):
+        cut(capture, 50.0, 60.0)
+
+
+@pytest.mark.parametrize(
+    ("data", "words"),
+    [
+        (b"", "no MDF 4"),
+        (b"\x89HDF\r\n\x1a\n" + bytes(100), "version 7.3"),
+        (b"PAR1" + bytes(50), "broken or cut off"),
+        (b"MDF     4.10    " + bytes(200), "broken or cut off"),
+        (b"MATLAB 5.0 MAT-file" + bytes(200), "broken or cut off|no columns"),
+    ],
+)
+def test_broken_files_get_a_sentence(data, words):
+    with pytest.raises(TableError, match=words):
+        read_recording(data, where="x")
+
+
+def test_columns_of_unlike_length_are_refused():
+    out = io.BytesIO()
+    savemat(out, {"a": np.arange(10.0), "b": np.arange(20.0)})
+    with pytest.raises(TableError, match="different lengths"):
+        read_recording(out.getvalue(), where="x")
+
+
+@pytest.mark.parametrize("kind", BINARY)
+@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.data())
+def test_a_damaged_file_is_read_or_refused_never_worse(kind, data):
+    whole = write_recording(cut(cranking(FOUR), 1.0, 1.2), kind)
+    damaged = bytearray(whole[: data.draw(st.integers(0, len(whole)))])
+    for _ in range(data.draw(st.integers(0, 4))):
+        if damaged:
+            damaged[data.draw(st.integers(0, len(damaged) - 1))] = data.draw(st.integers(0, 255))
+    try:
+        recording = read_recording(bytes(damaged), where="x")
+    except TableError as error:
+        assert error.what
+        return
+    assert recording.columns
