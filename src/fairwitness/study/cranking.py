@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import os
 from collections import Counter
 from collections.abc import Iterable
-from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 
 from fairwitness.core.case import Case
@@ -13,6 +11,7 @@ from fairwitness.core.diagnose import diagnose
 from fairwitness.core.finding import State
 from fairwitness.core.reason.discipline import Status, compared
 from fairwitness.simulate.population import known_case
+from fairwitness.study.cores import all_cores
 
 RIGHT_MIN, UNUSABLE_MIN, ACCUSED_MAX = 0.99, 0.95, 0.005
 ILL = (State.LOW, State.ABSENT)
@@ -70,7 +69,7 @@ def run(*, cases: int, seed: int, workers: int | None = None) -> StudyResult:
     -------
     StudyResult
     """
-    with ProcessPoolExecutor(workers or os.cpu_count()) as pool:
+    with all_cores(workers) as pool:
         return StudyResult(outcomes=tuple(pool.map(assess, range(seed, seed + cases), chunksize=8)))
 
 

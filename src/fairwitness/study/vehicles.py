@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import json
-import os
 from collections.abc import Callable, Iterable, Sequence
-from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -17,6 +15,7 @@ from fairwitness.formats.case_package import write_package
 from fairwitness.simulate.examine import TESTS, examine
 from fairwitness.simulate.garage import ENGINES, build, engine_named, random_faults
 from fairwitness.simulate.health import Fault
+from fairwitness.study.cores import all_cores
 
 ANSWERS = "labels.json"
 
@@ -120,7 +119,7 @@ def make_all(
     (folder / ANSWERS).write_text(json.dumps([answer(order) for order in orders], indent=1))
     waiting = [order for order in orders if not (folder / f"{order.name}.zip").exists()]
     done = len(orders) - len(waiting)
-    with ProcessPoolExecutor(workers or os.cpu_count()) as pool:
+    with all_cores(workers) as pool:
         for order, package in _in_order(pool.map(make, waiting), waiting):
             part = folder / f"{order.name}.part"
             part.write_bytes(package)
