@@ -3,7 +3,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fairwitness.core.conditioning import block_extremes, block_means, bridge_gaps, crossings, remove_spikes
+from fairwitness.core.conditioning import (
+    block_extremes,
+    block_means,
+    bridge_gaps,
+    crossings,
+    low_pass,
+    remove_spikes,
+)
 
 
 def test_block_means_leave_missing_samples_out():
@@ -69,3 +76,18 @@ def test_inputs_are_not_changed(dtype):
     block_means(values, 4)
     block_extremes(values, 4)
     np.testing.assert_array_equal(values, before)
+
+
+def test_a_low_pass_keeps_what_is_slow_in_its_place_and_takes_what_is_fast():
+    rate = 10_000.0
+    times = np.arange(20_000) / rate
+    slow, fast = np.sin(2 * np.pi * 5 * times), np.sin(2 * np.pi * 2000 * times)
+    smooth = low_pass((slow + fast).astype(np.float32), rate, 100.0)
+    assert np.abs(smooth - slow)[500:-500].max() < 0.01
+    np.testing.assert_array_equal(low_pass(slow, rate, 6_000.0), slow)
+
+
+def test_a_low_pass_bridges_what_is_missing():
+    values = np.sin(np.arange(2000) / 100)
+    values[700:720] = np.nan
+    assert np.isfinite(low_pass(values, 1000.0, 50.0)).all()

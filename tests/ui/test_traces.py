@@ -96,6 +96,42 @@ def test_the_averaged_cycle_is_drawn(traces):
     assert ink > 2000  # something was drawn, not only the frame
 
 
+def test_another_capture_of_the_case_lies_underneath(page):
+    page.enter()
+    page.open_case("Library van 3")
+    case = page.driver.current_url.rstrip("/").split("/")[-1]
+    rows = [r for r in fetched(page, f"cases/{case}/")["rows"] if r["capture"]]
+    assert {"Relative compression", "Crank speed"} <= {r["title"] for r in rows}
+    first = next(r["capture"] for r in rows if r["title"] == "Relative compression")
+    page.go(f"/cases/{case}/traces/{first}?look=average")
+    page.until(lambda: page.find("[data-test='fold']").get_attribute("data-lines") == "1")
+    page.click("[data-test='under']")
+    page.until(
+        lambda: next(
+            (o.click() or True)
+            for o in page.all(".el-select-dropdown__item")
+            if o.is_displayed() and o.text.startswith("Crank speed")
+        )
+    )
+    page.sees("It holds no starter current.")
+
+
+def test_a_filter_and_a_turned_trace_say_so_and_change_nothing_stored(traces):
+    page, capture, _, _, number = traces
+    page.click("[data-test='flip-0']")
+    assert page.test("flip-0").text == "Shown upside down"
+    page.click("[data-test='corner']")
+    page.until(
+        lambda: next(
+            (o.click() or True)
+            for o in page.all(".el-select-dropdown__item")
+            if o.is_displayed() and o.text == "Low-pass 20 Hz"
+        )
+    )
+    page.sees("shown below 20 Hz only")
+    assert fetched(page, f"captures/{number}/")["samples"] == capture.time.samples
+
+
 def test_cursors_read_the_samples_themselves_and_a_reading_is_pinned(traces):
     page, capture, _, _, _ = traces
     page.click("[data-test='cursors']")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
+from scipy.signal import butter, sosfiltfilt
 
 from fairwitness.core.capture import SampleArray
 
@@ -133,3 +134,24 @@ def crossings(samples: SampleArray, *, arm: float, fire: float) -> tuple[NDArray
     ends = ends[first_of_group]
     padded = np.concatenate((low_starts, [samples.size]))
     return starts[first_of_group], padded[ends]
+
+
+def low_pass(samples: SampleArray, rate_hz: float, corner_hz: float) -> FloatArray:
+    """A trace below a corner frequency, without delay: fourth-order Butterworth run both ways.
+
+    Parameters
+    ----------
+    samples : (n,) float
+        Missing samples are bridged.
+    rate_hz, corner_hz : float, Hz
+        A corner at or above half the rate leaves the trace as it is.
+
+    Returns
+    -------
+    (n,) float
+    """
+    values = bridge_gaps(np.asarray(samples, dtype=np.float64))
+    sos = None if corner_hz >= 0.5 * rate_hz else butter(2, corner_hz, fs=rate_hz, output="sos")
+    if sos is None or values.size < 16:
+        return values
+    return np.asarray(sosfiltfilt(sos, values, padlen=min(values.size - 1, 3 * int(rate_hz / corner_hz) + 12)))

@@ -67,7 +67,7 @@ export interface Span {
 export async function samples(
   capture: number,
   position: number,
-  window: { from_s: number; to_s: number; points: number },
+  window: { from_s: number; to_s: number; points: number; corner_hz?: number },
   signal: AbortSignal,
 ): Promise<Span> {
   const query = new URLSearchParams(Object.entries(window).map(([k, v]) => [k, String(v)]))

@@ -1850,6 +1850,7 @@ export interface operations {
     window_read: {
         parameters: {
             query?: {
+                corner_hz?: number;
                 from_s?: number;
                 points?: number;
                 to_s?: number;

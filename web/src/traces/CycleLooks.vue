@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { ElButton, ElCheckbox, ElOption, ElSelect } from 'element-plus'
 import { useIntervalFn } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { answer, client } from '@/api/client'
+import { toProblem } from '@/api/problems'
 import { useKeys } from '@/app/keys'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { ROLE_WORDS } from '@/shared/words'
@@ -10,13 +12,43 @@ import { binsOf, reach, useFolds, type Fold } from './useFolds'
 import type { Capture } from './useTraces'
 
 /** A capture by cycle: all events on each other, rows by cylinder, one cycle at a time, or the averaged cycle. */
-const props = defineProps<{ capture: Capture; look: 'overlay' | 'rows' | 'cycle' | 'average' }>()
+const props = defineProps<{
+  capture: Capture
+  look: 'overlay' | 'rows' | 'cycle' | 'average'
+  /** Other captures of the case, to lay underneath. */
+  others: readonly { id: number; words: string }[]
+}>()
 
 const PACE_MS = 450
 const STROKES = ['power', 'exhaust', 'intake', 'compression']
 const roles = computed(() => [...new Set(props.capture.channels.filter((c) => !c.sync).map((c) => c.role))])
 const role = ref(roles.value[0] ?? props.capture.channels[0]?.role ?? '')
 const { cycles, folds, problem } = useFolds(() => props.capture, role)
+const under = ref<number | null>(null)
+const underneath = shallowRef<Capture | null>(null)
+watch(under, async (id) => {
+  underneath.value = null
+  if (id === null) return
+  try {
+    underneath.value = await answer(
+      client.GET('/api/captures/{capture_id}/', { params: { path: { capture_id: id } } }),
+    )
+  } catch (fault) {
+    problem.value = toProblem(fault)
+  }
+})
+const { cycles: underCycles, folds: underFolds, problem: underProblem } = useFolds(underneath, role)
+/** The other capture's averaged cycle, turned so that the same cylinder begins it. */
+const below = computed<Float32Array[]>(() => {
+  const mine = windows.value[0]
+  const theirs = underCycles.value?.windows.find((w) => w.cylinder === mine?.cylinder)
+  if (!mine || !theirs) return []
+  return underFolds.value.map((f) => {
+    const middle = f.average[0]!
+    const by = Math.round(((theirs.from_deg - (underCycles.value?.from_deg ?? 0)) / 720) * middle.length)
+    return Float32Array.from(middle, (_, i) => middle[(i + by) % middle.length]!)
+  })
+})
 const picked = ref<number | null>(null)
 const locked = ref(true)
 const oddFirst = ref(false)
@@ -67,7 +99,7 @@ const events = computed(() =>
     ),
   })),
 )
-const everything = computed(() => reach(folds.value.flatMap((f) => f.rows)))
+const everything = computed(() => reach([...folds.value.flatMap((f) => f.rows), ...below.value]))
 const overlay = computed<Line[]>(() =>
   events.value.flatMap((e) =>
     e.lines.map((values) => ({
@@ -102,13 +134,23 @@ const ruler = computed(() =>
 const columns = computed(() =>
   windows.value.map((w) => ({ at: w.from_deg - lead.value, words: `cylinder ${w.cylinder}` })),
 )
-const oneCycle = computed<Line[]>(() =>
-  folds.value.map((f) => ({
+const underWords = computed(() => {
+  if (underCycles.value && !underCycles.value.available) return underCycles.value.why_not
+  if (underneath.value && !underneath.value.channels.some((c) => c.role === role.value))
+    return `It holds no ${(ROLE_WORDS[role.value] ?? role.value).toLowerCase()}.`
+  return 'averaged, aligned by the crank angle of the same cylinder'
+})
+const belowLines = computed<Line[]>(() =>
+  below.value.map((values) => ({ values, pairs: false, tone: 'faint' as const })),
+)
+const oneCycle = computed<Line[]>(() => [
+  ...belowLines.value,
+  ...folds.value.map((f) => ({
     values: f.rows[current.value] ?? new Float32Array(),
     pairs: true,
-    tone: f.cylinder !== null && f.cylinder === picked.value ? 'picked' : 'plain',
+    tone: f.cylinder !== null && f.cylinder === picked.value ? ('picked' as const) : ('plain' as const),
   })),
-)
+])
 const rpm = computed(() => {
   const c = cycles.value
   if (!c) return ''
@@ -120,7 +162,7 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
 
 <template>
   <section class="looks">
-    <problem-note :problem="problem" />
+    <problem-note :problem="problem ?? underProblem" />
     <p v-if="cycles && !cycles.available" class="soft" data-test="no-cycles">{{ cycles.why_not }}</p>
     <template v-else-if="cycles">
       <div class="actions bar">
@@ -155,6 +197,15 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
         </template>
         <el-checkbox v-if="look === 'rows'" v-model="locked" data-test="lock">Same scale</el-checkbox>
       </div>
+      <label v-if="others.length && (look === 'cycle' || look === 'average')" class="under">
+        <span>Underneath, faint</span>
+        <el-select v-model="under" clearable placeholder="nothing" aria-label="Underneath" data-test="under">
+          <el-option v-for="o in others" :key="o.id" :value="o.id" :label="o.words" />
+        </el-select>
+        <span v-if="under !== null" class="small soft" data-test="under-lines" :data-lines="below.length">{{
+          underWords
+        }}</span>
+      </label>
       <p v-if="!locked && look === 'rows'" class="alarm small" role="status" data-test="unlocked">
         Each row has a scale of its own: heights cannot be compared.
       </p>
@@ -205,7 +256,7 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
         />
         <div v-for="f in folds" v-else :key="f.position">
           <fold-plot
-            :lines="[{ values: f.average[0]!, pairs: false, tone: 'plain' }]"
+            :lines="[...belowLines, { values: f.average[0]!, pairs: false, tone: 'plain' }]"
             :band="{ low: f.average[1]!, high: f.average[2]! }"
             :reach="everything"
             :from-deg="lead"
@@ -243,6 +294,15 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
 .picks .el-button {
   min-width: 44px;
   padding: 0 10px;
+}
+.under {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  margin-bottom: 6px;
+}
+.under .el-select {
+  width: 260px;
 }
 .row {
   display: grid;

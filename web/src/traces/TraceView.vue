@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu } from 'element-plus'
+import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu, ElOption, ElSelect } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answer, client } from '@/api/client'
@@ -48,6 +48,28 @@ function exportAs(kind: string) {
   const { from, to } = stretch.value
   location.assign(`/api/captures/${captureId.value}/export/?kind=${kind}&from_s=${from}&to_s=${to + 1e-9}`)
 }
+const others = ref<{ id: number; words: string }[]>([])
+watch(capture, async (held) => {
+  others.value = []
+  if (!held) return
+  const board = await answer(
+    client.GET('/api/cases/{case_id}/', { params: { path: { case_id: held.case } } }),
+  ).catch(() => null)
+  others.value = (board?.rows ?? [])
+    .filter((r) => r.capture && r.capture !== held.id)
+    .map((r) => ({
+      id: r.capture!,
+      words: [r.title, r.withdrawn ? 'withdrawn' : r.about[0]].filter(Boolean).join(', '),
+    }))
+})
+const corner = ref(0)
+const CORNERS = [0, 20, 100, 500, 2000, 10000]
+const flipped = ref<number[]>([])
+function flip(position: number) {
+  flipped.value = flipped.value.includes(position)
+    ? flipped.value.filter((p) => p !== position)
+    : [...flipped.value, position]
+}
 const look = computed(() => LOOKS.find((l) => l.look === route.query.look)?.look ?? 'strip')
 const { cycles: found } = useFolds(capture, '')
 const cursorA = ref<number | null>(null)
@@ -58,7 +80,7 @@ function cursors() {
   cursorA.value = from + (to - from) / 3
   cursorB.value = from + (2 * (to - from)) / 3
 }
-const { traces, problem: sampleProblem } = useTraces(capture, stretch, POINTS)
+const { traces, problem: sampleProblem } = useTraces(capture, stretch, POINTS, corner, flipped)
 const at = ref<number | null>(null)
 const cycle = ref(-1)
 const cycles = computed(() => {
@@ -143,7 +165,7 @@ const valueAt = (i: number) => {
           {{ l.words }}
         </button>
       </nav>
-      <cycle-looks v-if="look !== 'strip'" :capture="capture" :look="look" />
+      <cycle-looks v-if="look !== 'strip'" :capture="capture" :look="look" :others="others" />
       <div v-if="look === 'strip'" class="actions bar">
         <el-button @click="all">All of it</el-button>
         <el-button data-test="cursors" @click="cursors"
@@ -167,6 +189,14 @@ const valueAt = (i: number) => {
             </el-dropdown-menu>
           </template>
         </el-dropdown>
+        <el-select v-model="corner" class="corner" aria-label="Low-pass filter" data-test="corner">
+          <el-option
+            v-for="c in CORNERS"
+            :key="c"
+            :value="c"
+            :label="c ? `Low-pass ${c.toLocaleString('en')} Hz` : 'No filter'"
+          />
+        </el-select>
         <span class="number" aria-live="polite" data-test="stretch"
           >{{ stretch.from.toFixed(2) }} to {{ stretch.to.toFixed(2) }} s<template v-if="cycle >= 0"
             >, cycle {{ cycle + 1 }} of {{ cycles.length }}</template
@@ -189,6 +219,15 @@ const valueAt = (i: number) => {
             }}<template v-if="channel.cylinder">, cylinder {{ channel.cylinder }}</template
             ><template v-if="channel.sync">, sync</template></span
           >
+          <el-button
+            link
+            class="flip"
+            :aria-pressed="flipped.includes(channel.position)"
+            :data-test="`flip-${channel.position}`"
+            @click="flip(channel.position)"
+            >{{ flipped.includes(channel.position) ? 'Shown upside down' : 'Turn over' }}</el-button
+          >
+          <span v-if="corner" class="small alarm">shown below {{ corner.toLocaleString('en') }} Hz only</span>
           <span v-if="at !== null" class="number small reading"
             >{{ at.toFixed(4) }} s: {{ valueAt(i) }} {{ channel.unit }}</span
           >
@@ -240,6 +279,13 @@ const valueAt = (i: number) => {
   background: var(--ink);
   color: var(--work);
   font-weight: 600;
+}
+.corner {
+  width: 190px;
+}
+.flip {
+  min-height: 30px;
+  margin: 0 8px;
 }
 .bar {
   margin-bottom: 10px;

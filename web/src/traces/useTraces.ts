@@ -10,8 +10,9 @@ export interface Drawn {
   values: Float32Array
 }
 
-function drawn(span: Span, capture: Capture): Drawn {
-  const { values, first, step } = span
+function drawn(span: Span, capture: Capture, over: boolean): Drawn {
+  const { first, step } = span
+  const values = over ? span.values.map((v) => -v) : span.values
   const times = new Float64Array(values.length)
   const perValue = step > 1 ? step / 2 : 1
   for (let i = 0; i < values.length; i++)
@@ -24,22 +25,30 @@ export function useTraces(
   capture: MaybeRefOrGetter<Capture | null>,
   stretch: MaybeRefOrGetter<{ from: number; to: number }>,
   points: number,
+  corner: MaybeRefOrGetter<number> = 0,
+  flipped: MaybeRefOrGetter<readonly number[]> = [],
 ) {
   const traces = shallowRef<readonly Drawn[]>([])
   const problem = ref<Problem | null>(null)
   watch(
-    () => [toValue(capture), toValue(stretch)] as const,
-    async ([held, { from, to }], _before, onCleanup) => {
+    () => [toValue(capture), toValue(stretch), toValue(corner), toValue(flipped)] as const,
+    async ([held, { from, to }, corner_hz, over], _before, onCleanup) => {
       if (!held) return
       const request = new AbortController()
       onCleanup(() => request.abort())
       problem.value = null
-      const window = { from_s: from - held.start_s, to_s: to - held.start_s, points }
+      const window = {
+        from_s: from - held.start_s,
+        to_s: to - held.start_s,
+        points,
+        ...(corner_hz ? { corner_hz } : {}),
+      }
       try {
         const spans = await Promise.all(
           held.channels.map((c) => samples(held.id, c.position, window, request.signal)),
         )
-        if (!request.signal.aborted) traces.value = spans.map((span) => drawn(span, held))
+        if (!request.signal.aborted)
+          traces.value = spans.map((span, i) => drawn(span, held, over.includes(held.channels[i]!.position)))
       } catch (fault) {
         if (!request.signal.aborted) problem.value = toProblem(fault)
       }

@@ -183,6 +183,7 @@ class WindowView(APIView):
             OpenApiParameter("from_s", OpenApiTypes.FLOAT),
             OpenApiParameter("to_s", OpenApiTypes.FLOAT),
             OpenApiParameter("points", OpenApiTypes.INT),
+            OpenApiParameter("corner_hz", OpenApiTypes.FLOAT),
         ],
         responses={(200, "application/octet-stream"): OpenApiTypes.BINARY},
     )
@@ -196,7 +197,11 @@ class WindowView(APIView):
         end_s = _number(request, "to_s", last, last)
         points = int(_number(request, "points", POINTS_USUAL, POINTS_MAX))
         begin, end = int(begin_s * stored.rate_hz), int(end_s * stored.rate_hz) + 1
-        values, step = samples.envelope(channel, stored.samples, begin, end, max(points, 2))
+        corner = _number(request, "corner_hz", 0.0, stored.rate_hz)
+        if corner > 0:
+            values, step = services.filtered_window(stored, position, (begin, end), max(points, 2), corner)
+        else:
+            values, step = samples.envelope(channel, stored.samples, begin, end, max(points, 2))
         answer = HttpResponse(np.asarray(values, dtype="<f4").tobytes(), content_type="application/octet-stream")
         answer["X-First-Sample"] = str(max(0, begin) // step * step if step > 1 else max(0, begin))
         answer["X-Step"] = str(step)

@@ -225,11 +225,29 @@ def envelope(channel: StoredChannel, total: int, begin: int, end: int, points: i
         values = read_span(channel, level, 2 * (begin // step), 2 * -(-end // step))
         low, high = values[0::2], values[1::2]
         group = max(1, -(-low.size // points))
+    merged, grouped = _merged(low, high, group)
+    return merged, step * grouped if merged.size else step
+
+
+def thinned(values: Float32Array, points: int) -> tuple[Float32Array, int]:
+    """Samples as lows and highs of at most about ``points`` columns, or as they are where they are few.
+
+    Returns
+    -------
+    (values, step)
+        As from ``envelope``.
+    """
+    if values.size <= 2 * points:
+        return values, 1
+    return _merged(values, values, -(-values.size // points))
+
+
+def _merged(low: Float32Array, high: Float32Array, group: int) -> tuple[Float32Array, int]:
     starts = np.arange(0, low.size, group)
     if starts.size == 0:
-        return np.empty(0, np.float32), step
+        return np.empty(0, np.float32), group
     merged = np.stack((np.fmin.reduceat(low, starts), np.fmax.reduceat(high, starts)), axis=1).reshape(-1)
-    return np.asarray(merged, dtype=np.float32), step * group
+    return np.asarray(merged, dtype=np.float32), group
 
 
 def _step(level: int) -> int:

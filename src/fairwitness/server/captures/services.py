@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from fairwitness import __version__
 from fairwitness.core.capture import Capture, Channel, SetUp, TimeBase, UnreadableCapture
 from fairwitness.core.case import Case
+from fairwitness.core.conditioning import low_pass
 from fairwitness.core.cycle_view import CycleView, Reading, cycle_view, fold, oddness, read_between, snap
 from fairwitness.core.diagnose import measure_capture
 from fairwitness.core.errors import CaptureError
@@ -46,6 +47,8 @@ from fairwitness.server.cases.services import (
 HELD_SAMPLES = 4_000_000
 FILE_WORDS = {"mdf": "ASAM MDF 4", "matlab": "MATLAB", "parquet": "Parquet"}
 ODD_BINS = 360
+FILTER_ROOM = 3.0
+"""Periods of the corner frequency read beyond a window, so that its edges do not ring."""
 
 
 @transaction.atomic
@@ -310,3 +313,15 @@ def export_capture(stored: StoredCapture, kind: str, stretch: tuple[float, float
     """
     capture = _whole(stored)
     return recordings.write_recording(recordings.cut(capture, *stretch) if stretch else capture, kind)
+
+
+def filtered_window(
+    stored: StoredCapture, position: int, span: tuple[int, int], points: int, corner_hz: float
+) -> tuple[Float32Array, int]:
+    """A window of a channel below a corner frequency, as ``samples.envelope`` gives it; nothing stored is changed."""
+    channel, time = _channel(stored, position)
+    begin, end = max(0, span[0]), min(time.samples, span[1])
+    room = int(FILTER_ROOM * time.rate_hz / corner_hz)
+    first, last = max(0, begin - room), min(time.samples, end + room)
+    smooth = low_pass(channel.samples[first:last], time.rate_hz, corner_hz)[begin - first : end - first]
+    return samples.thinned(np.asarray(smooth, dtype=np.float32), points)
