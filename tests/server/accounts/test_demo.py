@@ -4,6 +4,7 @@ from django.core.management import CommandError, call_command
 from fairwitness.server.accounts.demo import DEMO_ACCOUNTS, make_accounts
 from fairwitness.server.accounts.models import User
 from fairwitness.server.cases.models import StoredCase
+from fairwitness.simulate.depot import JOBS
 
 
 def test_accounts_are_made_once(db):
@@ -24,5 +25,5 @@ def test_demo_data_is_loaded_once(db, settings):
     settings.DEMO = True
     call_command("load_demo", verbosity=0)
     call_command("load_demo", verbosity=0)
-    assert StoredCase.objects.count() == 8
+    assert StoredCase.objects.count() == len(JOBS)
     assert StoredCase.objects.filter(fuel_state="disabled").count() == 1
