@@ -226,17 +226,24 @@ def cycles_of(stored: StoredCapture) -> CycleView:
     CaptureError
         Nothing marks a cylinder.
     """
+    return _cycles(stored.pk, stored.sha256)
+
+
+@lru_cache(maxsize=16)
+def _cycles(capture_id: int, _sha256: str) -> CycleView:
+    """Neither the samples nor the engine of a kept capture change."""
+    stored = StoredCapture.objects.select_related("case").get(pk=capture_id)
     return cycle_view(_whole(stored), read_engine(stored.case.engine))
 
 
 @lru_cache(maxsize=4)
-def _read(capture_id: int) -> Capture:
+def _read(capture_id: int, _sha256: str) -> Capture:
     """A capture's samples never change: the few looked at now stay at hand."""
     return samples.read(StoredCapture.objects.get(pk=capture_id))
 
 
 def _whole(stored: StoredCapture) -> Capture:
-    return _read(stored.pk) if stored.samples <= HELD_SAMPLES else samples.read(stored)
+    return _read(stored.pk, stored.sha256) if stored.samples <= HELD_SAMPLES else samples.read(stored)
 
 
 def _channel(stored: StoredCapture, position: int) -> tuple[Channel, TimeBase]:
