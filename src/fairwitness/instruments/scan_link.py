@@ -79,7 +79,7 @@ class ScanLink:
                 if answer[0] == j1979.REFUSED and len(answer) >= 3 and answer[1] == request[0]:
                     reason = j1979.REASONS.get(answer[2], f"reason {answer[2]:02X}")
                     raise InstrumentError(f"The control unit refuses: {reason}.")
-                if answer[0] == request[0] + j1979.ANSWER:
+                if _answers(request, bytes(answer)):
                     return bytes(answer)
         raise InstrumentError("The control unit does not answer.", mend=SILENT)
 
@@ -133,3 +133,13 @@ class ScanLink:
         self._stack.stop()
         self._notifier.stop()
         self._bus.shutdown()
+
+
+ECHOED = {j1979.LIVE: 1, j1979.MONITORS: 1, j1979.READ_TABLE: 2, j1979.CUT: 2}
+"""Bytes of a request that its answer repeats: another tester on the bus may have asked for something else."""
+
+
+def _answers(request: bytes, answer: bytes) -> bool:
+    """Whether an answer is the one to this request."""
+    echoed = ECHOED.get(request[0], 0)
+    return answer[0] == request[0] + j1979.ANSWER and answer[1 : 1 + echoed] == request[1 : 1 + echoed]

@@ -52,6 +52,7 @@ def test_the_table_rises_so_that_extremes_of_places_are_extremes_of_values():
         pytest.param(np.array([0.0, 1.0, np.inf]), id="infinite"),
         pytest.param(np.arange(CODES_MAX + 1.0), id="more values than places"),
         pytest.param(np.array([]), id="nothing"),
+        pytest.param(np.array([7.76e-43, 0.0]), id="finer than single precision divides"),
     ],
 )
 def test_samples_off_any_grid_are_left_alone(values):

@@ -19,6 +19,8 @@ PACK_LEVEL = 1
 CODES_MAX = 65_536
 BLOCK = 4 * CHUNK_SAMPLES
 """Coded at once: small enough for the cache, large enough that threads seldom wait for each other."""
+STEP_MIN = 1e-30
+"""Finer grids than any converter's: single precision cannot divide by them."""
 PROBES = 16
 PROBE_SAMPLES = 1024
 HEADER = struct.Struct("<BI")
@@ -64,6 +66,8 @@ def coded(samples: Float32Array) -> Coded | None:
         return None
     probe = _probe(samples)
     step = _step(probe)
+    if 0 < step < STEP_MIN:
+        return None
     count = round((high - low) / step) + 1 if step > 0 else 1
     if count > CODES_MAX:
         return None
