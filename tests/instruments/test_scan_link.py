@@ -1,9 +1,13 @@
 import can
+import numpy as np
 import pytest
 
 from fairwitness.core.errors import InstrumentError
-from fairwitness.instruments.control_unit import RESPONSE
+from fairwitness.instruments.bay import Bay
+from fairwitness.instruments.control_unit import RESPONSE, ControlUnit
 from fairwitness.instruments.scan_link import ScanLink
+from fairwitness.simulate.garage import ENGINES, build
+from fairwitness.simulate.health import Fault
 
 
 @pytest.fixture
@@ -106,3 +110,16 @@ def test_two_links_on_one_bus_both_get_their_answers(scan, unit):
     other = ScanLink(unit.channel)
     assert [scan.rpm(), other.rpm(), scan.rpm()] == [0, 0, 0]
     other.close()
+
+
+def test_low_supply_shows_as_fuel_added_and_stores_the_lean_code(clock):
+    thirsty = Bay(build(ENGINES["drover-2.0"], (Fault("fuel_supply_low"),), rng=np.random.default_rng(1)), clock=clock)
+    unit = ControlUnit(thirsty, channel="thirsty")
+    link = ScanLink("thirsty")
+    thirsty.run()
+    clock.pass_s(3)
+    values = link.live()
+    assert values["short term trim bank 1"] + values["long term trim bank 1"] > 20
+    assert "P0171" in link.codes()
+    link.close()
+    unit.close()

@@ -16,7 +16,7 @@ from fairwitness.core.set_up_card import Clip
 from fairwitness.simulate.clips import signal
 from fairwitness.simulate.course import Course, crank_over
 from fairwitness.simulate.health import Health, healths
-from fairwitness.simulate.running import run_engine
+from fairwitness.simulate.running import run_engine, trim_percent
 from fairwitness.simulate.vehicle import Vehicle
 
 CRANK_MAX_S = 20.0
@@ -212,7 +212,7 @@ class Bay:
             manifold_kpa=float(np.interp(at, course.run.time_s, course.manifold_pa)) / 1000,
             coolant_c=coolant,
             battery_v=float(np.interp(at, course.run.time_s, course.run.battery_v)),
-            short_trim=tuple(_trim(course, bank) for bank in banks),
+            short_trim=tuple(trim_percent(course, bank) if motion is EngineMotion.RUNNING else 0.0 for bank in banks),
             counts=self._counts(course, at) if motion is EngineMotion.RUNNING else {},
         )
 
@@ -242,9 +242,3 @@ class Bay:
     def parts(self) -> dict[int, Health]:
         """The state of the parts, for the stand-in's own monitors; no instrument of the bay shows it."""
         return healths(self.vehicle.engine, self.vehicle.faults, protective=False)
-
-
-def _trim(course: Course, bank: tuple[int, ...]) -> float:
-    lean = [float(np.median(course.cylinders[c].mixture)) for c in bank]
-    finite = [m for m in lean if np.isfinite(m)]
-    return 0.0 if not finite else min(max(100 * (1 / float(np.median(finite)) - 1), -25.0), 25.0)

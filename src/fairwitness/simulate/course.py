@@ -8,7 +8,6 @@ from enum import StrEnum
 
 import numpy as np
 from numpy.random import Generator
-from numpy.typing import NDArray
 
 from fairwitness.core.engine import CYCLE_DEG, FloatArray
 from fairwitness.simulate.cranking import ATMOSPHERE_PA, CrankRun, crank
@@ -190,22 +189,3 @@ def crank_over(
         tables=tables,
         manifold_pa=np.full(run.time_s.size, CRANKING_CHARGE_PA),
     )
-
-
-def mask_from(times: FloatArray, begins: FloatArray, ends: FloatArray) -> NDArray[np.bool_]:
-    """Which times lie between any begin and its end.
-
-    Parameters
-    ----------
-    times : (n,) float
-        Rising.
-    begins, ends : (k,) float
-
-    Returns
-    -------
-    (n,) bool
-    """
-    edges = np.zeros(times.size + 1, dtype=np.int32)
-    np.add.at(edges, np.searchsorted(times, begins), 1)
-    np.add.at(edges, np.searchsorted(times, ends), -1)
-    return np.cumsum(edges[:-1]) > 0

@@ -16,7 +16,7 @@ from fairwitness.simulate.course import CRANKING_CHARGE_PA, CRANKING_RPM, Course
 from fairwitness.simulate.cranking import ATMOSPHERE_PA
 from fairwitness.simulate.gas import tables_for
 from fairwitness.simulate.health import Fault, Health, LeakPath, healths, shows
-from fairwitness.simulate.running import run_engine
+from fairwitness.simulate.running import run_engine, trim_percent
 from fairwitness.simulate.vehicle import Vehicle
 
 COPPER_PER_K = 0.00393  # [P: IEC 60028] temperature coefficient of copper at 20 degrees C
@@ -191,19 +191,10 @@ def fuel_trim(patient: Patient, rng: Generator) -> list[Observation]:
     seen = []
     for number, bank in enumerate(patient.vehicle.engine.banks or (patient.order,), start=1):
         course = patient.idle(rng, seconds=2.0)
-        trimmed = [course.cylinders[c].mixture[-1] for c in bank]
-        raw = [_untrimmed(patient.parts[c]) for c in bank]
-        ratio = [1 / (m * r) for m, r in zip(trimmed, raw, strict=True) if np.isfinite(m) and r > 0]
-        total = 100 * (float(np.median(ratio)) - 1) if ratio else 25.0
+        total = trim_percent(course, tuple(bank))
         long = round(0.7 * total + float(rng.normal(0, 0.8)), 1)
         seen.append(_seen("fuel_trim", bank=number, short_percent=round(total - long, 1), long_percent=long))
     return seen
-
-
-def _untrimmed(health: Health) -> float:
-    if not health.injector_runs or not health.pintle_moves:
-        return 0.0
-    return (health.flow * (1 - 0.3 * (health.injector_ohm - 1)) + health.drip) / (1 + health.extra_air)
 
 
 def vacuum(patient: Patient, rng: Generator) -> list[Observation]:

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.random import Generator
 
-from fairwitness.core.engine import CYCLE_DEG, REVOLUTION_DEG, FloatArray, Ignition
+from fairwitness.core.engine import REVOLUTION_DEG, FloatArray, Ignition
 from fairwitness.simulate.course import Course, Motion
 from fairwitness.simulate.health import SHUNT_CHANCE, Health
 from fairwitness.simulate.spark import available_kv, demand_kv, dense_kpa, primary_end_a, stored_j
@@ -263,8 +263,3 @@ def _one_per_coil(course: Course, cylinders: tuple[int, ...]) -> list[int]:
     pairs = engine.coil_pairs or engine.companion_pairs
     second = {b: a for a, b in pairs}
     return [c for c in cylinders if second.get(c) not in cylinders]
-
-
-def spark_period_deg(ignition: Ignition) -> float:
-    """Crank angle between two sparks of one coil."""
-    return REVOLUTION_DEG if ignition is Ignition.WASTE_SPARK else CYCLE_DEG

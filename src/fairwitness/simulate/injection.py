@@ -7,14 +7,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fairwitness.core.engine import CYCLE_DEG, FloatArray, InjectorDrive
+from fairwitness.core.engine import FloatArray, InjectorDrive
 from fairwitness.simulate.course import Course, Motion
 from fairwitness.simulate.health import Health
 from fairwitness.simulate.vehicle import InjectionBuild
 
 IDLE_CHARGE_PA = 30_000.0
 ON_TIME_MIN_S, ON_TIME_MAX_S = 0.0012, 0.014
-CRANKING_ON_TIME_S = 0.008
 DIP_WIDTH_S = 0.00013
 DRIVER_LIMIT_A = 6.0
 """[M] a shorted winding is held here by the driver's protection."""
@@ -191,8 +190,3 @@ def _kick(build: InjectionBuild, health: Health, supply: FloatArray, since: Floa
     fall = clamped * np.where(since < KICK_S, 1.0, np.exp(-(since - KICK_S).clip(0) / 0.0003))
     bump = BUMP_V * np.exp(-(((since - build.close_s) / BUMP_WIDTH_S) ** 2)) if health.pintle_moves else 0.0
     return np.asarray(fall + bump)
-
-
-def injection_period_deg() -> float:
-    """Crank angle between two injections of one cylinder."""
-    return CYCLE_DEG

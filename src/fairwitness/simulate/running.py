@@ -250,11 +250,11 @@ class _Runner:
     def _mixture(self, cylinder: int, health: dict[int, Health]) -> float:
         """Air-fuel ratio over ideal with the mixture control of the bank at work."""
         bank = next((b for b in self.engine.banks if cylinder in b), self.engine.firing_order)
-        richness = [_richness(health[c]) for c in bank]
+        richness = [richness_of(health[c]) for c in bank]
         mean = sum(richness) / len(richness)
         closed_loop = self.hot and not self.diesel and self.load in ("none", "idle", "cruise")
         trim = min(max(1 / mean, 1 - TRIM_LEANER), 1 + TRIM_RICHER) if closed_loop and mean > 0 else 1.0
-        own = _richness(health[cylinder]) * trim
+        own = richness_of(health[cylinder]) * trim
         return 1 / own if own > 0.02 else math.inf
 
     def _load_nm(self, omega: float) -> float:
@@ -339,7 +339,31 @@ def _task(vehicle: Vehicle, load: str, hot: bool) -> Task:
     return Task(running.idle_rpm if hot else running.cold_idle_rpm, running.accessories_nm * size)
 
 
-def _richness(state: Health) -> float:
+def trim_percent(course: Course, bank: tuple[int, ...]) -> float:
+    """What the mixture control adds to a bank: the mixture that burnt against the one the parts would give.
+
+    Parameters
+    ----------
+    course : Course
+        Running.
+    bank : tuple of int
+
+    Returns
+    -------
+    float, %
+        Positive where fuel is added; 0 where no cylinder of the bank gets fuel.
+    """
+    added = []
+    for cylinder in bank:
+        cycles = course.cylinders[cylinder]
+        for mixture, state in zip(cycles.mixture, cycles.healths, strict=True):
+            own = richness_of(state)
+            if np.isfinite(mixture) and own > 0:
+                added.append(1 / (mixture * own))
+    return 100 * (float(np.median(added)) - 1) if added else 0.0
+
+
+def richness_of(state: Health) -> float:
     """Fuel over air of one cylinder, 1 ideal, before any correction."""
     if state.injector_always_on:
         fuel = 1.0 + state.drip

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from fairwitness.core.engine import CrankWheel, Engine, Fuel, Ignition, InjectorDrive
+from fairwitness.core.engine import CrankWheel, Engine, Ignition, InjectorDrive
 from fairwitness.simulate.cranking import CrankingVehicle
 from fairwitness.simulate.health import Fault
 
@@ -130,8 +130,3 @@ class Vehicle:
     def injector_feeds(self) -> tuple[tuple[int, ...], ...]:
         """Cylinders of each injector feed."""
         return self.feeds or (tuple(range(1, self.engine.cylinders + 1)),)
-
-    @property
-    def is_diesel(self) -> bool:
-        """Lit by compression."""
-        return self.engine.fuel is Fuel.DIESEL

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import secrets
 import threading
-from collections.abc import Collection
+from collections.abc import Callable, Collection
 from dataclasses import dataclass, field
 from enum import StrEnum
 
 import numpy as np
 
+from fairwitness.core import thresholds as limit
 from fairwitness.core.capture import Capture, CaptureTest
 from fairwitness.core.case import Observation
 from fairwitness.core.errors import InstrumentError
@@ -18,12 +19,12 @@ from fairwitness.instruments.bay import Bay, EngineMotion
 from fairwitness.instruments.control_unit import ControlUnit
 from fairwitness.instruments.scan_link import POWER_BALANCE_CUT_S, POWER_BALANCE_SETTLE_S, ScanLink
 from fairwitness.instruments.scope_link import Lead, ScopeLink
-from fairwitness.instruments.scope_stand_in import Scope, ScopeStandIn
+from fairwitness.instruments.scope_stand_in import CHANNELS, Scope, ScopeStandIn
 from fairwitness.server.bench.recording import Recording
 from fairwitness.simulate.clips import front_end
 from fairwitness.simulate.vehicle import Vehicle
 
-BATTERY_MIN_V = 12.4  # [T] charge first
+BATTERY_MIN_V = limit.RESTED_VOLT_MIN.value
 LEVEL = "workshop"
 
 
@@ -223,8 +224,12 @@ class BenchSession:
             raise InstrumentError("This engine has no coils to measure.")
         card = CARDS[test]
         rng = np.random.default_rng(secrets.randbits(32))
+        clips = card.clips(engine, suspects, bay.vehicle.injector_feeds)
+        if len(clips) > CHANNELS:
+            mend = "Take a test on the common feed."
+            raise InstrumentError(f"This needs {len(clips)} leads, the scope has {CHANNELS}.", mend=mend)
         leads = []
-        for channel, clip in enumerate(card.clips(engine, suspects, bay.vehicle.injector_feeds)[:8], start=1):
+        for channel, clip in enumerate(clips, start=1):
             end = front_end(clip.role, LEVEL, rng)
             usual = clip.usual
             leads.append(
@@ -272,9 +277,9 @@ class BenchSession:
         if recording is not None and self.stage is Stage.RECORDING:
             self._scoped(recording.stop)
 
-    def _scoped(self, verb: object) -> None:
+    def _scoped(self, verb: Callable[[], None]) -> None:
         try:
-            verb()  # type: ignore[operator]
+            verb()
         except InstrumentError as error:
             self._lost(error)
             raise
