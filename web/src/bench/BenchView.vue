@@ -206,7 +206,7 @@ const clock = computed(() => {
       </div>
 
       <div v-if="state.problem" class="lost" role="alert" data-test="lost">
-        <strong>{{ state.problem }}</strong>
+        <strong>{{ state.problem }}</strong>{{ ' ' }}
         <template v-if="state.stage === 'broken_off'">
           {{ state.recorded_s }} s were recorded: keep them, or connect again and crank again.</template
         >

@@ -27,6 +27,18 @@ function span(values: Float32Array, count: number): [number, number] {
   const room = Math.max((high - low) * 0.08, 1e-6)
   return [low - room, high + room]
 }
+/** Channels of one role share a scale: unequal scales make a weak cylinder look like the others. */
+function scales(now: Live): Map<string, [number, number]> {
+  const found = new Map<string, [number, number]>()
+  props.leads.forEach((lead, row) => {
+    const values = now.values[row]
+    if (!values || now.columns === 0) return
+    const [low, high] = span(values, now.columns)
+    const other = found.get(lead.role)
+    found.set(lead.role, other ? [Math.min(low, other[0]), Math.max(high, other[1])] : [low, high])
+  })
+  return found
+}
 function draw() {
   wanted = 0
   const sheet = canvas.value
@@ -42,14 +54,15 @@ function draw() {
   const left = 84
   const across = width.value - left - 6
   pen.font = '14px "Atkinson Hyperlegible Mono"'
-  props.leads.forEach((_, row) => {
+  const shared = props.live ? scales(props.live) : new Map<string, [number, number]>()
+  props.leads.forEach((lead, row) => {
     const top = row * tall
     pen.strokeStyle = ink('--rule')
     pen.strokeRect(left + 0.5, Math.round(top) + 3.5, across, tall - 8)
     const now = props.live
     const values = now?.values[row]
     if (!now || !values || now.columns === 0) return
-    const [low, high] = span(values, now.columns)
+    const [low, high] = shared.get(lead.role) ?? [0, 1]
     const y = (v: number) => top + tall - 8 - ((v - low) / (high - low)) * (tall - 16)
     const perColumn = (across * now.step) / (props.rate * props.seconds)
     pen.strokeStyle = ink('--trace')

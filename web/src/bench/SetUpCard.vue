@@ -36,31 +36,6 @@ function tick(id: string, on: boolean) {
 <template>
   <section class="card" aria-labelledby="card-title">
     <h2 id="card-title">{{ state.test_title }}</h2>
-    <ol class="leads">
-      <li v-for="lead in state.leads" :key="lead.channel">
-        <span class="number">{{ lead.channel }}</span>
-        <span
-          >{{ lead.place
-          }}<span class="soft small">
-            · range {{ lead.reach }} {{ lead.unit }}{{ lead.probe > 1 ? `, attenuated ×${lead.probe}` : ''
-            }}{{ lead.sync ? ' · sync' : '' }}</span
-          ></span
-        >
-      </li>
-    </ol>
-    <p v-for="caution in state.cautions" :key="caution" class="caution">{{ caution }}</p>
-    <fieldset :disabled="recording">
-      <legend>Before the engine turns</legend>
-      <el-checkbox
-        v-for="check in state.checks"
-        :key="check.id"
-        :model-value="ticked.includes(check.id)"
-        :disabled="check.id === 'fuel_off'"
-        :data-test="`tick-${check.id}`"
-        @change="tick(check.id, Boolean($event))"
-        >{{ check.words }}</el-checkbox
-      >
-    </fieldset>
     <div class="verbs">
       <el-button
         v-if="captured"
@@ -86,6 +61,31 @@ function tick(id: string, on: boolean) {
     <p v-if="!ready && !recording" class="small soft" data-test="not-ready">
       {{ state.scope !== 'connected' ? 'The scope is not connected.' : `Not ticked: ${missing[0]?.words}.` }}
     </p>
+    <ol class="leads">
+      <li v-for="lead in state.leads" :key="lead.channel">
+        <span class="number">{{ lead.channel }}</span>
+        <span
+          >{{ lead.place
+          }}<span class="soft small">
+            · range {{ lead.reach }} {{ lead.unit }}{{ lead.probe > 1 ? `, attenuated ×${lead.probe}` : ''
+            }}{{ lead.sync ? ' · sync' : '' }}</span
+          ></span
+        >
+      </li>
+    </ol>
+    <p v-for="caution in state.cautions" :key="caution" class="caution">{{ caution }}</p>
+    <fieldset :disabled="recording">
+      <legend>Before the engine turns</legend>
+      <el-checkbox
+        v-for="check in state.checks"
+        :key="check.id"
+        :model-value="ticked.includes(check.id)"
+        :disabled="check.id === 'fuel_off'"
+        :data-test="`tick-${check.id}`"
+        @change="tick(check.id, Boolean($event))"
+        >{{ check.words }}</el-checkbox
+      >
+    </fieldset>
   </section>
 </template>
 
@@ -134,10 +134,6 @@ legend {
 .verbs {
   display: grid;
   gap: 8px;
-  position: sticky;
-  bottom: 0;
-  padding: 8px 0;
-  background: var(--work);
 }
 .verbs .el-button {
   margin: 0;

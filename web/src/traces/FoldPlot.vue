@@ -74,12 +74,16 @@ function draw() {
     for (const line of props.lines) {
       if (line.tone !== tone) continue
       const columns = line.pairs ? line.values.length / 2 : line.values.length
+      let last = line.values[0] ?? 0
       pen.beginPath()
       for (let i = 0; i < columns; i++) {
         const at = LEFT + (across * (i + 0.5)) / columns
         if (line.pairs) {
-          pen.lineTo(at, y(line.values[2 * i]!))
-          pen.lineTo(at, y(line.values[2 * i + 1]!))
+          const [low, high] = [line.values[2 * i]!, line.values[2 * i + 1]!]
+          const falling = Math.abs(last - high) < Math.abs(last - low) // or a slope would look like a saw
+          pen.lineTo(at, y(falling ? high : low))
+          pen.lineTo(at, y(falling ? low : high))
+          last = falling ? low : high
         } else pen.lineTo(at, y(line.values[i]!))
       }
       pen.stroke()
