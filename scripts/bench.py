@@ -192,7 +192,7 @@ def sample_figures(by: User) -> list[Figure]:
     window = median_s(lambda: samples.read_span(channel, 0, 500_000, 520_000), 40)
     client = Client()
     client.force_login(by)
-    url = f"/api/captures/{stored.pk}/window/0/?from_s=2&to_s=4&points=2000"
+    url = f"/api/captures/{stored.pk}/window/?from_s=2&to_s=4&points=2000"
     binary = median_s(lambda: client.get(url), 60)
     empty = median_s(lambda: client.get("/api/session/"), 60)
     return [

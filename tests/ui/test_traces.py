@@ -1,11 +1,12 @@
 """Every way to look at a capture, its numbers checked against those of the core."""
 
 import json
+from xml.etree import ElementTree
 
 import numpy as np
 import pytest
 
-from fairwitness.core.cycle_view import cycle_view, fold, read_between
+from fairwitness.core.cycle_view import averaged, cycle_view, fold, read_between
 from fairwitness.formats.case_package import read_package
 
 
@@ -96,6 +97,18 @@ def test_the_averaged_cycle_is_drawn(traces):
     assert ink > 2000  # something was drawn, not only the frame
 
 
+def pick(page, selector, words):
+    """Choose an entry of a list that drops down."""
+    page.click(selector)
+    page.until(
+        lambda: next(
+            (o.click() or True)
+            for o in page.all(".el-select-dropdown__item, .el-dropdown-menu__item")
+            if o.is_displayed() and o.text.startswith(words)
+        )
+    )
+
+
 def test_another_capture_of_the_case_lies_underneath(page):
     page.enter()
     page.open_case("Library van 3")
@@ -103,23 +116,108 @@ def test_another_capture_of_the_case_lies_underneath(page):
     rows = [r for r in fetched(page, f"cases/{case}/")["rows"] if r["capture"]]
     assert {"Relative compression", "Crank speed"} <= {r["title"] for r in rows}
     first = next(r["capture"] for r in rows if r["title"] == "Relative compression")
+    name = next(c["words"] for c in fetched(page, f"captures/{first}/comparable/") if "speed" in c["words"])
     page.go(f"/cases/{case}/traces/{first}?look=average")
     page.until(lambda: page.find("[data-test='fold']").get_attribute("data-lines") == "1")
-    page.click("[data-test='under']")
-    page.until(
-        lambda: next(
-            (o.click() or True)
-            for o in page.all(".el-select-dropdown__item")
-            if o.is_displayed() and o.text.startswith("Crank speed")
-        )
-    )
+    pick(page, "[data-test='under']", name)
     page.sees("It holds no starter current.")
+
+
+def test_a_known_good_one_stands_beside_on_one_scale(traces):
+    page, _, _, _, number = traces
+    page.click("[data-test='hold-known-good']")
+    page.type(".el-message-box input", "runs evenly")
+    page.click(".el-message-box .el-button--primary")
+    page.until(lambda: "runs evenly" in page.test("known-good").text)
+    data = page.driver.execute_async_script(
+        """
+        const [number, done] = arguments
+        const token = document.cookie.match(/csrftoken=([^;]+)/)[1]
+        const about = await fetch(`/api/captures/${number}/`).then(r => r.json())
+        const file = await fetch(`/api/cases/${about.case}/package/`).then(r => r.blob())
+        const form = new FormData()
+        form.append('file', file, 'again.zip')
+        const kept = await fetch('/api/cases/import/', {method: 'POST', body: form, headers: {'X-CSRFToken': token}})
+        const again = (await kept.json()).id
+        const board = await fetch(`/api/cases/${again}/`).then(r => r.json())
+        done([again, board.rows.find(r => r.capture && r.usable).capture])
+        """,
+        number,
+    )
+    page.go(f"/cases/{data[0]}/traces/{data[1]}?look=beside")
+    pick(page, "[data-test='under']", "Known good")
+    page.until(lambda: page.find("[data-side='other']").get_attribute("data-lines") == "1")
+    mine, theirs = extremes(page)
+    assert mine == theirs
+    assert page.find("[data-side='this']").size == page.find("[data-side='other']").size
+    page.click("[data-test='look-average']")
+    page.until(lambda: page.find("[data-test='fold']").get_attribute("data-lines") == "2")
+
+
+def test_degree_cursors_read_the_averaged_cycle(traces):
+    page, _, view, folded, _ = traces
+    page.click("[data-test='look-average']")
+    page.until(lambda: page.find("[data-test='fold']").get_attribute("data-lines") == "1")
+    for which, degrees in (("a", "90"), ("b", "210")):
+        page.type(f"[data-test='degrees-{which}'] input", degrees + "\ue007")
+    page.until(lambda: "120.0°" in page.test("degrees-apart").text)
+    first = float(page.test("degree-reading").text.split()[1])
+    assert first == pytest.approx(float(averaged(folded)[0][90]), rel=2e-3)
+    assert view.cycles.count == folded.shape[0]
+
+
+def test_wheel_and_two_fingers_look_closer(traces):
+    page, capture, *_ = traces
+
+    def shown():
+        words = page.test("stretch").text.split()
+        return float(words[2]) - float(words[0])
+
+    whole = shown()
+    page.driver.execute_script(
+        "const o = document.querySelector('[data-test=trace] .u-over'); const b = o.getBoundingClientRect();"
+        "for (let i = 0; i < 4; i++) o.dispatchEvent(new WheelEvent('wheel', {deltaY: -400, clientX: b.left + b.width/2,"
+        " clientY: b.top + 20, bubbles: true, cancelable: true}))"
+    )
+    page.until(lambda: shown() < 0.2 * whole)
+    closer = shown()
+    page.driver.execute_script(
+        """
+        const o = document.querySelector('[data-test=trace] .u-over'); const b = o.getBoundingClientRect()
+        const touch = (kind, id, x) => o.dispatchEvent(new PointerEvent(kind, {pointerId: id, pointerType: 'touch',
+          clientX: b.left + x, clientY: b.top + 20, bubbles: true}))
+        touch('pointerdown', 7, 300); touch('pointerdown', 8, 400)
+        touch('pointermove', 8, 500)
+        touch('pointerup', 7, 300); touch('pointerup', 8, 500)
+        """
+    )
+    page.until(lambda: abs(shown() / closer - 0.5) < 0.05)
+    assert whole == pytest.approx((capture.time.samples - 1) / capture.time.rate_hz, abs=0.02)
+
+
+def test_what_is_seen_leaves_as_a_picture(traces):
+    page, _, view, *_ = traces
+    page.click("[data-test='zero-0']")
+    page.until(lambda: "zero drawn at" in page.test("done-0").text)
+    pick(page, "[data-test='export']", "Picture (SVG)")
+    svg = page.until(lambda: next((f for f in page.driver.downloads.iterdir() if f.suffix == ".svg"), None))
+    drawing = ElementTree.fromstring(svg.read_text())
+    words = "".join(drawing.itertext())
+    assert "cranking" in words
+    assert "zero drawn at" in words
+    longest = max(len(p.get("d", "")) for p in drawing.iter("{http://www.w3.org/2000/svg}path"))
+    assert longest > 5000  # the trace itself, not only its frame
+    page.click("[data-test='look-rows']")
+    page.until(lambda: len(page.all("[data-cylinder]")) == len(view.windows))
+    pick(page, "[data-test='export']", "Picture (PNG)")
+    png = page.until(lambda: next((f for f in page.driver.downloads.iterdir() if f.suffix == ".png"), None))
+    assert png.read_bytes()[:8] == b"\x89PNG\r\n\x1a\n"
 
 
 def test_a_filter_and_a_turned_trace_say_so_and_change_nothing_stored(traces):
     page, capture, _, _, number = traces
     page.click("[data-test='flip-0']")
-    assert page.test("flip-0").text == "Shown upside down"
+    page.until(lambda: page.test("done-0").text == "shown upside down")
     page.click("[data-test='corner']")
     page.until(
         lambda: next(

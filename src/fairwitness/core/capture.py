@@ -75,6 +75,10 @@ class EngineState(StrEnum):
     RUNNING = "running"
 
 
+LOADS = ("none", "idle", "snap", "brake_torque", "cruise")
+"""What the engine was asked for meanwhile."""
+
+
 class CaptureTest(StrEnum):
     """The test of the trade a capture was taken for."""
 

@@ -8,7 +8,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fairwitness.core.capture import UNIT_TO_SI, Capture, Channel, FloatArray, Role, SampleArray, SetUp, TimeBase
+from fairwitness.core.capture import (
+    UNIT_TO_SI,
+    Capture,
+    CaptureTest,
+    Channel,
+    FloatArray,
+    Role,
+    SampleArray,
+    SetUp,
+    TimeBase,
+)
 from fairwitness.core.errors import TableError
 
 UNIT_WORDS = {
@@ -89,6 +99,28 @@ def guess_columns(
             )
         )
     return tuple(columns), time_at is not None
+
+
+TEST_OF_ROLE = {
+    Role.CYLINDER_PRESSURE: CaptureTest.CYLINDER_PRESSURE,
+    Role.EXHAUST_PRESSURE: CaptureTest.EXHAUST_PULSE,
+    Role.CRANKCASE_PRESSURE: CaptureTest.CRANKCASE_PULSE,
+    Role.INTAKE_PRESSURE: CaptureTest.INTAKE_PULSE,
+    Role.STARTER_CURRENT: CaptureTest.RELATIVE_COMPRESSION,
+    Role.SECONDARY_VOLTAGE: CaptureTest.SECONDARY_VOLTAGE,
+    Role.INJECTOR_CURRENT: CaptureTest.INJECTOR_CURRENT,
+    Role.INJECTOR_VOLTAGE: CaptureTest.INJECTOR_VOLTAGE,
+    Role.COIL_CURRENT: CaptureTest.COIL_CURRENT,
+    Role.CRANK_SENSOR: CaptureTest.CRANK_SPEED,
+    Role.BATTERY_VOLTAGE: CaptureTest.RELATIVE_COMPRESSION,
+    Role.COIL_CONTROL: CaptureTest.COIL_CONTROL,
+}
+"""The rarer channel says more of what the capture was for, so it stands first."""
+
+
+def likely_test(roles: Sequence[Role]) -> CaptureTest | None:
+    """The test that channels of these roles were probably recorded for; None where nothing says."""
+    return next((test for role, test in TEST_OF_ROLE.items() if role in roles), None)
 
 
 def checked_uses(uses: Sequence[ColumnUse], known: Sequence[str], *, where: str) -> list[ColumnUse]:
@@ -200,11 +232,17 @@ def _role(name: str, unit: str | None, values: FloatArray) -> tuple[Role, str | 
     span = float(np.ptp(good))
     by_name = (
         (r"batt|ubat|supply", Role.BATTERY_VOLTAGE, "V"),
+        (r"inj.*(curr|amp|strom)|(curr|amp).*inj", Role.INJECTOR_CURRENT, "A"),
+        (r"coil.*(curr|amp|strom)|(curr|amp).*coil|primary.*(curr|amp)", Role.COIL_CURRENT, "A"),
+        (r"cyl\w*.?press|in.?cyl|compression.*press", Role.CYLINDER_PRESSURE, "bar"),
+        (r"exhaust|tailpipe", Role.EXHAUST_PRESSURE, "kPa"),
+        (r"crankcase|dipstick", Role.CRANKCASE_PRESSURE, "kPa"),
+        (r"intake|manifold|vacuum", Role.INTAKE_PRESSURE, "kPa"),
+        (r"second|kv|spark", Role.SECONDARY_VOLTAGE, "kV"),
         (r"starter|clamp|crank.*curr|current|strom|amp", Role.STARTER_CURRENT, "A"),
-        (r"inj.*(curr|amp)", Role.INJECTOR_CURRENT, "A"),
+        (r"crank.*(sens|pos|wheel)|ckp|tooth", Role.CRANK_SENSOR, "V"),
         (r"inj", Role.INJECTOR_VOLTAGE, "V"),
         (r"sync|coil|trigger|ign|zünd", Role.COIL_CONTROL, "V"),
-        (r"second|kv", Role.SECONDARY_VOLTAGE, "kV"),
         (r"cam", Role.CAM_SENSOR, "V"),
     )
     for pattern, role, usual in by_name:

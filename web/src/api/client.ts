@@ -57,24 +57,25 @@ export function upload<T>(
   })
 }
 
-/** Samples of one channel: float32, lows and highs in turn where `step` is above 1. */
+/** Samples of every channel, a row each: float32, lows and highs in turn where `step` is above 1. */
 export interface Span {
-  values: Float32Array
+  rows: Float32Array[]
   first: number
   step: number
 }
 
 export async function samples(
   capture: number,
-  position: number,
   window: { from_s: number; to_s: number; points: number; corner_hz?: number },
-  signal: AbortSignal,
 ): Promise<Span> {
   const query = new URLSearchParams(Object.entries(window).map(([k, v]) => [k, String(v)]))
-  const response = await fetch(`/api/captures/${capture}/window/${position}/?${query}`, { signal })
+  const response = await fetch(`/api/captures/${capture}/window/?${query}`)
   if (!response.ok) throw toProblem(await response.json().catch(() => null), response.status)
+  const all = new Float32Array(await response.arrayBuffer())
+  const count = Number(response.headers.get('X-Channels'))
+  const width = count ? all.length / count : 0
   return {
-    values: new Float32Array(await response.arrayBuffer()),
+    rows: Array.from({ length: count }, (_, i) => all.subarray(i * width, (i + 1) * width)),
     first: Number(response.headers.get('X-First-Sample')),
     step: Number(response.headers.get('X-Step')),
   }

@@ -329,6 +329,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/captures/{capture_id}/comparable/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Other captures of the case, then what is known good for such an engine. */
+        get: operations["comparable_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/captures/{capture_id}/cycles/": {
         parameters: {
             query?: never;
@@ -380,6 +397,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/captures/{capture_id}/known-good/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Hold a capture as known good, with why. */
+        post: operations["known_good_hold"];
+        /** @description Take the mark back. */
+        delete: operations["known_good_drop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/captures/{capture_id}/reading/{position}/": {
         parameters: {
             query?: never;
@@ -414,14 +449,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/captures/{capture_id}/window/{position}/": {
+    "/api/captures/{capture_id}/window/": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description Float32 samples, or lows and highs in turn; headers say where the first lies and how far apart they are. */
+        /** @description All channels in turn: float32 samples, or lows and highs in turn. Headers say where the first lies. */
         get: operations["window_read"];
         put?: never;
         post?: never;
@@ -770,6 +805,9 @@ export interface components {
             withdrawn: boolean;
             withdrawn_reason: string;
             channels: components["schemas"]["Channel"][];
+            /** @description Why it is held as known good, or nothing */
+            known_good: string;
+            may_mark: boolean;
             cycle_starts_s: number[];
             reasons: string[];
             may_withdraw: boolean;
@@ -893,6 +931,12 @@ export interface components {
             cylinder: number | null;
             sync: boolean;
             preview: number[];
+        };
+        Comparable: {
+            id: number;
+            words: string;
+            known_good: boolean;
+            same_label: boolean;
         };
         Count: {
             cylinder: number;
@@ -1048,6 +1092,9 @@ export interface components {
         KeptHere: {
             id: number;
             case: number;
+        };
+        KnownGoodRequest: {
+            why: string;
         };
         Lead: {
             channel: number;
@@ -1232,6 +1279,8 @@ export interface components {
         TableGuess: {
             columns: components["schemas"]["ColumnGuess"][];
             needs_rate: boolean;
+            /** @description The test such channels are usually taken for */
+            test: string;
             written: string;
         };
         /**
@@ -1725,6 +1774,27 @@ export interface operations {
             };
         };
     };
+    comparable_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                capture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparable"][];
+                };
+            };
+        };
+    };
     cycles_read: {
         parameters: {
             query?: never;
@@ -1796,6 +1866,51 @@ export interface operations {
             };
         };
     };
+    known_good_hold: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                capture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KnownGoodRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Capture"];
+                };
+            };
+        };
+    };
+    known_good_drop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                capture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     reading_read: {
         parameters: {
             query?: {
@@ -1858,7 +1973,6 @@ export interface operations {
             header?: never;
             path: {
                 capture_id: number;
-                position: number;
             };
             cookie?: never;
         };

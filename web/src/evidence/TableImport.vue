@@ -4,23 +4,33 @@ import {
   ElInput,
   ElInputNumber,
   ElMessage,
+  ElOption,
   ElProgress,
   ElRadioButton,
   ElRadioGroup,
+  ElSelect,
 } from 'element-plus'
 import { ref } from 'vue'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import ColumnLine from './ColumnLine.vue'
 import InboxFiles from './InboxFiles.vue'
-import { useTableImport } from './useTableImport'
+import { TEST_WORDS } from '@/shared/words'
+import { CHANNELS, useTableImport } from './useTableImport'
 
-/** A cranking capture from a CSV file. */
+/** A capture from a file. */
 const props = defineProps<{ caseId: number; fuelState: string }>()
 const emit = defineEmits<{ kept: [] }>()
 
 const chooser = ref<HTMLInputElement | null>(null)
 const over = ref(false)
 const table = useTableImport(() => props.caseId)
+const { test, engineState, load, take } = table
+const LOADS = [
+  { load: 'idle', words: 'Idle' },
+  { load: 'snap', words: 'Snap throttle' },
+  { load: 'brake_torque', words: 'Held on the brake' },
+  { load: 'cruise', words: 'Steady speed' },
+]
 const { file, columns, written, rate, fuelDisabled, temperature, name, progress, problem, hasTime, ready } =
   table
 
@@ -44,10 +54,10 @@ async function keep() {
 
 <template>
   <section aria-labelledby="table-import">
-    <h2 id="table-import">Cranking capture from a file</h2>
+    <h2 id="table-import">Capture from a file</h2>
     <p v-if="!file" class="small soft">
-      Clamp on one battery cable, sync on one sound cylinder, fuel disabled, crank 5 to 10 s. Clamp the wrong
-      way round or not zeroed is found and put right.
+      Any test of the trade. A clamp the wrong way round or not zeroed is found and put right; the sync
+      belongs on a sound cylinder.
     </p>
     <div
       class="drop"
@@ -80,6 +90,31 @@ async function keep() {
         <column-line v-for="(_, i) in columns" :key="columns[i]!.column" v-model="columns[i]!" />
       </ul>
       <div class="questions">
+        <label class="ask"
+          ><span>What was it taken for?</span>
+          <el-select
+            :model-value="test"
+            aria-label="Test the capture was taken for"
+            data-test="import-test"
+            @update:model-value="take"
+          >
+            <el-option v-for="(_, t) in CHANNELS" :key="t" :value="t" :label="TEST_WORDS[t] ?? t" />
+          </el-select>
+        </label>
+        <div class="ask" role="group" aria-label="What the engine did">
+          <span>The engine was</span>
+          <el-radio-group v-model="engineState" data-test="engine-state">
+            <el-radio-button value="key_on">Standing</el-radio-button>
+            <el-radio-button value="cranking">Cranking</el-radio-button>
+            <el-radio-button value="running">Running</el-radio-button>
+          </el-radio-group>
+        </div>
+        <label v-if="engineState === 'running'" class="ask"
+          ><span>Load</span>
+          <el-select v-model="load" clearable placeholder="Not noted" aria-label="Load">
+            <el-option v-for="l in LOADS" :key="l.load" :value="l.load" :label="l.words" />
+          </el-select>
+        </label>
         <label v-if="!hasTime" class="ask"
           ><span>There is no time column. Samples per second</span>
           <el-input-number
@@ -90,7 +125,7 @@ async function keep() {
             aria-label="Samples per second"
           />
         </label>
-        <div class="ask" role="group" aria-label="Was fuel disabled">
+        <div v-if="engineState === 'cranking'" class="ask" role="group" aria-label="Was fuel disabled">
           <span>Was fuel disabled while cranking?</span>
           <el-radio-group
             :model-value="fuelDisabled ?? undefined"
@@ -122,8 +157,8 @@ async function keep() {
         >Keep capture</el-button
       >
       <span v-if="!ready" class="small soft hint"
-        >Needed: starter current or battery voltage, a unit for each column, time or sample rate, and the fuel
-        answer.</span
+        >Needed: what it was taken for, a channel of that test, a unit for each column, time or sample rate,
+        and for cranking the fuel answer.</span
       >
     </template>
   </section>
@@ -157,6 +192,9 @@ ul {
   flex-wrap: wrap;
   gap: 12px 28px;
   margin-bottom: 14px;
+}
+.ask .el-select {
+  width: 230px;
 }
 .ask {
   display: flex;

@@ -18,6 +18,22 @@ export interface Source {
   file: File | null
 }
 
+/** Tests and a channel each needs. */
+export const CHANNELS: Record<string, readonly string[]> = {
+  relative_compression: ['starter_current', 'battery_voltage'],
+  crank_speed: ['crank_sensor'],
+  secondary_voltage: ['secondary_voltage'],
+  coil_current: ['coil_current'],
+  coil_control: ['coil_control'],
+  injector_current: ['injector_current'],
+  injector_voltage: ['injector_voltage'],
+  cylinder_pressure: ['cylinder_pressure'],
+  exhaust_pulse: ['exhaust_pressure'],
+  intake_pulse: ['intake_pressure'],
+  crankcase_pulse: ['crankcase_pressure'],
+}
+const CRANKING = ['relative_compression', 'cylinder_pressure', 'intake_pulse', 'crankcase_pulse']
+
 /** From a chosen file to a kept capture: look, confirm the columns, keep. */
 export function useTableImport(caseId: () => number) {
   const file = shallowRef<Source | null>(null)
@@ -27,7 +43,10 @@ export function useTableImport(caseId: () => number) {
   const rate = ref<number | null>(null)
   const fuelDisabled = ref<boolean | null>(null)
   const temperature = ref<'' | 'cold' | 'hot'>('')
-  const name = ref('cranking')
+  const name = ref('')
+  const test = ref('')
+  const engineState = ref('')
+  const load = ref('')
   const progress = ref<number | null>(null)
   const problem = ref<Problem | null>(null)
 
@@ -53,6 +72,7 @@ export function useTableImport(caseId: () => number) {
         preview: c.preview,
       }))
       needsRate.value = guess.needs_rate
+      take(guess.test)
       written.value = guess.written
     } catch (fault) {
       problem.value = toProblem(fault)
@@ -66,7 +86,10 @@ export function useTableImport(caseId: () => number) {
     progress.value = 0
     problem.value = null
     const plan = {
-      name: name.value || 'cranking',
+      name: name.value || test.value.replaceAll('_', ' '),
+      test: test.value,
+      engine_state: engineState.value,
+      load: engineState.value === 'cranking' ? 'none' : load.value,
       columns: columns.value.map((c) => ({
         column: c.column,
         role: c.role,
@@ -75,7 +98,7 @@ export function useTableImport(caseId: () => number) {
         sync: c.sync,
       })),
       sample_rate_hz: rate.value,
-      fuel_disabled: fuelDisabled.value,
+      fuel_disabled: engineState.value === 'cranking' ? fuelDisabled.value : null,
       temperature: temperature.value,
     }
     try {
@@ -102,19 +125,28 @@ export function useTableImport(caseId: () => number) {
     columns.value = []
     problem.value = null
     rate.value = null
+    name.value = ''
+    take('')
+  }
+
+  /** A test, with the state of the engine it is usually taken in. */
+  function take(chosen: string) {
+    test.value = chosen
+    engineState.value = !chosen ? '' : CRANKING.includes(chosen) ? 'cranking' : 'running'
   }
 
   const hasTime = computed(() => columns.value.some((c) => c.role === 'time'))
   const ready = computed(
     () =>
       file.value !== null &&
-      columns.value.some((c) => c.role === 'starter_current' || c.role === 'battery_voltage') &&
+      columns.value.some((c) => (CHANNELS[test.value] ?? []).includes(c.role)) &&
+      engineState.value !== '' &&
       columns.value.every((c) => c.role === 'other' || c.unit) &&
       (hasTime.value || rate.value !== null) &&
-      fuelDisabled.value !== null,
+      (engineState.value !== 'cranking' || fuelDisabled.value !== null),
   )
   return {
-    file, columns, needsRate, written, rate, fuelDisabled, temperature, name, progress, problem, hasTime, ready,
+    file, columns, needsRate, written, rate, fuelDisabled, temperature, name, test, engineState, load, take, progress, problem, hasTime, ready,
     look, keep, reset,
   } // prettier-ignore
 }

@@ -33,6 +33,20 @@ export const ROLE_WORDS: Record<string, string> = {
   other: 'Leave out',
 }
 
+export const TEST_WORDS: Record<string, string> = {
+  relative_compression: 'Relative compression',
+  crank_speed: 'Crank speed',
+  secondary_voltage: 'Secondary voltage',
+  coil_current: 'Coil current',
+  coil_control: 'Coil command',
+  injector_current: 'Injector current',
+  injector_voltage: 'Injector voltage',
+  cylinder_pressure: 'Cylinder pressure',
+  exhaust_pulse: 'Exhaust pulse',
+  intake_pulse: 'Intake pulse',
+  crankcase_pulse: 'Crankcase pulse',
+}
+
 export const SCHOOL_WORDS: Record<string, string> = {
   mechanical_first: 'Mechanical first',
   codes_first: 'Electrical first, from the codes',

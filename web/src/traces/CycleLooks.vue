@@ -1,54 +1,35 @@
 <script setup lang="ts">
 import { ElButton, ElCheckbox, ElOption, ElSelect } from 'element-plus'
 import { useIntervalFn } from '@vueuse/core'
-import { computed, ref, shallowRef, watch } from 'vue'
-import { answer, client } from '@/api/client'
-import { toProblem } from '@/api/problems'
+import { computed, ref, watch } from 'vue'
 import { useKeys } from '@/app/keys'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { ROLE_WORDS } from '@/shared/words'
+import DegreeCursors from './DegreeCursors.vue'
 import FoldPlot, { type Line } from './FoldPlot.vue'
 import { binsOf, reach, useFolds, type Fold } from './useFolds'
+import { useComparable, useUnderneath } from './useUnderneath'
 import type { Capture } from './useTraces'
 
 /** A capture by cycle: all events on each other, rows by cylinder, one cycle at a time, or the averaged cycle. */
 const props = defineProps<{
   capture: Capture
-  look: 'overlay' | 'rows' | 'cycle' | 'average'
-  /** Other captures of the case, to lay underneath. */
-  others: readonly { id: number; words: string }[]
+  look: 'overlay' | 'rows' | 'cycle' | 'average' | 'beside'
 }>()
 
 const PACE_MS = 450
+const SLOW_MS = 1500
 const STROKES = ['power', 'exhaust', 'intake', 'compression']
 const roles = computed(() => [...new Set(props.capture.channels.filter((c) => !c.sync).map((c) => c.role))])
 const role = ref(roles.value[0] ?? props.capture.channels[0]?.role ?? '')
 const { cycles, folds, problem } = useFolds(() => props.capture, role)
-const under = ref<number | null>(null)
-const underneath = shallowRef<Capture | null>(null)
-watch(under, async (id) => {
-  underneath.value = null
-  if (id === null) return
-  try {
-    underneath.value = await answer(
-      client.GET('/api/captures/{capture_id}/', { params: { path: { capture_id: id } } }),
-    )
-  } catch (fault) {
-    problem.value = toProblem(fault)
-  }
-})
-const { cycles: underCycles, folds: underFolds, problem: underProblem } = useFolds(underneath, role)
-/** The other capture's averaged cycle, turned so that the same cylinder begins it. */
-const below = computed<Float32Array[]>(() => {
-  const mine = windows.value[0]
-  const theirs = underCycles.value?.windows.find((w) => w.cylinder === mine?.cylinder)
-  if (!mine || !theirs) return []
-  return underFolds.value.map((f) => {
-    const middle = f.average[0]!
-    const by = Math.round(((theirs.from_deg - (underCycles.value?.from_deg ?? 0)) / 720) * middle.length)
-    return Float32Array.from(middle, (_, i) => middle[(i + by) % middle.length]!)
-  })
-})
+const comparable = useComparable(() => props.capture)
+const { chosen: under, other, below, words: underWords, problem: underProblem } = useUnderneath(cycles, role)
+const cursors = ref<[number | null, number | null]>([null, null])
+function point(degrees: number) {
+  const [a, b] = cursors.value
+  cursors.value = a === null || b !== null ? [degrees, null] : [a, degrees]
+}
 const picked = ref<number | null>(null)
 const locked = ref(true)
 const oddFirst = ref(false)
@@ -62,13 +43,25 @@ const order = computed(() =>
 const current = computed(() => order.value[Math.min(step.value, order.value.length - 1)] ?? 0)
 watch([oddFirst, () => props.capture.id], () => (step.value = 0))
 
-const { pause, resume, isActive: playing } = useIntervalFn(() => go(1, true), PACE_MS, { immediate: false })
+const slow = ref(false)
+const direction = ref<1 | -1>(1)
+const pace = computed(() => (slow.value ? SLOW_MS : PACE_MS))
+const {
+  pause,
+  resume,
+  isActive: playing,
+} = useIntervalFn(() => go(direction.value, true), pace, { immediate: false })
 function go(by: number, round = false) {
   const count = order.value.length
   if (!count) return
   step.value = round ? (step.value + by + count) % count : Math.max(0, Math.min(count - 1, step.value + by))
 }
-const play = () => (playing.value ? pause() : resume())
+function play(way: 1 | -1 = 1) {
+  const stop = playing.value && direction.value === way
+  direction.value = way
+  if (stop) pause()
+  else resume()
+}
 watch(
   () => props.look,
   (look) => look !== 'cycle' && pause(),
@@ -76,7 +69,9 @@ watch(
 useKeys({
   ']': () => go(1),
   '[': () => go(-1),
-  p: play,
+  p: () => play(1),
+  o: () => play(-1),
+  s: () => (slow.value = !slow.value),
   '+': () => closer(0.5),
   '-': () => closer(2),
 })
@@ -99,7 +94,10 @@ const events = computed(() =>
     ),
   })),
 )
-const everything = computed(() => reach([...folds.value.flatMap((f) => f.rows), ...below.value]))
+const everything = computed(() =>
+  reach([...folds.value.flatMap((f) => f.rows), ...below.value.map((f) => f.average[0]!)]),
+)
+const averages = computed(() => reach([...folds.value, ...below.value].flatMap((f) => f.average)))
 const overlay = computed<Line[]>(() =>
   events.value.flatMap((e) =>
     e.lines.map((values) => ({
@@ -134,14 +132,8 @@ const ruler = computed(() =>
 const columns = computed(() =>
   windows.value.map((w) => ({ at: w.from_deg - lead.value, words: `cylinder ${w.cylinder}` })),
 )
-const underWords = computed(() => {
-  if (underCycles.value && !underCycles.value.available) return underCycles.value.why_not
-  if (underneath.value && !underneath.value.channels.some((c) => c.role === role.value))
-    return `It holds no ${(ROLE_WORDS[role.value] ?? role.value).toLowerCase()}.`
-  return 'averaged, aligned by the crank angle of the same cylinder'
-})
 const belowLines = computed<Line[]>(() =>
-  below.value.map((values) => ({ values, pairs: false, tone: 'faint' as const })),
+  below.value.map((f) => ({ values: f.average[0]!, pairs: false, tone: 'faint' as const })),
 )
 const oneCycle = computed<Line[]>(() => [
   ...belowLines.value,
@@ -153,10 +145,49 @@ const oneCycle = computed<Line[]>(() => [
 ])
 const rpm = computed(() => {
   const c = cycles.value
-  if (!c) return ''
-  const seconds = (c.ends_s[current.value] ?? 0) - (c.starts_s[current.value] ?? 0)
-  return seconds > 0 ? `${Math.round(120 / seconds)} rpm` : ''
+  const seconds = (c?.ends_s[current.value] ?? 0) - (c?.starts_s[current.value] ?? 0)
+  return seconds > 0 ? 120 / seconds : 0
 })
+/** The value of a line of single values or of pairs at a crank angle. */
+function valueAt(values: Float32Array | undefined, pairs: boolean, degrees: number): number | undefined {
+  if (!values?.length) return undefined
+  const columns = pairs ? values.length / 2 : values.length
+  const i = Math.floor(((degrees - lead.value) / 720) * columns)
+  if (i < 0 || i >= columns) return undefined
+  return pairs ? (values[2 * i]! + values[2 * i + 1]!) / 2 : values[i]
+}
+const readable = computed(() => {
+  if (props.look !== 'cycle' && props.look !== 'average') return []
+  const whose = (cylinder: number | null) => (cylinder === null ? 'this' : `cylinder ${cylinder}`)
+  const mine = folds.value
+    .filter((f) => picked.value === null || f.cylinder === null || f.cylinder === picked.value)
+    .map((f) => ({
+      words: whose(f.cylinder),
+      at: (degrees: number) =>
+        props.look === 'cycle'
+          ? valueAt(f.rows[current.value], true, degrees)
+          : valueAt(f.average[0], false, degrees),
+    }))
+  const theirs = below.value.slice(0, 1).map((f) => ({
+    words: 'underneath',
+    at: (degrees: number) => valueAt(f.average[0], false, degrees),
+  }))
+  return [...mine, ...theirs]
+})
+/** The averaged cycle of one side; the other side's lines belong to the same cylinder, or to the shared channel. */
+function sideOf(side: 'this' | 'other', i: number): Float32Array[] {
+  const mine = folds.value[i]
+  if (side === 'this') return mine?.average ?? []
+  return (below.value.find((f) => f.cylinder === mine?.cylinder) ?? below.value[i])?.average ?? []
+}
+function besideLines(side: 'this' | 'other', i: number): Line[] {
+  const middle = sideOf(side, i)[0]
+  return middle ? [{ values: middle, pairs: false, tone: 'plain' }] : []
+}
+function besideBand(side: 'this' | 'other', i: number) {
+  const [, low, high] = sideOf(side, i)
+  return low && high ? { low, high } : undefined
+}
 const unit = computed(() => props.capture.channels.find((c) => c.role === role.value)?.unit ?? '')
 </script>
 
@@ -183,10 +214,14 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
         </div>
         <template v-if="look === 'cycle'">
           <el-button @click="go(-1)">Back <span class="keycap">[</span></el-button>
-          <el-button data-test="play" @click="play"
-            >{{ playing ? 'Hold' : 'Run' }} <span class="keycap">p</span></el-button
+          <el-button data-test="play-back" @click="play(-1)"
+            >{{ playing && direction < 0 ? 'Hold' : 'Run back' }} <span class="keycap">o</span></el-button
+          >
+          <el-button data-test="play" @click="play(1)"
+            >{{ playing && direction > 0 ? 'Hold' : 'Run' }} <span class="keycap">p</span></el-button
           >
           <el-button @click="go(1)">On <span class="keycap">]</span></el-button>
+          <el-checkbox v-model="slow" data-test="slow">Slow <span class="keycap">s</span></el-checkbox>
           <el-checkbox v-model="oddFirst" data-test="odd-first">Odd ones first</el-checkbox>
         </template>
         <template v-if="look === 'overlay' || look === 'rows'">
@@ -197,10 +232,17 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
         </template>
         <el-checkbox v-if="look === 'rows'" v-model="locked" data-test="lock">Same scale</el-checkbox>
       </div>
-      <label v-if="others.length && (look === 'cycle' || look === 'average')" class="under">
-        <span>Underneath, faint</span>
-        <el-select v-model="under" clearable placeholder="nothing" aria-label="Underneath" data-test="under">
-          <el-option v-for="o in others" :key="o.id" :value="o.id" :label="o.words" />
+      <label v-if="look === 'cycle' || look === 'average' || look === 'beside'" class="under">
+        <span>{{ look === 'beside' ? 'Beside it' : 'Underneath, faint' }}</span>
+        <el-select
+          v-model="under"
+          clearable
+          placeholder="nothing"
+          no-data-text="No other capture of this case, and none held as known good"
+          aria-label="The other capture"
+          data-test="under"
+        >
+          <el-option v-for="o in comparable" :key="o.id" :value="o.id" :label="o.words" />
         </el-select>
         <span v-if="under !== null" class="small soft" data-test="under-lines" :data-lines="below.length">{{
           underWords
@@ -214,10 +256,18 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
         }}<template v-if="!cycles.certain"
           >. Once per revolution: a cylinder and its companion may be exchanged</template
         ><template v-if="look === 'cycle'"
-          >. Cycle <span data-test="cycle-number">{{ current + 1 }}</span>, {{ rpm }},
+          >. Cycle <span data-test="cycle-number">{{ current + 1 }}</span>, {{ Math.round(rpm) }} rpm,
           {{ (cycles.oddness[current] ?? 0).toFixed(1) }} times as far from the usual cycle as most</template
         >
       </p>
+      <degree-cursors
+        v-if="look === 'cycle' || look === 'average'"
+        v-model="cursors"
+        :lines="readable"
+        :unit="unit"
+        :lead="lead"
+        :rpm="rpm"
+      />
       <template v-if="folds.length">
         <fold-plot
           v-if="look === 'overlay'"
@@ -253,7 +303,26 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
           :rules="ruler"
           :label="`Cycle ${current + 1}`"
           :height="480"
+          :cursors="cursors"
+          @point="point"
         />
+        <div v-else-if="look === 'beside'" class="beside">
+          <div v-for="(f, i) in folds" :key="f.position" class="pair">
+            <fold-plot
+              v-for="side in ['this', 'other'] as const"
+              :key="side"
+              :lines="besideLines(side, i)"
+              :band="besideBand(side, i)"
+              :reach="averages"
+              :from-deg="lead"
+              :to-deg="lead + 720"
+              :rules="columns.map((c) => ({ at: c.at + lead, words: c.words.replace('cylinder ', '') }))"
+              :label="`${side === 'this' ? capture.name : (other?.name ?? 'The other capture')}${f.cylinder ? `, cylinder ${f.cylinder}` : ''}`"
+              :height="Math.max(120, 440 / folds.length)"
+              :data-side="side"
+            />
+          </div>
+        </div>
         <div v-for="f in folds" v-else :key="f.position">
           <fold-plot
             :lines="[...belowLines, { values: f.average[0]!, pairs: false, tone: 'plain' }]"
@@ -264,6 +333,8 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
             :rules="columns.map((c) => ({ at: c.at + lead, words: c.words }))"
             :label="`Averaged cycle${f.cylinder ? ` of cylinder ${f.cylinder}` : ''}`"
             :height="Math.max(120, 480 / folds.length)"
+            :cursors="cursors"
+            @point="point"
           />
         </div>
       </template>
@@ -303,6 +374,11 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
 }
 .under .el-select {
   width: 260px;
+}
+.pair {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 14px;
 }
 .row {
   display: grid;

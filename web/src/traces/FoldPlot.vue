@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useElementSize, useMutationObserver } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
+import { usePanel } from './picture'
 
 /** Lines over a stretch of crank angle on one scale. A line holds lows and highs in turn, or single values. */
 export interface Line {
@@ -18,7 +19,10 @@ const props = defineProps<{
   rules: readonly { at: number; words: string }[]
   label: string
   height: number
+  /** Crank angles of the cursors. */
+  cursors?: readonly (number | null)[]
 }>()
+const emit = defineEmits<{ point: [degrees: number] }>()
 
 const LEFT = 62
 const FOOT = 24
@@ -90,12 +94,51 @@ function draw() {
     }
   }
   pen.globalAlpha = 1
+  pen.fillStyle = ink('--ink')
+  pen.font = '700 15px "Atkinson Hyperlegible Next"'
+  ;(props.cursors ?? []).forEach((cursor, i) => {
+    if (cursor === null) return
+    pen.fillRect(x(cursor) - 1, 0, 2, tall)
+    pen.fillText('AB'[i]!, x(cursor) + 5, 15)
+  })
+}
+function point(event: MouseEvent) {
+  const box = host.value!.getBoundingClientRect()
+  const share = (event.clientX - box.left - LEFT) / (box.width - LEFT - 4)
+  if (share >= 0 && share <= 1) emit('point', props.fromDeg + share * (props.toDeg - props.fromDeg))
+}
+usePanel(() => ({
+  title: props.label,
+  across: [props.fromDeg, props.toDeg],
+  acrossUnit: '°',
+  up: props.reach,
+  height: props.height,
+  rules: [
+    ...props.rules,
+    ...(props.cursors ?? []).map((at, i) => ({ at: at ?? Number.NaN, words: 'AB'[i]! })),
+  ],
+  lines: [
+    ...props.lines.map((line) => ({ x: anglesOf(line), y: line.values, tone: line.tone })),
+    ...(props.band ? [props.band.low, props.band.high] : []).map((values) => ({
+      x: anglesOf({ values, pairs: false, tone: 'faint' }),
+      y: values,
+      tone: 'faint' as const,
+    })),
+  ],
+}))
+function anglesOf(line: Line): Float64Array {
+  const columns = line.pairs ? line.values.length / 2 : line.values.length
+  const wide = (props.toDeg - props.fromDeg) / columns
+  return Float64Array.from(line.values, (_, i) => props.fromDeg + wide * ((line.pairs ? i >> 1 : i) + 0.5))
 }
 function soon() {
   if (!wanted) wanted = requestAnimationFrame(draw)
 }
 onMounted(soon)
-watch([() => props.lines, () => props.band, () => props.reach, () => props.rules, width], soon)
+watch(
+  [() => props.lines, () => props.band, () => props.reach, () => props.rules, () => props.cursors, width],
+  soon,
+)
 useMutationObserver(document.documentElement, soon, { attributes: true, attributeFilter: ['data-bay'] })
 onBeforeUnmount(() => cancelAnimationFrame(wanted))
 </script>
@@ -111,6 +154,7 @@ onBeforeUnmount(() => cancelAnimationFrame(wanted))
     :data-low="reach[0]"
     :data-high="reach[1]"
     data-test="fold"
+    @click="point"
   >
     <canvas ref="canvas"></canvas>
   </div>

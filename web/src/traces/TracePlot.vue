@@ -3,19 +3,23 @@ import uPlot from 'uplot'
 import 'uplot/dist/uPlot.min.css'
 import { useElementSize, useMutationObserver } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'vue'
-import type { Drawn } from './useTraces'
+import { usePanel } from './picture'
+import { useHands } from './useHands'
+import type { Drawn, Stretch } from './useTraces'
 
 /** One channel over time in seconds. The only place that speaks to the plotting library. */
 const props = defineProps<{
   drawn: Drawn | undefined
-  stretch: { from: number; to: number }
+  stretch: Stretch
   label: string
   unit: string
   marks: readonly number[]
   cursors?: readonly (number | null)[]
   height: number
+  /** What was done to the trace, for a picture of it. */
+  done?: string
 }>()
-const emit = defineEmits<{ zoom: [stretch: { from: number; to: number }]; hover: [seconds: number | null] }>()
+const emit = defineEmits<{ zoom: [stretch: Stretch]; hover: [seconds: number | null] }>()
 
 const host = useTemplateRef<HTMLDivElement>('host')
 const { width } = useElementSize(host)
@@ -92,9 +96,33 @@ watch(
   (now) => plot.value?.setData(now ? [now.times, now.values] : [[], []]),
 )
 watch(
+  () => props.stretch,
+  ({ from, to }) => plot.value?.setScale('x', { min: from, max: to }),
+)
+watch(
   () => props.cursors,
   () => plot.value?.redraw(false),
 )
+useHands(
+  host,
+  () => plot.value?.over.getBoundingClientRect() ?? null,
+  () => props.stretch,
+  (next) => emit('zoom', next),
+)
+usePanel(() => {
+  const { min, max } = plot.value?.scales.y ?? {}
+  if (!props.drawn || min == null || max == null) return null
+  const cursors = (props.cursors ?? []).map((at, i) => ({ at: at ?? Number.NaN, words: 'AB'[i]! }))
+  return {
+    title: [`${props.label}, ${props.unit}`, props.done].filter(Boolean).join(', '),
+    across: [props.stretch.from, props.stretch.to],
+    acrossUnit: 's',
+    up: [min, max],
+    height: props.height,
+    lines: [{ x: props.drawn.times, y: props.drawn.values, tone: 'plain' }],
+    rules: [...props.marks.map((at) => ({ at, words: '' })), ...cursors],
+  }
+})
 watch(width, (w) => w && plot.value?.setSize({ width: w, height: props.height }))
 useMutationObserver(document.documentElement, build, { attributes: true, attributeFilter: ['data-bay'] })
 onBeforeUnmount(() => plot.value?.destroy())
@@ -107,5 +135,12 @@ onBeforeUnmount(() => plot.value?.destroy())
     :aria-label="`${label} in ${unit}, ${stretch.from.toFixed(2)} to ${stretch.to.toFixed(2)} s`"
     :data-points="drawn?.values.length ?? 0"
     data-test="trace"
+    class="plot"
   ></div>
 </template>
+
+<style scoped>
+.plot {
+  touch-action: pan-y;
+}
+</style>

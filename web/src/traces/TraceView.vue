@@ -1,5 +1,13 @@
 <script setup lang="ts">
-import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu, ElOption, ElSelect } from 'element-plus'
+import {
+  ElButton,
+  ElDropdown,
+  ElDropdownItem,
+  ElDropdownMenu,
+  ElMessage,
+  ElOption,
+  ElSelect,
+} from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { answer, client } from '@/api/client'
@@ -10,11 +18,16 @@ import { useLoaded } from '@/shared/useLoaded'
 import { ROLE_WORDS, whenInWords } from '@/shared/words'
 import CursorPanel from './CursorPanel.vue'
 import CycleLooks from './CycleLooks.vue'
+import KnownGood from './KnownGood.vue'
+import { asPng, asSvg, handOver, providePicture } from './picture'
 import TracePlot from './TracePlot.vue'
 import { useFolds } from './useFolds'
 import { useTraces } from './useTraces'
 
-const POINTS = 2000
+/** About one column a pixel of a bench screen. */
+const COLUMNS = 1200
+/** Samples across the screen at the closest look. */
+const CLOSEST = 8
 const route = useRoute()
 const router = useRouter()
 const captureId = computed(() => Number(route.params.capture))
@@ -37,6 +50,7 @@ const LOOKS = [
   { look: 'rows', words: 'By cylinder' },
   { look: 'cycle', words: 'One cycle' },
   { look: 'average', words: 'Averaged' },
+  { look: 'beside', words: 'Side by side' },
 ] as const
 const EXPORTS = [
   { kind: 'csv', words: 'CSV' },
@@ -44,24 +58,28 @@ const EXPORTS = [
   { kind: 'matlab', words: 'MATLAB' },
   { kind: 'parquet', words: 'Parquet' },
 ]
+const PICTURES = [
+  { kind: 'png', words: 'Picture (PNG)' },
+  { kind: 'svg', words: 'Picture (SVG)' },
+]
+const panels = providePicture()
+async function picture(kind: string) {
+  const held = capture.value!
+  const about = `${held.case_title}. Kept by ${held.kept_by}, ${whenInWords(held.kept_at)}.`
+  const svg = asSvg(panels(), held.name, about)
+  const name = `capture-${held.id}-${look.value}`
+  try {
+    if (kind === 'svg') handOver(new Blob([svg], { type: 'image/svg+xml' }), `${name}.svg`)
+    else handOver(await asPng(svg), `${name}.png`)
+  } catch (fault) {
+    ElMessage({ message: String(fault), type: 'error' })
+  }
+}
 function exportAs(kind: string) {
+  if (PICTURES.some((p) => p.kind === kind)) return void picture(kind)
   const { from, to } = stretch.value
   location.assign(`/api/captures/${captureId.value}/export/?kind=${kind}&from_s=${from}&to_s=${to + 1e-9}`)
 }
-const others = ref<{ id: number; words: string }[]>([])
-watch(capture, async (held) => {
-  others.value = []
-  if (!held) return
-  const board = await answer(
-    client.GET('/api/cases/{case_id}/', { params: { path: { case_id: held.case } } }),
-  ).catch(() => null)
-  others.value = (board?.rows ?? [])
-    .filter((r) => r.capture && r.capture !== held.id)
-    .map((r) => ({
-      id: r.capture!,
-      words: [r.title, r.withdrawn ? 'withdrawn' : r.about[0]].filter(Boolean).join(', '),
-    }))
-})
 const corner = ref(0)
 const CORNERS = [0, 20, 100, 500, 2000, 10000]
 const flipped = ref<number[]>([])
@@ -70,6 +88,31 @@ function flip(position: number) {
     ? flipped.value.filter((p) => p !== position)
     : [...flipped.value, position]
 }
+/** What is shown as zero, by channel. */
+const zeros = ref<Record<number, number>>({})
+async function zeroHere(position: number) {
+  if (zeros.value[position] !== undefined) {
+    zeros.value = Object.fromEntries(Object.entries(zeros.value).filter(([p]) => Number(p) !== position))
+    return
+  }
+  const moment = cursorA.value ?? stretch.value.from
+  const query = { from_s: moment, to_s: moment + 1.5 / capture.value!.rate_hz }
+  const path = { capture_id: captureId.value, position }
+  const read = await answer(
+    client.GET('/api/captures/{capture_id}/reading/{position}/', { params: { path, query } }),
+  ).catch(() => null)
+  if (read) zeros.value = { ...zeros.value, [position]: read.first }
+}
+const done = (position: number, unit: string) =>
+  [
+    flipped.value.includes(position) ? 'shown upside down' : '',
+    zeros.value[position] === undefined
+      ? ''
+      : `zero drawn at ${zeros.value[position].toPrecision(4)} ${unit}`,
+    corner.value ? `shown below ${corner.value.toLocaleString('en')} Hz only` : '',
+  ]
+    .filter(Boolean)
+    .join(', ')
 const look = computed(() => LOOKS.find((l) => l.look === route.query.look)?.look ?? 'strip')
 const { cycles: found } = useFolds(capture, '')
 const cursorA = ref<number | null>(null)
@@ -80,7 +123,10 @@ function cursors() {
   cursorA.value = from + (to - from) / 3
   cursorB.value = from + (2 * (to - from)) / 3
 }
-const { traces, problem: sampleProblem } = useTraces(capture, stretch, POINTS, corner, flipped)
+const { traces, problem: sampleProblem } = useTraces(capture, stretch, COLUMNS, corner, (position) => ({
+  over: flipped.value.includes(position),
+  zero: zeros.value[position] ?? 0,
+}))
 const at = ref<number | null>(null)
 const cycle = ref(-1)
 const cycles = computed(() => {
@@ -90,9 +136,12 @@ const cycles = computed(() => {
 const marks = computed(() => capture.value?.cycle_starts_s ?? [])
 
 function show(next: { from: number; to: number }) {
-  const from = Math.max(whole.value.from, next.from)
-  const to = Math.min(whole.value.to, next.to)
-  if (to > from) stretch.value = { from, to }
+  const span = Math.min(
+    Math.max(next.to - next.from, CLOSEST / capture.value!.rate_hz),
+    whole.value.to - whole.value.from,
+  )
+  const from = Math.max(whole.value.from, Math.min(whole.value.to - span, next.from))
+  stretch.value = { from, to: from + span }
 }
 function step(by: number) {
   if (!cycles.value.length) return
@@ -105,9 +154,9 @@ function closer(factor: number) {
   show({ from: middle - half, to: middle + half })
 }
 function move(share: number) {
-  const span = stretch.value.to - stretch.value.from
-  const from = Math.max(whole.value.from, Math.min(whole.value.to - span, stretch.value.from + share * span))
-  stretch.value = { from, to: from + span }
+  const { from, to } = stretch.value
+  const by = share * (to - from)
+  show({ from: from + by, to: to + by })
 }
 function all() {
   cycle.value = -1
@@ -150,7 +199,10 @@ const valueAt = (i: number) => {
             <span class="number">{{ Math.round(capture.rate_hz).toLocaleString('en') }}</span> per second.
           </p>
         </div>
-        <router-link :to="`/cases/${capture.case}`">Back to the board</router-link>
+        <div class="beside-title">
+          <known-good :capture="capture" @changed="reload" />
+          <router-link :to="`/cases/${capture.case}`">Back to the board</router-link>
+        </div>
       </header>
       <nav class="ways" aria-label="Ways to look">
         <button
@@ -164,8 +216,21 @@ const valueAt = (i: number) => {
         >
           {{ l.words }}
         </button>
+        <el-dropdown trigger="click" class="out" @command="exportAs">
+          <el-button data-test="export">Export what is shown</el-button>
+          <template #dropdown>
+            <el-dropdown-menu>
+              <el-dropdown-item
+                v-for="e in look === 'strip' ? [...PICTURES, ...EXPORTS] : PICTURES"
+                :key="e.kind"
+                :command="e.kind"
+                >{{ e.words }}</el-dropdown-item
+              >
+            </el-dropdown-menu>
+          </template>
+        </el-dropdown>
       </nav>
-      <cycle-looks v-if="look !== 'strip'" :capture="capture" :look="look" :others="others" />
+      <cycle-looks v-if="look !== 'strip'" :capture="capture" :look="look" />
       <div v-if="look === 'strip'" class="actions bar">
         <el-button @click="all">All of it</el-button>
         <el-button data-test="cursors" @click="cursors"
@@ -179,16 +244,6 @@ const valueAt = (i: number) => {
         >
         <el-button @click="closer(0.5)">Closer <span class="keycap">+</span></el-button>
         <el-button @click="closer(2)">Wider <span class="keycap">-</span></el-button>
-        <el-dropdown trigger="click" @command="exportAs">
-          <el-button data-test="export">Export what is shown</el-button>
-          <template #dropdown>
-            <el-dropdown-menu>
-              <el-dropdown-item v-for="e in EXPORTS" :key="e.kind" :command="e.kind">{{
-                e.words
-              }}</el-dropdown-item>
-            </el-dropdown-menu>
-          </template>
-        </el-dropdown>
         <el-select v-model="corner" class="corner" aria-label="Low-pass filter" data-test="corner">
           <el-option
             v-for="c in CORNERS"
@@ -225,9 +280,22 @@ const valueAt = (i: number) => {
             :aria-pressed="flipped.includes(channel.position)"
             :data-test="`flip-${channel.position}`"
             @click="flip(channel.position)"
-            >{{ flipped.includes(channel.position) ? 'Shown upside down' : 'Turn over' }}</el-button
+            >{{ flipped.includes(channel.position) ? 'Turn back' : 'Turn over' }}</el-button
           >
-          <span v-if="corner" class="small alarm">shown below {{ corner.toLocaleString('en') }} Hz only</span>
+          <el-button
+            link
+            class="flip"
+            :aria-pressed="zeros[channel.position] !== undefined"
+            :data-test="`zero-${channel.position}`"
+            @click="zeroHere(channel.position)"
+            >{{ zeros[channel.position] === undefined ? 'Zero at A' : 'Zero as measured' }}</el-button
+          >
+          <span
+            v-if="done(channel.position, channel.unit)"
+            class="small alarm"
+            :data-test="`done-${channel.position}`"
+            >{{ done(channel.position, channel.unit) }}</span
+          >
           <span v-if="at !== null" class="number small reading"
             >{{ at.toFixed(4) }} s: {{ valueAt(i) }} {{ channel.unit }}</span
           >
@@ -239,13 +307,15 @@ const valueAt = (i: number) => {
           :unit="channel.unit"
           :marks="marks"
           :cursors="[cursorA, cursorB]"
+          :done="done(channel.position, channel.unit)"
           :height="heights"
           @zoom="show"
           @hover="(s: number | null) => (at = s)"
         />
       </section>
       <p v-if="look === 'strip'" class="small soft">
-        Dashed lines: where each cycle used begins. Drag over a stretch to look closer, arrows move it.
+        Dashed lines: where each cycle used begins. Drag over a stretch to look closer; wheel or two fingers
+        zoom, shift and wheel, one finger or the arrows move.
       </p>
       <ul v-if="capture.reasons.length" class="small">
         <li v-for="reason in capture.reasons" :key="reason">{{ reason }}</li>
@@ -262,7 +332,7 @@ const valueAt = (i: number) => {
   display: flex;
   margin-bottom: 12px;
 }
-.ways button {
+.ways > button {
   min-height: 44px;
   padding: 0 16px;
   border: 1px solid var(--rule);
@@ -272,13 +342,21 @@ const valueAt = (i: number) => {
   font: inherit;
   cursor: pointer;
 }
-.ways button:last-child {
+.ways > button:last-of-type {
   border-right-width: 1px;
 }
-.ways button.on {
+.ways > button.on {
   background: var(--ink);
   color: var(--work);
   font-weight: 600;
+}
+.ways .out {
+  margin-left: auto;
+}
+.beside-title {
+  display: flex;
+  align-items: center;
+  gap: 18px;
 }
 .corner {
   width: 190px;

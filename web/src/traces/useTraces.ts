@@ -1,8 +1,12 @@
-import { ref, shallowRef, toValue, watch, type MaybeRefOrGetter } from 'vue'
+import { computed, ref, shallowRef, toValue, watch, type MaybeRefOrGetter } from 'vue'
 import { samples, type Schemas, type Span } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 
 export type Capture = Schemas['Capture']
+export interface Stretch {
+  from: number
+  to: number
+}
 
 /** What one channel shows in the window: times and values ready to draw, lows and highs in turn. */
 export interface Drawn {
@@ -10,50 +14,101 @@ export interface Drawn {
   values: Float32Array
 }
 
-function drawn(span: Span, capture: Capture, over: boolean): Drawn {
-  const { first, step } = span
-  const values = over ? span.values.map((v) => -v) : span.values
-  const times = new Float64Array(values.length)
-  const perValue = step > 1 ? step / 2 : 1
-  for (let i = 0; i < values.length; i++)
-    times[i] = capture.start_s + (first + i * perValue) / capture.rate_hz
-  return { times, values }
+/** What was done to a trace before it is shown; nothing of it touches what is stored. */
+export interface Treatment {
+  over: boolean
+  /** The value shown as zero. */
+  zero: number
+}
+export const UNTOUCHED: Treatment = { over: false, zero: 0 }
+
+/** Room fetched on either side, in widths of the window, so that moving it shows samples at once. */
+const ROOM = 0.5
+/** A window this much wider than what is shown is too coarse to look closer with. */
+const COARSE = 1.6
+
+interface Held {
+  capture: Capture
+  corner: number
+  from: number
+  to: number
+  span: Span
 }
 
-/** Samples of all channels for a stretch of time; a newer stretch cancels the older request. */
+function drawn(values: Float32Array, span: Span, capture: Capture, { over, zero }: Treatment): Drawn {
+  const shown = over || zero ? values.map((v) => (over ? zero - v : v - zero)) : values
+  const times = new Float64Array(values.length)
+  const perValue = span.step > 1 ? span.step / 2 : 1
+  for (let i = 0; i < values.length; i++)
+    times[i] = capture.start_s + (span.first + i * perValue) / capture.rate_hz
+  return { times, values: shown }
+}
+
+/**
+ * Samples of all channels for a stretch of time, in one request. While one is under way only the newest wish is kept,
+ * so a hand that keeps moving sees pictures instead of cancelled ones.
+ */
 export function useTraces(
   capture: MaybeRefOrGetter<Capture | null>,
-  stretch: MaybeRefOrGetter<{ from: number; to: number }>,
-  points: number,
+  stretch: MaybeRefOrGetter<Stretch>,
+  columns: number,
   corner: MaybeRefOrGetter<number> = 0,
-  flipped: MaybeRefOrGetter<readonly number[]> = [],
+  treatment: (position: number) => Treatment = () => UNTOUCHED,
 ) {
-  const traces = shallowRef<readonly Drawn[]>([])
+  const held = shallowRef<Held | null>(null)
   const problem = ref<Problem | null>(null)
-  watch(
-    () => [toValue(capture), toValue(stretch), toValue(corner), toValue(flipped)] as const,
-    async ([held, { from, to }, corner_hz, over], _before, onCleanup) => {
-      if (!held) return
-      const request = new AbortController()
-      onCleanup(() => request.abort())
-      problem.value = null
-      const window = {
-        from_s: from - held.start_s,
-        to_s: to - held.start_s,
-        points,
-        ...(corner_hz ? { corner_hz } : {}),
-      }
+  let busy = false
+  let asked: { capture: Capture; corner: number; from: number; to: number } | null = null
+
+  function enough(now: Capture, { from, to }: Stretch, hertz: number): boolean {
+    const had = held.value
+    if (!had || had.capture.id !== now.id || had.corner !== hertz) return false
+    const end = now.start_s + now.duration_s
+    const covered = had.from <= Math.max(from, now.start_s) && had.to >= Math.min(to, end)
+    const fine = had.span.step === 1 || had.to - had.from <= (1 + 2 * ROOM) * COARSE * (to - from)
+    return covered && fine
+  }
+  async function fetchLatest() {
+    busy = true
+    while (asked) {
+      const { capture: of, corner: corner_hz, from, to } = asked
+      asked = null
+      const room = ROOM * (to - from)
+      const [begin, end] = [
+        Math.max(of.start_s, from - room),
+        Math.min(of.start_s + of.duration_s, to + room),
+      ]
       try {
-        const spans = await Promise.all(
-          held.channels.map((c) => samples(held.id, c.position, window, request.signal)),
-        )
-        if (!request.signal.aborted)
-          traces.value = spans.map((span, i) => drawn(span, held, over.includes(held.channels[i]!.position)))
+        const span = await samples(of.id, {
+          from_s: begin - of.start_s,
+          to_s: end - of.start_s,
+          points: Math.ceil((columns * (end - begin)) / Math.max(to - from, 1e-9)),
+          ...(corner_hz ? { corner_hz } : {}),
+        })
+        if (toValue(capture)?.id === of.id)
+          held.value = { capture: of, corner: corner_hz, from: begin, to: end, span }
+        problem.value = null
       } catch (fault) {
-        if (!request.signal.aborted) problem.value = toProblem(fault)
+        problem.value = toProblem(fault)
       }
+    }
+    busy = false
+  }
+  watch(
+    () => [toValue(capture), toValue(stretch), toValue(corner)] as const,
+    ([now, { from, to }, corner_hz]) => {
+      if (!now || enough(now, { from, to }, corner_hz)) return
+      asked = { capture: now, corner: corner_hz, from, to }
+      if (!busy) void fetchLatest()
     },
     { immediate: true },
   )
+  const traces = computed<readonly Drawn[]>(() => {
+    const now = held.value
+    if (!now || now.capture.id !== toValue(capture)?.id) return []
+    return now.capture.channels.map((c, i) =>
+      drawn(now.span.rows[i] ?? new Float32Array(), now.span, now.capture, treatment(c.position)),
+    )
+  })
   return { traces, problem }
 }

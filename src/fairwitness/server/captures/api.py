@@ -23,12 +23,12 @@ from fairwitness.core.capture import CaptureTest, EngineState, Role, SetUp
 from fairwitness.core.cycle_view import averaged
 from fairwitness.core.errors import CaptureError, InstrumentError, PackageError, TableError
 from fairwitness.formats.case_package import read_package
-from fairwitness.formats.columns import ColumnUse
+from fairwitness.formats.columns import ColumnUse, likely_test
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.formats.recordings import SUFFIXES, WRITERS
 from fairwitness.instruments.inbox import Inbox
 from fairwitness.server.accounts.permissions import may, person, require
-from fairwitness.server.captures import samples, schemas, services
+from fairwitness.server.captures import comparing, schemas, services
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.cases.models import StoredCase
 from fairwitness.server.cases.schemas import KeptSerializer, WithdrawSerializer
@@ -107,6 +107,7 @@ class LookView(APIView):
                     for c in columns
                 ],
                 "needs_rate": not timed,
+                "test": test.value if (test := likely_test([c.role for c in columns])) else "",
                 "written": written,
             }
         )
@@ -138,8 +139,9 @@ class CapturesView(APIView):
             [_use(c, case) for c in given.validated_data["columns"]],
             name=given.validated_data["name"],
             set_up=SetUp(
-                test=CaptureTest.RELATIVE_COMPRESSION,
-                engine_state=EngineState.CRANKING,
+                test=CaptureTest(given.validated_data["test"]),
+                engine_state=EngineState(given.validated_data["engine_state"]),
+                load=given.validated_data["load"] or None,
                 fuel_disabled=given.validated_data["fuel_disabled"],
                 temperature=given.validated_data["temperature"] or None,
             ),
@@ -187,23 +189,20 @@ class WindowView(APIView):
         ],
         responses={(200, "application/octet-stream"): OpenApiTypes.BINARY},
     )
-    def get(self, request: Request, capture_id: int, position: int) -> HttpResponse:
-        """Float32 samples, or lows and highs in turn; headers say where the first lies and how far apart they are."""
+    def get(self, request: Request, capture_id: int) -> HttpResponse:
+        """All channels in turn: float32 samples, or lows and highs in turn. Headers say where the first lies."""
         require(person(request), "read")
-        stored = get_object_or_404(StoredCapture, pk=capture_id)
-        channel = get_object_or_404(stored.channels, position=position)
-        last = (stored.samples - 1) / stored.rate_hz
+        stored = _capture(capture_id)
+        last = max(stored.samples - 1, 0) / max(stored.rate_hz, 1e-9)
         begin_s = _number(request, "from_s", 0.0, last)
         end_s = _number(request, "to_s", last, last)
-        points = int(_number(request, "points", POINTS_USUAL, POINTS_MAX))
+        points = max(int(_number(request, "points", POINTS_USUAL, POINTS_MAX)), 2)
         begin, end = int(begin_s * stored.rate_hz), int(end_s * stored.rate_hz) + 1
         corner = _number(request, "corner_hz", 0.0, stored.rate_hz)
-        if corner > 0:
-            values, step = services.filtered_window(stored, position, (begin, end), max(points, 2), corner)
-        else:
-            values, step = samples.envelope(channel, stored.samples, begin, end, max(points, 2))
-        answer = HttpResponse(np.asarray(values, dtype="<f4").tobytes(), content_type="application/octet-stream")
-        answer["X-First-Sample"] = str(max(0, begin) // step * step if step > 1 else max(0, begin))
+        values, step = services.window(stored, (begin, end), points, corner)
+        answer = HttpResponse(values.astype("<f4").tobytes(), content_type="application/octet-stream")
+        answer["X-Channels"] = str(values.shape[0])
+        answer["X-First-Sample"] = str(begin // step * step if step > 1 else begin)
         answer["X-Step"] = str(step)
         return answer
 
@@ -232,6 +231,40 @@ class CaptureExportView(APIView):
         answer = HttpResponse(data, content_type="application/octet-stream")
         answer["Content-Disposition"] = f'attachment; filename="capture-{stored.pk}{SUFFIXES[kind]}"'
         return answer
+
+
+class ComparableView(APIView):
+    """What a capture can be laid beside."""
+
+    @extend_schema(operation_id="comparable_list", responses=schemas.ComparableSerializer(many=True))
+    def get(self, request: Request, capture_id: int) -> Response:
+        """Other captures of the case, then what is known good for such an engine."""
+        require(person(request), "read")
+        return Response([asdict(c) for c in comparing.comparable(_capture(capture_id))])
+
+
+class KnownGoodView(APIView):
+    """The mark that a capture shows how the engine ought to look."""
+
+    parser_classes = [JSONParser]
+
+    @extend_schema(
+        operation_id="known_good_hold", request=schemas.KnownGoodSerializer, responses=schemas.CaptureSerializer
+    )
+    def post(self, request: Request, capture_id: int) -> Response:
+        """Hold a capture as known good, with why."""
+        given = schemas.KnownGoodSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        stored = _capture(capture_id)
+        why = given.validated_data["why"]
+        comparing.hold_as_known_good(stored, why=why, by=person(request), at=timezone.now())
+        return Response(_about(_capture(capture_id), request))
+
+    @extend_schema(operation_id="known_good_drop", request=None, responses=schemas.CaptureSerializer)
+    def delete(self, request: Request, capture_id: int) -> Response:
+        """Take the mark back."""
+        comparing.no_longer_known_good(_capture(capture_id), by=person(request), at=timezone.now())
+        return Response(_about(_capture(capture_id), request))
 
 
 class CyclesView(APIView):
@@ -374,7 +407,9 @@ def _use(given: dict[str, Any], case: StoredCase) -> ColumnUse:
 
 
 def _capture(capture_id: int) -> StoredCapture:
-    rows = StoredCapture.objects.select_related("case", "kept_by").prefetch_related("channels", "measurements")
+    rows = StoredCapture.objects.select_related("case", "kept_by", "known_good").prefetch_related(
+        "channels", "measurements"
+    )
     return get_object_or_404(rows, pk=capture_id)
 
 
@@ -408,6 +443,8 @@ def _about(stored: StoredCapture, request: Request) -> dict[str, Any]:
             }
             for c in stored.channels.all()
         ],
+        "known_good": stored.known_good.why if hasattr(stored, "known_good") else "",
+        "may_mark": stored.withdrawn_at is None and may(person(request), "add_evidence"),
         "cycle_starts_s": next((d["cycle_starts_s"] for d in documents if d["cycle_starts_s"]), []),
         "reasons": [r["statement"] for d in documents for r in d["reasons"]],
         "may_withdraw": stored.withdrawn_at is None and (own or may(person(request), "withdraw_any")),

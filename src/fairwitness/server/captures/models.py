@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.conf import settings
 from django.db import models
 
 from fairwitness.server.cases.models import KeptEvidence, StoredCase
@@ -83,3 +84,15 @@ class StoredMeasurement(models.Model):
 
     def __str__(self) -> str:
         return f"{self.test} of {self.capture_id}"
+
+
+class KnownGood(models.Model):
+    """A capture the shop takes as how this engine ought to look: said by somebody, with why, and never silently."""
+
+    capture = models.OneToOneField(StoredCapture, on_delete=models.CASCADE, related_name="known_good")
+    why = models.CharField(max_length=300)
+    said_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    said_at = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return self.why

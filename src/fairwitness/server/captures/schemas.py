@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
-from fairwitness.core.capture import UNIT_TO_SI, Role
+from fairwitness.core.capture import LOADS, UNIT_TO_SI, CaptureTest, EngineState, Role
 
 
 class ColumnGuessSerializer(serializers.Serializer):
@@ -19,6 +19,7 @@ class ColumnGuessSerializer(serializers.Serializer):
 class TableGuessSerializer(serializers.Serializer):
     columns = ColumnGuessSerializer(many=True)
     needs_rate = serializers.BooleanField()
+    test = serializers.CharField(allow_blank=True, help_text="The test such channels are usually taken for")
     written = serializers.CharField()
 
 
@@ -31,7 +32,10 @@ class ColumnUseSerializer(serializers.Serializer):
 
 
 class ImportSerializer(serializers.Serializer):
-    name = serializers.CharField(max_length=180, default="cranking")
+    name = serializers.CharField(max_length=180, default="capture")
+    test = serializers.ChoiceField(choices=[(t.value, t.value) for t in CaptureTest])
+    engine_state = serializers.ChoiceField(choices=[(s.value, s.value) for s in EngineState])
+    load = serializers.ChoiceField(choices=[(s, s) for s in ("", *LOADS)], default="")
     columns = ColumnUseSerializer(many=True)
     sample_rate_hz = serializers.FloatField(allow_null=True, default=None)
     fuel_disabled = serializers.BooleanField(allow_null=True, default=None)
@@ -47,6 +51,17 @@ class UploadSerializer(serializers.Serializer):
 class FileSerializer(serializers.Serializer):
     file = serializers.FileField(required=False)
     inbox = serializers.CharField(required=False, help_text="Name of a file in the inbox folder, in place of one sent")
+
+
+class ComparableSerializer(serializers.Serializer):
+    id = serializers.IntegerField()
+    words = serializers.CharField()
+    known_good = serializers.BooleanField()
+    same_label = serializers.BooleanField()
+
+
+class KnownGoodSerializer(serializers.Serializer):
+    why = serializers.CharField(max_length=300)
 
 
 class ChannelSerializer(serializers.Serializer):
@@ -111,6 +126,8 @@ class CaptureSerializer(serializers.Serializer):
     withdrawn = serializers.BooleanField()
     withdrawn_reason = serializers.CharField()
     channels = ChannelSerializer(many=True)
+    known_good = serializers.CharField(allow_blank=True, help_text="Why it is held as known good, or nothing")
+    may_mark = serializers.BooleanField()
     cycle_starts_s = serializers.ListField(child=serializers.FloatField())
     reasons = serializers.ListField(child=serializers.CharField())
     may_withdraw = serializers.BooleanField()

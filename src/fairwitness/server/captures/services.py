@@ -12,7 +12,7 @@ from django.db import transaction
 from numpy.typing import NDArray
 
 from fairwitness import __version__
-from fairwitness.core.capture import Capture, Channel, SetUp, TimeBase, UnreadableCapture
+from fairwitness.core.capture import Capture, Channel, SampleArray, SetUp, TimeBase, UnreadableCapture
 from fairwitness.core.case import Case
 from fairwitness.core.conditioning import low_pass
 from fairwitness.core.cycle_view import CycleView, Reading, cycle_view, fold, oddness, read_between, snap
@@ -322,13 +322,41 @@ def export_capture(stored: StoredCapture, kind: str, stretch: tuple[float, float
     return recordings.write_recording(recordings.cut(capture, *stretch) if stretch else capture, kind)
 
 
-def filtered_window(
-    stored: StoredCapture, position: int, span: tuple[int, int], points: int, corner_hz: float
+def window(
+    stored: StoredCapture, span: tuple[int, int], points: int, corner_hz: float = 0.0
 ) -> tuple[Float32Array, int]:
-    """A window of a channel below a corner frequency, as ``samples.envelope`` gives it; nothing stored is changed."""
-    channel, time = _channel(stored, position)
+    """What a stretch of every channel looks like, below a corner frequency if one is given; nothing stored is changed.
+
+    Parameters
+    ----------
+    stored : StoredCapture
+    span : (int, int)
+        First sample and the one after the last.
+    points : int
+        Columns wanted of each channel.
+    corner_hz : float
+        0 for no filter.
+
+    Returns
+    -------
+    (values, step)
+        (channels, k) float32, each row as from ``samples.envelope``.
+    """
+    if corner_hz > 0:
+        capture = _whole(stored)
+        pairs = [_filtered(c.samples, capture.time, span, points, corner_hz) for c in capture.channels]
+    else:
+        pairs = [samples.envelope(c, stored.samples, *span, points) for c in stored.channels.all()]
+    if not pairs:
+        return np.empty((0, 0), np.float32), 1
+    return np.stack([values for values, _ in pairs]), pairs[0][1]
+
+
+def _filtered(
+    values: SampleArray, time: TimeBase, span: tuple[int, int], points: int, corner_hz: float
+) -> tuple[Float32Array, int]:
     begin, end = max(0, span[0]), min(time.samples, span[1])
     room = int(FILTER_ROOM * time.rate_hz / corner_hz)
     first, last = max(0, begin - room), min(time.samples, end + room)
-    smooth = low_pass(channel.samples[first:last], time.rate_hz, corner_hz)[begin - first : end - first]
+    smooth = low_pass(values[first:last], time.rate_hz, corner_hz)[begin - first : end - first]
     return samples.thinned(np.asarray(smooth, dtype=np.float32), points)
