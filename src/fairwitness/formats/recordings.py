@@ -16,19 +16,29 @@ from typing import Any
 
 import numpy as np
 import polars as pl
+from numpy.typing import NDArray
 
 from fairwitness.core.capture import Capture, Role, SampleArray, SetUp, TimeBase
 from fairwitness.core.errors import CaptureError, TableError
 from fairwitness.formats.columns import ColumnGuess, ColumnUse, capture_of, guess_columns, unit_of
 from fairwitness.formats.set_up import read_set_up, set_up_block
-from fairwitness.formats.tables import CELLS_MAX, COLUMNS_MAX
+from fairwitness.formats.tables import COLUMNS_MAX
 
 KEY = "fair_witness"
 HEAD_SAMPLES = 4_000
+HEAD_BYTES = 8
+SAMPLES_MAX = 260_000_000
+"""Of all columns together; a file this long was left running by mistake more often than on purpose."""
+IN_MEMORY_MAX = 16_000_000
+"""Samples of all columns together that are simply held; beyond, columns lie in files."""
+BLOCK_ROWS = 2_000_000
 MAGIC = {b"MDF     ": "mdf", b"PAR1": "parquet", b"MATLAB 5": "matlab"}
 HDF5_MAGIC = b"\x89HDF"
 SUFFIXES = {"mdf": ".mf4", "matlab": ".mat", "parquet": ".parquet", "csv": ".csv"}
 TIME = "time"
+
+
+Source = bytes | Path
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -53,17 +63,29 @@ class Recording:
         return list(self.columns)
 
 
-def kind_of(data: bytes) -> str | None:
+def kind_of(source: Source) -> str | None:
     """mdf, parquet or matlab by the first bytes; None for anything else."""
-    return next((kind for magic, kind in MAGIC.items() if data.startswith(magic)), None)
+    head = head_of(source)
+    return next((kind for magic, kind in MAGIC.items() if head.startswith(magic)), None)
 
 
-def read_recording(data: bytes, *, where: str) -> Recording:
+def head_of(source: Source) -> bytes:
+    """The first bytes."""
+    if isinstance(source, bytes):
+        return source[:HEAD_BYTES]
+    with source.open("rb") as file:
+        return file.read(HEAD_BYTES)
+
+
+def read_recording(source: Source, *, where: str) -> Recording:
     """Read a recording of any of the formats.
+
+    Columns that are long together lie in files of their own while somebody holds them, so that a recording of hundreds
+    of millions of samples is read with the memory of one column.
 
     Parameters
     ----------
-    data : bytes
+    source : bytes or Path
     where : str
 
     Returns
@@ -75,12 +97,12 @@ def read_recording(data: bytes, *, where: str) -> Recording:
     TableError
         Not such a file, broken, without numbers, too large.
     """
-    kind = kind_of(data)
+    kind = kind_of(source)
     if kind is None:
-        hint = " (version 7.3: save it as version 7 or lower)" if data.startswith(HDF5_MAGIC) else ""
+        hint = " (version 7.3: save it as version 7 or lower)" if head_of(source).startswith(HDF5_MAGIC) else ""
         raise TableError(f"This is no MDF 4, MATLAB or Parquet file{hint}.", where=where, mend="Export it again.")
     try:
-        recording = READERS[kind](data)
+        recording = READERS[kind](source)
     except TableError:
         raise
     except MemoryError as error:
@@ -92,7 +114,7 @@ def read_recording(data: bytes, *, where: str) -> Recording:
         raise TableError("The file holds no columns of numbers.", where=where, mend="Export the capture again.")
     if len(sizes) > 1:
         raise TableError("The columns have different lengths.", where=where, mend="Export one time base at a time.")
-    if len(recording.columns) > COLUMNS_MAX or sum(c.size for c in recording.columns.values()) > CELLS_MAX:
+    if len(recording.columns) > COLUMNS_MAX or sum(c.size for c in recording.columns.values()) > SAMPLES_MAX:
         raise TableError("The recording is too large.", where=where, mend="Split it, or export fewer channels.")
     return recording
 
@@ -249,16 +271,47 @@ def _columns(capture: Capture) -> dict[str, SampleArray]:
 # Parquet
 
 
-def _read_parquet(data: bytes) -> Recording:
-    frame = pl.read_parquet(io.BytesIO(data))
-    numeric = [s for s in frame if s.dtype.is_numeric() or s.dtype == pl.Boolean]
-    columns = {s.name: _numbers(s.cast(pl.Float64) if s.dtype != pl.Float32 else s) for s in numeric}
-    about = _told(pl.read_parquet_metadata(io.BytesIO(data)).get(KEY))
+def _read_parquet(source: Source) -> Recording:
+    file: Any = io.BytesIO(source) if isinstance(source, bytes) else source
+    lazy = pl.scan_parquet(file)
+    schema = lazy.collect_schema()
+    wanted = [n for n, kind in schema.items() if kind.is_numeric() or kind == pl.Boolean]
+    rows = int(lazy.select(pl.len()).collect().item())
+    desk = _Desk(rows * len(wanted))
+    columns: dict[str, SampleArray] = {}
+    for name in wanted:
+        single = schema[name] == pl.Float32
+        column = desk.column(rows, np.dtype(np.float32 if single else np.float64))
+        for begin in range(0, rows, BLOCK_ROWS):
+            block = lazy.select(pl.col(name).cast(pl.Float32 if single else pl.Float64)).slice(begin, BLOCK_ROWS)
+            column[begin : begin + BLOCK_ROWS] = block.collect().to_series().fill_null(float("nan")).to_numpy()
+        columns[name] = column
+    about = _told(pl.read_parquet_metadata(file).get(KEY))
     return Recording(columns=columns, units=dict.fromkeys(columns), about=about)
 
 
-def _numbers(series: pl.Series) -> SampleArray:
-    return series.fill_null(float("nan")).to_numpy()
+class _Desk:
+    """Room for the columns of one recording: in memory, or in a nameless file where they are long together."""
+
+    def __init__(self, samples: int) -> None:
+        if samples > SAMPLES_MAX:
+            raise TableError("The recording is too large.", mend="Split it, or export fewer channels.")
+        self._in_memory = samples <= IN_MEMORY_MAX
+
+    def column(self, rows: int, kind: np.dtype[Any]) -> NDArray[Any]:
+        """An empty column; a file behind it is gone with its last holder."""
+        if self._in_memory or rows == 0:
+            return np.empty(rows, kind)
+        with tempfile.TemporaryFile(prefix="fw-column-") as file:
+            return np.memmap(file, dtype=kind, mode="w+", shape=(rows,))
+
+    def put(self, values: SampleArray) -> SampleArray:
+        """A column that is there already, moved where it belongs."""
+        if self._in_memory:
+            return values
+        column = self.column(values.size, values.dtype)
+        column[:] = values
+        return column
 
 
 def _write_parquet(capture: Capture) -> bytes:
@@ -270,11 +323,11 @@ def _write_parquet(capture: Capture) -> bytes:
 # MATLAB
 
 
-def _read_matlab(data: bytes) -> Recording:
+def _read_matlab(source: Source) -> Recording:
     from scipy.io import loadmat
 
-    source: Any = io.BytesIO(data)
-    held = loadmat(source, squeeze_me=True)
+    file: Any = io.BytesIO(source) if isinstance(source, bytes) else source
+    held = loadmat(file, squeeze_me=True)
     columns: dict[str, SampleArray] = {}
     for name, value in held.items():
         array = np.asarray(value)
@@ -316,12 +369,13 @@ def _write_matlab(capture: Capture) -> bytes:
 # ASAM MDF 4
 
 
-def _read_mdf(data: bytes) -> Recording:
+def _read_mdf(source: Source) -> Recording:
     from asammdf import MDF
 
     with tempfile.TemporaryDirectory(prefix="fw-mdf-") as folder:
-        path = Path(folder) / "in.mf4"
-        path.write_bytes(data)
+        path = source if isinstance(source, Path) else Path(folder) / "in.mf4"
+        if isinstance(source, bytes):
+            path.write_bytes(source)
         with MDF(path) as mdf:
             groups = [g for g in range(len(mdf.groups)) if len(mdf.groups[g].channels) > 1]
             if not groups:
@@ -330,19 +384,19 @@ def _read_mdf(data: bytes) -> Recording:
             group = max(groups, key=lambda g: mdf.groups[g].channel_group.cycles_nr)
             columns: dict[str, SampleArray] = {}
             units: dict[str, str | None] = {}
-            stamps = np.empty(0)
+            about = _told(mdf.header.description)
+            desk = _Desk(mdf.groups[group].channel_group.cycles_nr * (len(mdf.groups[group].channels) - 1))
             listed: list[Any] = list(mdf.groups[group].channels)
             for index, channel in enumerate(listed):
                 if index == mdf.masters_db.get(group):
                     continue
-                signal = mdf.get(group=group, index=index)
-                if signal.samples.dtype.kind in "fiub" and signal.samples.ndim == 1:
-                    columns[channel.name] = _floats(signal.samples)
-                    units[channel.name] = unit_of(signal.unit or "")
-                    stamps = np.asarray(signal.timestamps, dtype=np.float64)
-            about = _told(mdf.header.description)
-    if "rate_hz" not in about and stamps.size:
-        columns[TIME], units[TIME] = stamps, "s"
+                samples, _ = mdf.get(group=group, index=index, samples_only=True)
+                if samples.dtype.kind in "fiub" and samples.ndim == 1:
+                    columns[channel.name] = desk.put(_floats(samples))
+                    units[channel.name] = unit_of(channel.unit or "")
+            if "rate_hz" not in about and columns:
+                columns[TIME] = desk.put(np.asarray(mdf.get_master(group), dtype=np.float64))
+                units[TIME] = "s"
     return Recording(columns=columns, units=units, about=about)
 
 
@@ -396,7 +450,7 @@ def _told(text: str | None) -> dict[str, Any]:
     return about
 
 
-READERS: Mapping[str, Callable[[bytes], Recording]] = {
+READERS: Mapping[str, Callable[[Source], Recording]] = {
     "mdf": _read_mdf,
     "matlab": _read_matlab,
     "parquet": _read_parquet,

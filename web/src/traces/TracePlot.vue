@@ -4,13 +4,15 @@ import 'uplot/dist/uPlot.min.css'
 import { useElementSize, useMutationObserver } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'vue'
 import { usePanel } from './picture'
+import { drawDense, isDense } from './denseColumns'
 import { useHands } from './useHands'
-import type { Drawn, Stretch } from './useTraces'
+import type { Drawn, Stretch, View } from './useTraces'
 
 /** One channel over time in seconds. The only place that speaks to the plotting library. */
 const props = defineProps<{
   drawn: Drawn | undefined
-  stretch: Stretch
+  /** What is shown, as a reference of its own: it changes many times a second, and only plots need to follow. */
+  view: View
   label: string
   unit: string
   marks: readonly number[]
@@ -27,7 +29,9 @@ const plot = shallowRef<uPlot | null>(null)
 
 const ink = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
 
+const line = uPlot.paths.linear!()
 function options(): uPlot.Options {
+  const colours = { trace: ink('--trace'), alarm: ink('--alarm'), ink: ink('--ink') } // asked for once, not per picture
   const axis = {
     stroke: ink('--ink'),
     grid: { stroke: ink('--rule-soft'), width: 1 },
@@ -39,12 +43,21 @@ function options(): uPlot.Options {
     height: props.height,
     legend: { show: false },
     cursor: { drag: { x: true, y: false, setScale: false }, y: false },
-    scales: { x: { time: false, range: () => [props.stretch.from, props.stretch.to] } },
+    scales: { x: { time: false, range: () => [props.view.stretch.value.from, props.view.stretch.value.to] } },
     axes: [
-      { ...axis, size: 34, space: 90, values: (_u, splits) => splits.map((s) => `${+s.toFixed(3)}`) },
-      { ...axis, size: 68 },
+      { ...axis, size: 34, space: 150, values: (_u, splits) => splits.map((s) => `${+s.toFixed(3)}`) },
+      { ...axis, size: 68, space: 44 },
     ],
-    series: [{}, { label: props.label, stroke: ink('--trace'), width: 1.5, points: { show: false } }],
+    series: [
+      {},
+      {
+        paths: (u, ...rest) => (isDense(u) ? null : line(u, ...rest)),
+        label: props.label,
+        stroke: ink('--trace'),
+        width: 1.5,
+        points: { show: false },
+      },
+    ],
     hooks: {
       setSelect: [
         (u) => {
@@ -58,22 +71,28 @@ function options(): uPlot.Options {
       setCursor: [(u) => emit('hover', u.cursor.idx == null ? null : u.posToVal(u.cursor.left ?? 0, 'x'))],
       draw: [
         (u) => {
+          if (isDense(u)) drawDense(u, colours.trace)
           u.ctx.save()
-          u.ctx.strokeStyle = ink('--alarm')
+          u.ctx.strokeStyle = colours.alarm
           u.ctx.setLineDash([6, 6])
           u.ctx.beginPath()
           for (const mark of props.marks) {
-            if (mark < props.stretch.from || mark > props.stretch.to) continue
+            if (mark < props.view.stretch.value.from || mark > props.view.stretch.value.to) continue
             const x = u.valToPos(mark, 'x', true)
             u.ctx.moveTo(x, u.bbox.top)
             u.ctx.lineTo(x, u.bbox.top + u.bbox.height)
           }
           u.ctx.stroke()
           u.ctx.setLineDash([])
-          u.ctx.fillStyle = u.ctx.strokeStyle = ink('--ink')
+          u.ctx.fillStyle = u.ctx.strokeStyle = colours.ink
           u.ctx.font = '700 15px "Atkinson Hyperlegible Next"'
           ;(props.cursors ?? []).forEach((cursor, i) => {
-            if (cursor === null || cursor < props.stretch.from || cursor > props.stretch.to) return
+            if (
+              cursor === null ||
+              cursor < props.view.stretch.value.from ||
+              cursor > props.view.stretch.value.to
+            )
+              return
             const x = u.valToPos(cursor, 'x', true)
             u.ctx.fillRect(x - 1, u.bbox.top, 2, u.bbox.height)
             u.ctx.fillText(i === 0 ? 'A' : 'B', x + 5, u.bbox.top + 15)
@@ -96,7 +115,7 @@ watch(
   (now) => plot.value?.setData(now ? [now.times, now.values] : [[], []]),
 )
 watch(
-  () => props.stretch,
+  () => props.view.stretch.value,
   ({ from, to }) => plot.value?.setScale('x', { min: from, max: to }),
 )
 watch(
@@ -106,7 +125,7 @@ watch(
 useHands(
   host,
   () => plot.value?.over.getBoundingClientRect() ?? null,
-  () => props.stretch,
+  () => props.view.stretch.value,
   (next) => emit('zoom', next),
 )
 usePanel(() => {
@@ -115,7 +134,7 @@ usePanel(() => {
   const cursors = (props.cursors ?? []).map((at, i) => ({ at: at ?? Number.NaN, words: 'AB'[i]! }))
   return {
     title: [`${props.label}, ${props.unit}`, props.done].filter(Boolean).join(', '),
-    across: [props.stretch.from, props.stretch.to],
+    across: [props.view.stretch.value.from, props.view.stretch.value.to],
     acrossUnit: 's',
     up: [min, max],
     height: props.height,
@@ -132,7 +151,7 @@ onBeforeUnmount(() => plot.value?.destroy())
   <div
     ref="host"
     role="img"
-    :aria-label="`${label} in ${unit}, ${stretch.from.toFixed(2)} to ${stretch.to.toFixed(2)} s`"
+    :aria-label="`${label} in ${unit}, ${view.stretch.value.from.toFixed(2)} to ${view.stretch.value.to.toFixed(2)} s`"
     :data-points="drawn?.values.length ?? 0"
     data-test="trace"
     class="plot"

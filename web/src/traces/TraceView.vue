@@ -20,6 +20,7 @@ import CursorPanel from './CursorPanel.vue'
 import CycleLooks from './CycleLooks.vue'
 import KnownGood from './KnownGood.vue'
 import { asPng, asSvg, handOver, providePicture } from './picture'
+import StretchWords from './StretchWords.vue'
 import TracePlot from './TracePlot.vue'
 import { useFolds } from './useFolds'
 import { useTraces } from './useTraces'
@@ -43,6 +44,7 @@ const whole = computed(() => {
   return { from, to: from + (capture.value?.duration_s ?? 1) }
 })
 const stretch = ref({ from: 0, to: 1 })
+const view = { stretch }
 watch(whole, (all) => (stretch.value = { ...all }))
 const LOOKS = [
   { look: 'strip', words: 'Whole strip' },
@@ -114,9 +116,13 @@ const done = (position: number, unit: string) =>
     .filter(Boolean)
     .join(', ')
 const look = computed(() => LOOKS.find((l) => l.look === route.query.look)?.look ?? 'strip')
-const { cycles: found } = useFolds(capture, '')
 const cursorA = ref<number | null>(null)
 const cursorB = ref<number | null>(null)
+/** Cycles are looked for once somebody asks for degrees: on a long capture that is work. */
+const { cycles: found } = useFolds(
+  () => (cursorA.value === null && cursorB.value === null ? null : capture.value),
+  '',
+)
 const session = useSession()
 function cursors() {
   const { from, to } = stretch.value
@@ -252,11 +258,7 @@ const valueAt = (i: number) => {
             :label="c ? `Low-pass ${c.toLocaleString('en')} Hz` : 'No filter'"
           />
         </el-select>
-        <span class="number" aria-live="polite" data-test="stretch"
-          >{{ stretch.from.toFixed(2) }} to {{ stretch.to.toFixed(2) }} s<template v-if="cycle >= 0"
-            >, cycle {{ cycle + 1 }} of {{ cycles.length }}</template
-          ></span
-        >
+        <stretch-words :view="view" :cycle="cycle" :cycles="cycles.length" />
       </div>
       <cursor-panel
         v-if="look === 'strip' && (cursorA !== null || cursorB !== null)"
@@ -302,7 +304,7 @@ const valueAt = (i: number) => {
         </h2>
         <trace-plot
           :drawn="traces[i]"
-          :stretch="stretch"
+          :view="view"
           :label="ROLE_WORDS[channel.role] ?? channel.role"
           :unit="channel.unit"
           :marks="marks"

@@ -1,4 +1,4 @@
-import { computed, ref, shallowRef, toValue, watch, type MaybeRefOrGetter } from 'vue'
+import { computed, ref, shallowRef, toValue, watch, type MaybeRefOrGetter, type Ref } from 'vue'
 import { samples, type Schemas, type Span } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 
@@ -6,6 +6,9 @@ export type Capture = Schemas['Capture']
 export interface Stretch {
   from: number
   to: number
+}
+export interface View {
+  stretch: Readonly<Ref<Stretch>>
 }
 
 /** What one channel shows in the window: times and values ready to draw, lows and highs in turn. */
@@ -24,6 +27,8 @@ export const UNTOUCHED: Treatment = { over: false, zero: 0 }
 
 /** Room fetched on either side, in widths of the window, so that moving it shows samples at once. */
 const ROOM = 0.5
+/** Between two requests, so that drawing keeps its share of the machine. */
+const PAUSE_MS = 120
 /** A window this much wider than what is shown is too coarse to look closer with. */
 const COARSE = 1.6
 
@@ -33,15 +38,16 @@ interface Held {
   from: number
   to: number
   span: Span
+  times: Float64Array
 }
 
-function drawn(values: Float32Array, span: Span, capture: Capture, { over, zero }: Treatment): Drawn {
-  const shown = over || zero ? values.map((v) => (over ? zero - v : v - zero)) : values
-  const times = new Float64Array(values.length)
-  const perValue = span.step > 1 ? span.step / 2 : 1
-  for (let i = 0; i < values.length; i++)
-    times[i] = capture.start_s + (span.first + i * perValue) / capture.rate_hz
-  return { times, values: shown }
+function timesOf(span: Span, capture: Capture): Float64Array {
+  const perValue = (span.step > 1 ? span.step / 2 : 1) / capture.rate_hz
+  const begin = capture.start_s + span.first / capture.rate_hz
+  return Float64Array.from({ length: span.rows[0]?.length ?? 0 }, (_, i) => begin + i * perValue)
+}
+function treated(values: Float32Array, { over, zero }: Treatment): Float32Array {
+  return over || zero ? values.map((v) => (over ? zero - v : v - zero)) : values
 }
 
 /**
@@ -86,11 +92,19 @@ export function useTraces(
           ...(corner_hz ? { corner_hz } : {}),
         })
         if (toValue(capture)?.id === of.id)
-          held.value = { capture: of, corner: corner_hz, from: begin, to: end, span }
+          held.value = {
+            capture: of,
+            corner: corner_hz,
+            from: begin,
+            to: end,
+            span,
+            times: timesOf(span, of),
+          }
         problem.value = null
       } catch (fault) {
         problem.value = toProblem(fault)
       }
+      await new Promise((resolve) => setTimeout(resolve, PAUSE_MS))
     }
     busy = false
   }
@@ -106,9 +120,10 @@ export function useTraces(
   const traces = computed<readonly Drawn[]>(() => {
     const now = held.value
     if (!now || now.capture.id !== toValue(capture)?.id) return []
-    return now.capture.channels.map((c, i) =>
-      drawn(now.span.rows[i] ?? new Float32Array(), now.span, now.capture, treatment(c.position)),
-    )
+    return now.capture.channels.map((c, i) => ({
+      times: now.times,
+      values: treated(now.span.rows[i] ?? new Float32Array(), treatment(c.position)),
+    }))
   })
   return { traces, problem }
 }

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import json
 from dataclasses import asdict
+from pathlib import Path
 from typing import Any
 
 import numpy as np
 from django.conf import settings
-from django.core.files.uploadedfile import UploadedFile
+from django.core.files.uploadedfile import TemporaryUploadedFile, UploadedFile
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -25,7 +26,7 @@ from fairwitness.core.errors import CaptureError, InstrumentError, PackageError,
 from fairwitness.formats.case_package import read_package
 from fairwitness.formats.columns import ColumnUse, likely_test
 from fairwitness.formats.engine_block import read_engine
-from fairwitness.formats.recordings import SUFFIXES, WRITERS
+from fairwitness.formats.recordings import SUFFIXES, WRITERS, Source, head_of, kind_of
 from fairwitness.instruments.inbox import Inbox
 from fairwitness.server.accounts.permissions import may, person, require
 from fairwitness.server.captures import comparing, schemas, services
@@ -89,8 +90,8 @@ class LookView(APIView):
         """Find out how a table is written and what its columns probably are. Nothing is stored."""
         require(person(request), "add_evidence")
         get_object_or_404(StoredCase, pk=case_id)
-        name, data = _upload(request)
-        if data[:2] == b"PK":
+        name, data = _recorded(request)
+        if head_of(data)[:2] == b"PK":
             raise TableError("This is a ZIP.", where=name, mend="Import a case package from the list of cases.")
         columns, timed, written = services.look_at_file(data, name)
         return Response(
@@ -133,7 +134,7 @@ class CapturesView(APIView):
             raise TableError("The column plan is not JSON.", where="plan") from None
         given = schemas.ImportSerializer(data=plan)
         given.is_valid(raise_exception=True)
-        name, data = _upload(request)
+        name, data = _recorded(request)
         capture = services.capture_of_file(
             data,
             [_use(c, case) for c in given.validated_data["columns"]],
@@ -378,6 +379,16 @@ def _upload(request: Request) -> tuple[str, bytes]:
             mend="Split it.",
         )
     return (file.name or "file")[:200], file.read()
+
+
+def _recorded(request: Request) -> tuple[str, Source]:
+    """A table or recording as sent; a long recording stays in the file the server put it in while it came."""
+    file = request.FILES.get("file")
+    if isinstance(file, TemporaryUploadedFile) and not request.POST.get("inbox"):
+        path = Path(file.temporary_file_path())
+        if kind_of(path) is not None and (file.size or 0) <= settings.RECORDING_BYTES_MAX:
+            return (file.name or "file")[:200], path
+    return _upload(request)
 
 
 def _inbox() -> Inbox:

@@ -278,26 +278,26 @@ def snapped(stored: StoredCapture, position: int, at_s: float, reach_s: float, k
     return snap(channel.samples, time, at_s, kind=kind, reach_s=reach_s)
 
 
-def look_at_file(data: bytes, name: str) -> tuple[tuple[ColumnGuess, ...], bool, str]:
+def look_at_file(data: recordings.Source, name: str) -> tuple[tuple[ColumnGuess, ...], bool, str]:
     """What the columns of a file probably are, whether its time is known, and how it is written, in words.
 
     Raises
     ------
     TableError
     """
-    if recordings.kind_of(data) is not None or data.startswith(recordings.HDF5_MAGIC):
+    if recordings.kind_of(data) is not None or recordings.head_of(data).startswith(recordings.HDF5_MAGIC):
         recording = recordings.read_recording(data, where=name)
         columns, timed = recordings.look_at_recording(recording)
         known = ", as written by Fair Witness" if recording.about else ""
         return columns, timed, f"{FILE_WORDS[recordings.kind_of(data) or '']}{known}"
-    guess = look_at(data, where=name)
+    guess = look_at(data if isinstance(data, bytes) else data.read_bytes(), where=name)
     words = {",": "comma", ";": "semicolon", "\t": "tab"}
     marks = "decimal comma" if guess.layout.decimal == "," else "decimal point"
     return guess.columns, not guess.needs_rate, f"{words[guess.layout.delimiter]} between cells, {marks}"
 
 
 def capture_of_file(
-    data: bytes, uses: Sequence[ColumnUse], *, name: str, set_up: SetUp, sample_rate_hz: float | None
+    data: recordings.Source, uses: Sequence[ColumnUse], *, name: str, set_up: SetUp, sample_rate_hz: float | None
 ) -> Capture:
     """A capture of a file's columns as they were said to be.
 
@@ -306,7 +306,8 @@ def capture_of_file(
     TableError, CaptureError
     """
     if recordings.kind_of(data) is None:
-        return read_capture(data, uses, name=name, set_up=set_up, sample_rate_hz=sample_rate_hz)
+        table = data if isinstance(data, bytes) else data.read_bytes()
+        return read_capture(table, uses, name=name, set_up=set_up, sample_rate_hz=sample_rate_hz)
     recording = recordings.read_recording(data, where=name)
     return recordings.capture_from_recording(recording, uses, name=name, set_up=set_up, sample_rate_hz=sample_rate_hz)
 
