@@ -1,5 +1,6 @@
 import io
 import zipfile
+from pathlib import Path
 
 import pytest
 
@@ -57,4 +58,12 @@ def test_all_members_together_stay_within_the_limit(tmp_path, monkeypatch):
 def test_a_zip_of_very_many_files_is_refused(tmp_path, monkeypatch):
     monkeypatch.setattr(package_source, "MEMBERS_MAX", 2)
     with pytest.raises(PackageError, match="3 files"), opened(tmp_path / "x.zip", zipped(a="", b="", c="")):
+        pass
+
+
+def test_a_zip_of_a_version_no_one_reads_is_refused():
+    data = bytearray(zipped(a=b"hello"))
+    entry = data.index(b"PK\x01\x02")
+    data[entry + 6] = 0xFE  # the version needed to unpack; found by fuzzing
+    with pytest.raises(PackageError, match="not a ZIP"), opened(Path("x.zip"), bytes(data)):
         pass

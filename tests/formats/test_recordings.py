@@ -11,6 +11,7 @@ from scipy.io import loadmat, savemat
 from fairwitness.core.capture import Capture, Channel, Role, SetUp, TimeBase
 from fairwitness.core.engine import even_engine
 from fairwitness.core.errors import CaptureError, TableError
+from fairwitness.formats import recordings
 from fairwitness.formats.columns import ColumnUse
 from fairwitness.formats.recordings import (
     WRITERS,
@@ -156,3 +157,31 @@ def test_a_damaged_file_is_read_or_refused_never_worse(kind, data):
         assert error.what
         return
     assert recording.columns
+
+
+def test_a_reader_that_panics_is_a_broken_file():
+    data = bytearray(write_recording(cranking(FOUR, {}, rate_hz=200.0), "parquet"))
+    refused = 0
+    for place in range(60, len(data) - 60, 97):  # lengths inside a page made wrong; some end in a panic of the library
+        broken = bytes(data[:place]) + b"\xff\x7f" + bytes(data[place + 2 :])
+        try:
+            read_recording(broken, where="x")
+        except TableError:
+            refused += 1
+    assert refused
+
+
+@pytest.mark.parametrize("kind", ["mdf", "matlab", "parquet"])
+def test_long_columns_lie_in_files_and_read_the_same(kind, tmp_path, monkeypatch):
+    capture = cranking(FOUR, {3: 0.1})
+    path = tmp_path / "long"
+    path.write_bytes(write_recording(capture, kind))
+    monkeypatch.setattr(recordings, "IN_MEMORY_MAX", 10)
+    monkeypatch.setattr(recordings, "BLOCK_ROWS", 777)
+    held = read_recording(path, where="long")
+    assert capture_as_written(held).sha256 == capture.sha256
+    if kind != "matlab":
+        assert all(isinstance(c, np.memmap) for c in held.columns.values())
+    monkeypatch.setattr(recordings, "SAMPLES_MAX", 10)
+    with pytest.raises(TableError, match="too large"):
+        read_recording(path, where="long")

@@ -176,8 +176,8 @@ def test_wheel_and_two_fingers_look_closer(traces):
     whole = shown()
     page.driver.execute_script(
         "const o = document.querySelector('[data-test=trace] .u-over'); const b = o.getBoundingClientRect();"
-        "for (let i = 0; i < 4; i++) o.dispatchEvent(new WheelEvent('wheel', {deltaY: -400, clientX: b.left + b.width/2,"
-        " clientY: b.top + 20, bubbles: true, cancelable: true}))"
+        "for (let i = 0; i < 4; i++) o.dispatchEvent(new WheelEvent('wheel', {deltaY: -400,"
+        " clientX: b.left + b.width / 2, clientY: b.top + 20, bubbles: true, cancelable: true}))"
     )
     page.until(lambda: shown() < 0.2 * whole)
     closer = shown()

@@ -93,7 +93,7 @@ def opened(path: Path, data: bytes | None) -> Iterator[Source]:
         archive = zipfile.ZipFile(path if data is None else io.BytesIO(data))
     except FileNotFoundError:
         raise PackageError("There is no such file.", where=path.name) from None
-    except (zipfile.BadZipFile, OSError, ValueError) as error:
+    except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError, OverflowError) as error:
         raise PackageError(
             "This is not a ZIP file, or it is cut short.", where=path.name, mend="Export the case package again."
         ) from error

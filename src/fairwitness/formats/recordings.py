@@ -6,6 +6,7 @@ that a file written here is read back without asking; a file from elsewhere is g
 
 from __future__ import annotations
 
+import gc
 import io
 import json
 import tempfile
@@ -107,7 +108,7 @@ def read_recording(source: Source, *, where: str) -> Recording:
         raise
     except MemoryError as error:
         raise TableError("The recording is too large for this machine.", where=where, mend="Split it.") from error
-    except Exception as error:  # the libraries fail in their own many ways on broken files
+    except (Exception, pl.exceptions.PanicException) as error:  # the libraries fail in their own many ways
         raise TableError("The file is broken or cut off.", where=where, mend="Export it again.") from error
     sizes = {c.size for c in recording.columns.values()}
     if not recording.columns or sizes <= {0}:
@@ -369,39 +370,65 @@ def _write_matlab(capture: Capture) -> bytes:
 # ASAM MDF 4
 
 
-def _read_mdf(source: Source) -> Recording:
-    from asammdf import MDF
+def _mdf(path: Path | None = None, **options: Any) -> Any:
+    """An MDF file of the library, to be closed by ``with``.
 
+    Its own closing at the end of life is taken away: on a file it could not open it fails, at any moment the garbage
+    collector likes.
+    """
+    from asammdf import MDF
+    from asammdf.blocks.mdf_v4 import MDF4
+
+    MDF4.__del__ = _nothing  # type: ignore[method-assign]
+    return MDF(path, **options)
+
+
+def _nothing(_held: object) -> None:
+    """Do nothing."""
+
+
+def _read_mdf(source: Source) -> Recording:
     with tempfile.TemporaryDirectory(prefix="fw-mdf-") as folder:
         path = source if isinstance(source, Path) else Path(folder) / "in.mf4"
         if isinstance(source, bytes):
             path.write_bytes(source)
-        with MDF(path) as mdf:
-            groups = [g for g in range(len(mdf.groups)) if len(mdf.groups[g].channels) > 1]
-            if not groups:
-                return Recording(columns={})
-            # One time base at a time: the group with the most samples is the capture.
-            group = max(groups, key=lambda g: mdf.groups[g].channel_group.cycles_nr)
-            columns: dict[str, SampleArray] = {}
-            units: dict[str, str | None] = {}
-            about = _told(mdf.header.description)
-            desk = _Desk(mdf.groups[group].channel_group.cycles_nr * (len(mdf.groups[group].channels) - 1))
-            listed: list[Any] = list(mdf.groups[group].channels)
-            for index, channel in enumerate(listed):
-                if index == mdf.masters_db.get(group):
-                    continue
-                samples, _ = mdf.get(group=group, index=index, samples_only=True)
-                if samples.dtype.kind in "fiub" and samples.ndim == 1:
-                    columns[channel.name] = desk.put(_floats(samples))
-                    units[channel.name] = unit_of(channel.unit or "")
-            if "rate_hz" not in about and columns:
-                columns[TIME] = desk.put(np.asarray(mdf.get_master(group), dtype=np.float64))
-                units[TIME] = "s"
+        try:
+            with _mdf(path, temporary_folder=folder) as mdf:
+                return _longest_group(mdf)
+        except TableError:
+            raise
+        except Exception as error:
+            failure = repr(error)
+        gc.collect()  # the half-built file lets go of its own files while their folder is still there
+    raise TableError("The file is broken or cut off.", where=failure[:120], mend="Export it again.")
+
+
+def _longest_group(mdf: Any) -> Recording:
+    """One time base at a time: the group with the most samples is the capture."""
+    groups = [g for g in range(len(mdf.groups)) if len(mdf.groups[g].channels) > 1]
+    if not groups:
+        return Recording(columns={})
+    group = max(groups, key=lambda g: mdf.groups[g].channel_group.cycles_nr)
+    listed = list(mdf.groups[group].channels)
+    columns: dict[str, SampleArray] = {}
+    units: dict[str, str | None] = {}
+    about = _told(mdf.header.description)
+    desk = _Desk(mdf.groups[group].channel_group.cycles_nr * (len(listed) - 1))
+    for index, channel in enumerate(listed):
+        if index == mdf.masters_db.get(group):
+            continue
+        samples, _ = mdf.get(group=group, index=index, samples_only=True)
+        if samples.dtype.kind in "fiub" and samples.ndim == 1:
+            columns[channel.name] = desk.put(_floats(samples))
+            units[channel.name] = unit_of(channel.unit or "")
+    if "rate_hz" not in about and columns:
+        columns[TIME] = desk.put(np.asarray(mdf.get_master(group), dtype=np.float64))
+        units[TIME] = "s"
     return Recording(columns=columns, units=units, about=about)
 
 
 def _write_mdf(capture: Capture) -> bytes:
-    from asammdf import MDF, Signal
+    from asammdf import Signal
 
     moments = capture.time.at(np.arange(capture.time.samples))
     units = [c.unit for c in capture.channels]
@@ -410,7 +437,7 @@ def _write_mdf(capture: Capture) -> bytes:
         Signal(samples=values, timestamps=moments, name=name, unit=unit)
         for (name, values), unit in zip(columns.items(), units, strict=True)
     ]
-    with tempfile.TemporaryDirectory(prefix="fw-mdf-") as folder, MDF(version="4.10") as mdf:
+    with tempfile.TemporaryDirectory(prefix="fw-mdf-") as folder, _mdf(version="4.10") as mdf:
         mdf.append(signals, comment="capture")
         mdf.header.comment = json.dumps(_about(capture))
         path = mdf.save(Path(folder) / "out.mf4", compression=1)

@@ -122,7 +122,13 @@ def _frame(data: bytes, layout: Layout, schema: dict[str, type[pl.DataType]], wh
                 truncate_ragged_lines=False,
                 raise_if_empty=False,
             )
-        except (pl.exceptions.PolarsError, UnicodeDecodeError, ValueError, OverflowError) as error:
+        except (
+            pl.exceptions.PolarsError,
+            pl.exceptions.PanicException,
+            UnicodeDecodeError,
+            ValueError,
+            OverflowError,
+        ) as error:
             first_fault = first_fault or error
     raise _located(data, layout, where) from first_fault
 
