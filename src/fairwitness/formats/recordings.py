@@ -22,6 +22,7 @@ from numpy.typing import NDArray
 from fairwitness.core.capture import Capture, Role, SampleArray, SetUp, TimeBase
 from fairwitness.core.errors import CaptureError, TableError
 from fairwitness.formats.columns import ColumnGuess, ColumnUse, capture_of, guess_columns, unit_of
+from fairwitness.formats.matlab_layout import plain_variables
 from fairwitness.formats.set_up import read_set_up, set_up_block
 from fairwitness.formats.tables import COLUMNS_MAX
 
@@ -328,7 +329,8 @@ def _read_matlab(source: Source) -> Recording:
     from scipy.io import loadmat
 
     file: Any = io.BytesIO(source) if isinstance(source, bytes) else source
-    held = loadmat(file, squeeze_me=True)
+    wanted = plain_variables(source if isinstance(source, bytes) else source.read_bytes())
+    held = loadmat(file, squeeze_me=True, variable_names=wanted)
     columns: dict[str, SampleArray] = {}
     for name, value in held.items():
         array = np.asarray(value)
