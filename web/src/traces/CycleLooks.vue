@@ -232,22 +232,32 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
         </template>
         <el-checkbox v-if="look === 'rows'" v-model="locked" data-test="lock">Same scale</el-checkbox>
       </div>
-      <label v-if="look === 'cycle' || look === 'average' || look === 'beside'" class="under">
-        <span>{{ look === 'beside' ? 'Beside it' : 'Underneath, faint' }}</span>
-        <el-select
-          v-model="under"
-          clearable
-          placeholder="nothing"
-          no-data-text="No other capture of this case, and none held as known good"
-          aria-label="The other capture"
-          data-test="under"
-        >
-          <el-option v-for="o in comparable" :key="o.id" :value="o.id" :label="o.words" />
-        </el-select>
-        <span v-if="under !== null" class="small soft" data-test="under-lines" :data-lines="below.length">{{
-          underWords
-        }}</span>
-      </label>
+      <div class="under-row">
+        <label v-if="look === 'cycle' || look === 'average' || look === 'beside'" class="under">
+          <span>{{ look === 'beside' ? 'Beside it' : 'Underneath, faint' }}</span>
+          <el-select
+            v-model="under"
+            clearable
+            placeholder="nothing"
+            no-data-text="No other capture of this case, and none held as known good"
+            aria-label="The other capture"
+            data-test="under"
+          >
+            <el-option v-for="o in comparable" :key="o.id" :value="o.id" :label="o.words" />
+          </el-select>
+          <span v-if="under !== null" class="small soft" data-test="under-lines" :data-lines="below.length">{{
+            underWords
+          }}</span>
+        </label>
+        <degree-cursors
+          v-if="look === 'cycle' || look === 'average'"
+          v-model="cursors"
+          :lines="readable"
+          :unit="unit"
+          :lead="lead"
+          :rpm="rpm"
+        />
+      </div>
       <p v-if="!locked && look === 'rows'" class="alarm small" role="status" data-test="unlocked">
         Each row has a scale of its own: heights cannot be compared.
       </p>
@@ -260,14 +270,6 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
           {{ (cycles.oddness[current] ?? 0).toFixed(1) }} times as far from the usual cycle as most</template
         >
       </p>
-      <degree-cursors
-        v-if="look === 'cycle' || look === 'average'"
-        v-model="cursors"
-        :lines="readable"
-        :unit="unit"
-        :lead="lead"
-        :rpm="rpm"
-      />
       <template v-if="folds.length">
         <fold-plot
           v-if="look === 'overlay'"
@@ -302,7 +304,7 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
           :to-deg="lead + 720"
           :rules="ruler"
           :label="`Cycle ${current + 1}`"
-          :height="480"
+          :height="400"
           :cursors="cursors"
           @point="point"
         />
@@ -332,7 +334,7 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
             :to-deg="lead + 720"
             :rules="columns.map((c) => ({ at: c.at + lead, words: c.words }))"
             :label="`Averaged cycle${f.cylinder ? ` of cylinder ${f.cylinder}` : ''}`"
-            :height="Math.max(120, 480 / folds.length)"
+            :height="Math.max(110, 420 / folds.length)"
             :cursors="cursors"
             @point="point"
           />
@@ -366,14 +368,19 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
   min-width: 44px;
   padding: 0 10px;
 }
+.under-row {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 2px 22px;
+}
 .under {
   display: flex;
   align-items: center;
   gap: 10px;
-  margin-bottom: 6px;
 }
 .under .el-select {
-  width: 260px;
+  width: 220px;
 }
 .pair {
   display: grid;

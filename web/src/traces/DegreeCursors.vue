@@ -19,10 +19,12 @@ const apart = computed(() =>
     : null,
 )
 const readings = computed(() =>
-  props.lines.map((line) => ({
-    words: line.words,
-    values: cursors.value.map((c) => (c === null ? undefined : line.at(c))),
-  })),
+  props.lines
+    .map((line) => ({
+      words: line.words,
+      values: cursors.value.map((c) => (c === null ? undefined : line.at(c))),
+    }))
+    .filter((line) => line.values.some((value) => value !== undefined)),
 )
 const show = (value: number | undefined) => (value === undefined ? '' : value.toPrecision(4))
 function set(which: 0 | 1, value: number | null | undefined) {

@@ -46,7 +46,7 @@ function options(): uPlot.Options {
     scales: { x: { time: false, range: () => [props.view.stretch.value.from, props.view.stretch.value.to] } },
     axes: [
       { ...axis, size: 34, space: 150, values: (_u, splits) => splits.map((s) => `${+s.toFixed(3)}`) },
-      { ...axis, size: 68, space: 44 },
+      { ...axis, size: 68, space: 28 },
     ],
     series: [
       {},
@@ -142,7 +142,7 @@ usePanel(() => {
     rules: [...props.marks.map((at) => ({ at, words: '' })), ...cursors],
   }
 })
-watch(width, (w) => w && plot.value?.setSize({ width: w, height: props.height }))
+watch([width, () => props.height], ([w, height]) => w && plot.value?.setSize({ width: w, height }))
 useMutationObserver(document.documentElement, build, { attributes: true, attributeFilter: ['data-bay'] })
 onBeforeUnmount(() => plot.value?.destroy())
 </script>

@@ -179,7 +179,10 @@ useKeys({
   ArrowRight: () => move(0.5),
   Escape: all,
 })
-const heights = computed(() => [420, 420, 260][capture.value?.channels.length ?? 0] ?? 172)
+const heights = computed(() => {
+  const reading = cursorA.value !== null || cursorB.value !== null ? 0.72 : 1
+  return Math.round(reading * ([420, 420, 260][capture.value?.channels.length ?? 0] ?? 172))
+})
 const valueAt = (i: number) => {
   const trace = traces.value[i]
   if (!trace || at.value === null || !trace.times.length) return ''
@@ -260,14 +263,6 @@ const valueAt = (i: number) => {
         </el-select>
         <stretch-words :view="view" :cycle="cycle" :cycles="cycles.length" />
       </div>
-      <cursor-panel
-        v-if="look === 'strip' && (cursorA !== null || cursorB !== null)"
-        v-model:a="cursorA"
-        v-model:b="cursorB"
-        :capture="capture"
-        :cycles="found"
-        :may-pin="session.state?.role !== 'reader'"
-      />
       <section v-for="(channel, i) in look === 'strip' ? capture.channels : []" :key="channel.position">
         <h2>
           {{ ROLE_WORDS[channel.role] ?? channel.role }}
@@ -315,6 +310,14 @@ const valueAt = (i: number) => {
           @hover="(s: number | null) => (at = s)"
         />
       </section>
+      <cursor-panel
+        v-if="look === 'strip' && (cursorA !== null || cursorB !== null)"
+        v-model:a="cursorA"
+        v-model:b="cursorB"
+        :capture="capture"
+        :cycles="found"
+        :may-pin="session.state?.role !== 'reader'"
+      />
       <p v-if="look === 'strip'" class="small soft">
         Dashed lines: where each cycle used begins. Drag over a stretch to look closer; wheel or two fingers
         zoom, shift and wheel, one finger or the arrows move.
