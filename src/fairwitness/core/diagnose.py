@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from fairwitness.core.capture import Capture, UnreadableCapture
 from fairwitness.core.case import Case
 from fairwitness.core.finding import Finding, Measured, State
-from fairwitness.core.measure import CAPTURE_TESTS, OBSERVATION_TESTS
+from fairwitness.core.measure import CAPTURE_TESTS, OBSERVATION_TESTS, unreadable
 from fairwitness.core.quality import Reason
 from fairwitness.core.reason.discipline import Standing, compared, stand
 from fairwitness.core.reason.faults import Cause, hypotheses
@@ -79,8 +79,8 @@ def measure_case(case: Case) -> Iterator[Measured]:
     for capture in case.captures:
         if isinstance(capture, Capture):
             yield from measure_capture(capture, case)
-        elif capture.set_up.test is not None and capture.set_up.test.value in {t.TEST for t in CAPTURE_TESTS}:
-            yield _unreadable(capture, case)
+        elif (refusal := unreadable(capture, case.engine)) is not None:
+            yield refusal
     known = {test.TEST: test for test in OBSERVATION_TESTS}
     for index, observation in enumerate(case.observations):
         if observation.test in known:
@@ -137,13 +137,6 @@ def _numbered(measured: tuple[Measured, ...]) -> tuple[Measured, ...]:
             findings.append(replace(finding, id=f"f{count}"))
         numbered.append(replace(m, findings=tuple(findings)))
     return tuple(numbered)
-
-
-def _unreadable(capture: UnreadableCapture, case: Case) -> Measured:
-    test = capture.set_up.test
-    assert test is not None
-    blank = next(m for m in CAPTURE_TESTS if test.value == m.TEST)
-    return blank.unreadable(capture, case.engine)
 
 
 def _not_read(case: Case, measured: tuple[Measured, ...]) -> list[str]:

@@ -76,3 +76,33 @@ SPEED_TABLE_RPM_MIN = Threshold(60.0, "rpm", "[M] below this the value is a plac
 SPEED_TABLE_RPM_MAX = Threshold(600.0, "rpm", "[M] above this the value is a placeholder")
 SPEED_TABLE_WEAK_RPM_SHARE = Threshold(0.025, "1", "[M] faster than the peers by this share: weaker")
 SPEED_TABLE_DEAD_RPM_SHARE = Threshold(0.09, "1", "[M] faster than the peers by this share: hardly any compression")
+
+# Contribution while running
+SAMPLES_PER_TOOTH_MIN = Threshold(5.0, "samples", "[M] fewer cannot time a tooth")
+RUNNING_CYCLES_MIN = Threshold(6, "cycles", "[M] fewer do not show a spread")
+RUNNING_RPM_MIN = Threshold(420.0, "rpm", "[M] slower than any engine idles")
+MISFIRE_EVENT_SHARE = Threshold(0.40, "1", "[M] an event with less work than this did not burn")
+MISFIRE_RATE_MIN = Threshold(0.06, "1", "[M] cylinders misfire now and then; more often than this is a finding")
+MISFIRE_DEAD_RATE = Threshold(0.85, "1", "[M] misfires this often are a dead cylinder")
+MISFIRE_RANDOM_MAX = Threshold(0.5, "1", "[M] a cylinder that misfires more often is a cylinder fault")
+CONTRIBUTION_LOW_SHARE = Threshold(0.78, "1", "[M] cylinders of a sound engine differ by 10 to 15 % at idle")
+CONTRIBUTION_ABSENT_SHARE = Threshold(0.30, "1", "[M] less than this is friction and noise")
+CONTRIBUTION_SIGMA = Threshold(0.07, "1", "[M] build differences between sound cylinders at idle")
+BALANCE_DROP_MIN_SHARE = Threshold(0.015, "1", "[M] share of idle speed below which idle control has filled the hole")
+BALANCE_DRIFT_MAX_SHARE = Threshold(0.08, "1", "[M] baselines should return to within this share of idle speed")
+BALANCE_READING_RPM = Threshold(6.0, "rpm", "[M] how well a wandering idle is read")
+BALANCE_LOW_SHARE = Threshold(0.68, "1", "[M] drops read by hand scatter more than a crank trace")
+BALANCE_SIGMA = Threshold(0.14, "1", "[M] scatter of drops between sound cylinders")
+NOT_TRIED_SIGMA = Threshold(5.0, "1", "a cylinder not tried weighs nothing")
+COUNTS_OVER_EVENTS = Threshold(1.1, "1", "more misfires than firings cannot be; a margin for the window's edges [M]")
+COUNTS_SIGMA = Threshold(0.12, "1", "[M] how well a counted rate is known")
+COUNTS_QUIET_SIGMA = Threshold(0.30, "1", "[M] a weak cylinder is not counted as misfiring")
+COUNTS_SILENT_SIGMA = Threshold(
+    0.9, "1", "[T] counts can stop when the misfire is gross: zero everywhere is hardly a witness"
+)
+
+# Pulses
+PULSE_RESIDUAL_MAX = Threshold(0.75, "1", "[M] a cycle that is explained less than this shows no pulses of cylinders")
+PULSE_ABSENT_SHARE = Threshold(0.30, "1", "[M] a cylinder that does not fire pushes less than this, or pulls")
+PULSE_LOW_SHARE = Threshold(0.72, "1", "[M] pulses of sound cylinders differ with their way through the manifold")
+PULSE_SIGMA = Threshold(0.12, "1", "[M] differences of the ways through the manifold")

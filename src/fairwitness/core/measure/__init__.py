@@ -6,11 +6,20 @@ and ``measure(observation, index, engine)``. Naming a module here is all it take
 
 from typing import Protocol
 
+from fairwitness import __version__
 from fairwitness.core.capture import Capture, UnreadableCapture
 from fairwitness.core.case import Observation
 from fairwitness.core.engine import Engine
-from fairwitness.core.finding import Measured
-from fairwitness.core.measure import cranking_speed, relative_compression
+from fairwitness.core.finding import Measured, Origin, refused
+from fairwitness.core.measure import (
+    crank_speed,
+    cranking_speed,
+    exhaust_pulse,
+    misfire_counts,
+    power_balance,
+    relative_compression,
+)
+from fairwitness.core.quality import Reason
 
 
 class CaptureTestModule(Protocol):
@@ -26,10 +35,6 @@ class CaptureTestModule(Protocol):
         """Read it."""
         ...
 
-    def unreadable(self, capture: UnreadableCapture, engine: Engine) -> Measured:
-        """Say that it could not be read."""
-        ...
-
 
 class ObservationTestModule(Protocol):
     """What a test that reads hand-entered observations offers."""
@@ -41,5 +46,21 @@ class ObservationTestModule(Protocol):
         ...
 
 
-CAPTURE_TESTS: tuple[CaptureTestModule, ...] = (relative_compression,)
-OBSERVATION_TESTS: tuple[ObservationTestModule, ...] = (cranking_speed,)
+CAPTURE_TESTS: tuple[CaptureTestModule, ...] = (relative_compression, crank_speed, exhaust_pulse)
+OBSERVATION_TESTS: tuple[ObservationTestModule, ...] = (cranking_speed, power_balance, misfire_counts)
+
+
+def unreadable(capture: UnreadableCapture, engine: Engine) -> Measured | None:
+    """What the test of a capture can say when its samples could not be read: nothing, with the reason.
+
+    Returns
+    -------
+    Measured or None
+        Unusable; None where no test is known for it.
+    """
+    test = capture.set_up.test
+    if test is None or test.value not in {module.TEST for module in CAPTURE_TESTS}:
+        return None
+    reason = Reason("unreadable", capture.reason, blocking=True)
+    origin = Origin(resource=capture.name, code_version=__version__)
+    return refused(test.value, "1", engine.firing_order, (reason,), origin)

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
-from fairwitness.core.capture import Capture, CaptureTest, EngineState, Role, UnreadableCapture
+from fairwitness.core.capture import Capture, CaptureTest, EngineState, Role
 from fairwitness.core.crank_reading import NO_HUMPS, Reading, cycle_reasons, evenly_sampled, read_trace
 from fairwitness.core.engine import CYCLE_DEG, Engine
 from fairwitness.core.finding import CycleStrip, Evidence, Finding, Measured, Origin, State, refused
@@ -360,19 +360,3 @@ def _once(reasons: list[Reason]) -> tuple[Reason, ...]:
     for reason in sorted(reasons, key=lambda r: not r.blocking):
         unique.setdefault(reason.code if not reason.blocking else reason.statement, reason)
     return tuple(unique.values())
-
-
-def unreadable(capture: UnreadableCapture, engine: Engine) -> Measured:
-    """What can be said of a capture whose samples could not be read: nothing, with the reason.
-
-    Parameters
-    ----------
-    capture : UnreadableCapture
-    engine : Engine
-
-    Returns
-    -------
-    Measured
-        Unusable.
-    """
-    return _refused(capture.name, None, engine, (Reason("unreadable", capture.reason, blocking=True),))

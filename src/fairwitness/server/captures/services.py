@@ -19,7 +19,7 @@ from fairwitness.core.cycle_view import CycleView, Reading, cycle_view, fold, od
 from fairwitness.core.diagnose import measure_capture
 from fairwitness.core.errors import CaptureError
 from fairwitness.core.finding import Measured
-from fairwitness.core.measure import CAPTURE_TESTS
+from fairwitness.core.measure import unreadable
 from fairwitness.formats import recordings
 from fairwitness.formats.case_package import write_package
 from fairwitness.formats.columns import ColumnGuess, ColumnUse
@@ -209,12 +209,14 @@ def _keep_unreadable(case: StoredCase, capture: UnreadableCapture, *, by: User, 
         kept_by=by,
         kept_at=at,
     )
-    tests = {t.TEST: t for t in CAPTURE_TESTS}
-    test = capture.set_up.test
-    if test is not None and test.value in tests:
-        measured = tests[test.value].unreadable(capture, core_case(case).engine)
+    measured = unreadable(capture, core_case(case).engine)
+    if measured is not None:
         StoredMeasurement.objects.create(
-            capture=stored, test=test.value, code_version=__version__, document=measured_document(measured), made_at=at
+            capture=stored,
+            test=measured.test,
+            code_version=__version__,
+            document=measured_document(measured),
+            made_at=at,
         )
 
 

@@ -1,0 +1,175 @@
+"""From tooth times to crank angle: the pattern of the wheel, known or learned, with its gaps bridged."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import median_filter
+
+from fairwitness.core.engine import REVOLUTION_DEG, CrankWheel
+
+FloatArray = NDArray[np.float64]
+IntArray = NDArray[np.int64]
+
+LONG_STEP = 1.35
+"""[M] a step this much longer than its neighbours spans missing teeth; no engine slows that fast within one tooth."""
+NEIGHBOURS = 13
+GAPS_MIN = 3
+PATTERN_MAX = 8
+"""Gaps in one revolution looked for."""
+AGREE_SHARE = 0.8
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CrankAngle:
+    """Crank angle at tooth times.
+
+    Parameters
+    ----------
+    times_s : (n,) float, s
+    angle_deg : (n,) float
+        Unwrapped and rising; a multiple of 360 at the first tooth after the gap, if there is a single gap.
+    teeth : int
+        Per revolution, missing ones counted.
+    gapped : bool
+        Whether a single gap marks the revolution.
+    broken : int
+        Revolutions in which teeth were lost or found.
+    """
+
+    times_s: FloatArray
+    angle_deg: FloatArray
+    teeth: int
+    gapped: bool
+    broken: int = 0
+
+
+def crank_angle(
+    times_s: FloatArray, *, wheel: CrankWheel | None = None, cycle_starts_s: FloatArray | None = None
+) -> CrankAngle | None:
+    """Crank angle of every tooth.
+
+    Parameters
+    ----------
+    times_s : (n,) float, s
+    wheel : CrankWheel, optional
+        As the engine is said to have; what the trace shows is believed over it.
+    cycle_starts_s : (m,) float, s, optional
+        Once per two revolutions: settles how many teeth a regular wheel has.
+
+    Returns
+    -------
+    CrankAngle or None
+        None where nothing says how many teeth make a revolution.
+    """
+    steps = np.diff(times_s)
+    usual = median_filter(steps, size=NEIGHBOURS, mode="nearest")
+    ratio = steps / usual
+    spans = np.where(ratio > LONG_STEP, np.maximum(np.rint(ratio), 2), 1).astype(np.int64)
+    gaps = np.flatnonzero(spans > 1)
+    counts = np.concatenate(([0], np.cumsum(spans)))
+    per_cycle = _per_cycle(times_s, counts, cycle_starts_s)
+    teeth, pattern = _teeth(spans, gaps, counts, wheel, per_cycle)
+    if teeth is None:
+        return None
+    gapped = pattern == 1
+    if not gapped:
+        return CrankAngle(times_s=times_s, angle_deg=counts * REVOLUTION_DEG / teeth, teeth=teeth, gapped=False)
+    return _gapped(times_s, counts, gaps, teeth)
+
+
+def smoothed_wheel(crank: CrankAngle, orders: int) -> CrankAngle:
+    """The same with the wheel's own spacing error taken out of the angles.
+
+    What deviates at a tooth in the same way in every revolution, and faster than combustion can make the crank speed
+    change, is the wheel.
+
+    Parameters
+    ----------
+    crank : CrankAngle
+    orders : int
+        Highest order of a revolution that combustion can make; what repeats every revolution above it is the wheel's.
+    """
+    place = np.rint(crank.angle_deg * crank.teeth / REVOLUTION_DEG).astype(np.int64)
+    turns = place // crank.teeth
+    whole = np.unique(turns)[1:-1]
+    if whole.size < 4:
+        return crank
+    starts = np.interp(whole * REVOLUTION_DEG, crank.angle_deg, crank.times_s)
+    ends = np.interp((whole + 1) * REVOLUTION_DEG, crank.angle_deg, crank.times_s)
+    row = np.searchsorted(whole, turns)
+    inside = (row < whole.size) & (whole[np.minimum(row, whole.size - 1)] == turns)
+    share = np.zeros(place.size)
+    share[inside] = (crank.times_s[inside] - starts[row[inside]]) / (ends - starts)[row[inside]]
+    tooth = place % crank.teeth
+    held = np.full((whole.size, crank.teeth), np.nan)
+    held[row[inside], tooth[inside]] = share[inside] * REVOLUTION_DEG - tooth[inside] * REVOLUTION_DEG / crank.teeth
+    there = np.isfinite(held).any(axis=0)
+    usual = np.zeros(crank.teeth)
+    usual[there] = np.nanmedian(held[:, there], axis=0)
+    if np.count_nonzero(there) < crank.teeth // 2:
+        return crank
+    angles = np.arange(crank.teeth) * REVOLUTION_DEG / crank.teeth
+    orders = min(orders, crank.teeth // 4)
+    turn = np.deg2rad(angles[:, None] * np.arange(1, orders + 1))
+    basis = np.concatenate((np.ones((crank.teeth, 1)), np.cos(turn), np.sin(turn)), axis=1)
+    slow = basis @ np.linalg.lstsq(basis[there], usual[there], rcond=None)[0]
+    error = np.where(there, usual - slow, 0.0)
+    return CrankAngle(
+        times_s=crank.times_s,
+        angle_deg=crank.angle_deg + error[tooth],
+        teeth=crank.teeth,
+        gapped=crank.gapped,
+        broken=crank.broken,
+    )
+
+
+def _per_cycle(times_s: FloatArray, counts: IntArray, starts_s: FloatArray | None) -> float | None:
+    if starts_s is None or starts_s.size < 3:
+        return None
+    inside = starts_s[(starts_s > times_s[0]) & (starts_s < times_s[-1])]
+    if inside.size < 3:
+        return None
+    return float(np.median(np.diff(np.interp(inside, times_s, counts))))
+
+
+def _teeth(
+    spans: IntArray, gaps: IntArray, counts: IntArray, wheel: CrankWheel | None, per_cycle: float | None
+) -> tuple[int | None, int]:
+    """Teeth of a revolution and gaps in it; None where it stays open."""
+    if gaps.size >= GAPS_MIN:
+        spacing = np.diff(counts[gaps])
+        size = spans[gaps[1:]]
+        for pattern in range(1, min(PATTERN_MAX, spacing.size - 1) + 1):
+            same = (spacing[pattern:] == spacing[:-pattern]) & (size[pattern:] == size[:-pattern])
+            if np.mean(same) >= AGREE_SHARE:
+                sums = np.convolve(spacing, np.ones(pattern, np.int64), mode="valid")
+                return _whole_turns(int(np.median(sums)), pattern, wheel, per_cycle)
+    if per_cycle is not None:
+        return max(2, round(per_cycle / 2)), 0
+    return (wheel.teeth, 0) if wheel is not None and wheel.missing == 0 else (None, 0)
+
+
+def _whole_turns(teeth: int, pattern: int, wheel: CrankWheel | None, per_cycle: float | None) -> tuple[int, int]:
+    """A pattern that repeats within the revolution is taken several times."""
+    wanted = per_cycle / 2 if per_cycle is not None else (wheel.teeth if wheel is not None else teeth)
+    times = max(1, round(wanted / teeth))
+    if abs(wanted - times * teeth) > 0.15 * teeth:
+        times = 1
+    return teeth * times, pattern * times
+
+
+def _gapped(times_s: FloatArray, counts: IntArray, gaps: IntArray, teeth: int) -> CrankAngle:
+    """Angles from gap to gap, each revolution stretched to its true count where teeth were lost or found."""
+    firsts = gaps + 1  # the tooth that ends a gap
+    turns = np.maximum(1, np.rint(np.diff(counts[firsts]) / teeth)).astype(np.int64)
+    marks = np.concatenate(([0], np.cumsum(turns)))
+    broken = int(np.count_nonzero(np.diff(counts[firsts]) != turns * teeth))
+    exact = counts[firsts[0]] + marks * teeth
+    place = np.interp(counts, counts[firsts], exact)
+    place[: firsts[0]] = counts[: firsts[0]]
+    place[firsts[-1] :] = counts[firsts[-1] :] - counts[firsts[-1]] + exact[-1]
+    angle = (place - counts[firsts[0]]) * REVOLUTION_DEG / teeth
+    return CrankAngle(times_s=times_s, angle_deg=angle, teeth=teeth, gapped=True, broken=broken)
