@@ -44,6 +44,8 @@ class CrankAngle:
     teeth: int
     gapped: bool
     broken: int = 0
+    spacing_deg: float = 0.0
+    """Usual error of a tooth's place, as far as the trace shows it."""
 
 
 def crank_angle(
@@ -123,6 +125,7 @@ def smoothed_wheel(crank: CrankAngle, orders: int) -> CrankAngle:
         teeth=crank.teeth,
         gapped=crank.gapped,
         broken=crank.broken,
+        spacing_deg=float(np.sqrt(np.sum(error**2) / max(1, np.count_nonzero(there) - 2 * orders - 1))),
     )
 
 

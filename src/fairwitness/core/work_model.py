@@ -15,7 +15,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 from scipy.interpolate import CubicSpline
-from scipy.linalg import solveh_banded
+from scipy.stats import t as student
 
 from fairwitness.core.crank_wheel import CrankAngle
 from fairwitness.core.engine import CYCLE_DEG, REVOLUTION_DEG, Engine, cylinder_volume
@@ -35,7 +35,19 @@ PUSH_SHARE, PUSH_SPREAD = 0.45, 0.5
 """[M] work stored by compression as a share of a cylinder's net work at part load, and how far that may be off."""
 DRIFT_CYCLES = 8
 """The load is what stays the same over about this many cycles."""
-RIDGE = 1e-3
+BEFORE_DEG, AFTER_DEG = 60.0, 210.0
+"""Stretch around TDC compression that a single event is read from."""
+EVENT_SPREAD = 0.35
+"""[M] how far single events of one cylinder differ, misfires included."""
+MODEL_SHARE = 0.05
+"""[M] of the movement of the averaged cycle that no shape gets right."""
+ALIKE_SHARE = 0.06
+"""[M] scale by which sound cylinders differ; a few may differ by anything."""
+ALIKE_TURNS = 12
+LEVEL_OPEN = 0.2
+"""[M] share of itself by which the common level may be wrong before it is no scale any more."""
+OUTLIER_CHANCE, OUTLIER_CYLINDERS = 1e-4, 8
+"""[M] how rarely sound cylinders may stand out so far, and from how many on their scatter is known at all."""
 FINE = 12
 
 
@@ -49,6 +61,8 @@ class Work:
         Combustion work of each event, in firing-order position.
     level : (cylinders,) float, rad^2/s^2
         Of the averaged cycle.
+    sigma : (cylinders,) float, rad^2/s^2
+        How well it is known, errors of the wheel included.
     residual : float
         Share of the averaged cycle's movement that the shapes do not explain.
     folded : (cycles, steps) float, rpm
@@ -60,6 +74,7 @@ class Work:
 
     per_cycle: FloatArray
     level: FloatArray
+    sigma: FloatArray
     residual: float
     burn_start_deg: float
     folded: FloatArray
@@ -101,18 +116,28 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
     gain = np.diff(energy, append=2 * energy[-1] - energy[-2])
     gain = gain - _drift(gain, steps * min(DRIFT_CYCLES, cycles))
     table = gain.reshape(cycles, steps)
-    mean = np.median(table, axis=0) if cycles >= 5 else table.mean(axis=0)
+    mean = table.mean(axis=0)
     angles = tuple(engine.event_angles_deg.tolist())
-    tried = [(_averaged(mean, _shapes(steps, angles, start)), start) for start in BURN_STARTS_DEG]
-    (level, common, residual), start = min(tried, key=lambda t: t[0][2])
+    noise = _Noise(
+        per_step=float(np.median(np.std(_summed(table.T), axis=1))) / np.sqrt(cycles),
+        wheel=2.0 * float(np.mean(energy)) * _wheel_error(crank, steps, max(6, engine.cylinders)),
+    )
+    tried = [(_averaged(mean, _shapes(steps, angles, start), noise), start) for start in BURN_STARTS_DEG]
+    solved, start = min(tried, key=lambda t: t[0].residual)
+    level = solved.level
     burn = _shapes(steps, angles, start).burn
-    per_event = _events(gain - np.tile(common, cycles), engine.event_angles_deg, burn, start)
+    around = np.cumsum(gain - np.tile(mean, cycles))
+    changes = _event_changes(around, engine.event_angles_deg, burn, start, usual=float(np.median(level)))
+    if solved.usual_sigma > LEVEL_OPEN * float(np.median(level)):
+        level = _level_from_outlier(level, solved.free, changes.std(axis=0) / np.sqrt(cycles))
+    per_event = level + changes
     rpm = omega * 60 / (2 * np.pi)
     folded = rpm.reshape(cycles, steps)
     return Work(
         per_cycle=per_event,
         level=level,
-        residual=residual,
+        sigma=solved.sigma,
+        residual=solved.residual,
         burn_start_deg=start,
         folded=folded - folded.mean(axis=1, keepdims=True),
         cycle_times_s=times[::steps],
@@ -208,28 +233,103 @@ def _over_cycle(torque: Callable[[FloatArray], FloatArray], steps: int, event_de
     return np.asarray(np.diff(over, append=over[0] + total))
 
 
-def _averaged(mean: FloatArray, shapes: _Shapes) -> tuple[FloatArray, FloatArray, float]:
-    """Contributions of the averaged cycle, what is common to all cycles, and the unexplained share."""
+@dataclass(frozen=True, slots=True)
+class _Noise:
+    """What disturbs the averaged cycle of energy."""
+
+    per_step: float
+    wheel: FloatArray
+    """(steps, teeth): what a place error of each tooth of usual size does to each step."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Solved:
+    level: FloatArray
+    sigma: FloatArray
+    free: FloatArray
+    """The same without expecting cylinders to be alike."""
+    residual: float
+    usual_sigma: float
+    """How well the level common to all is known."""
+
+
+def _wheel_error(crank: CrankAngle, steps: int, orders: int) -> FloatArray:
+    """Relative change of energy per step for a place error of each tooth; both revolutions of a cycle see the same.
+
+    Only what ``smoothed_wheel`` had to leave is counted: the orders that combustion makes as well.
+    """
+    teeth = crank.teeth
+    nodes = np.arange(steps + 1) * CYCLE_DEG / steps
+    place = nodes * teeth / REVOLUTION_DEG
+    low = np.floor(place).astype(np.int64)
+    weights = np.zeros((nodes.size, teeth))
+    weights[np.arange(nodes.size), low % teeth] += 1 - (place - low)
+    weights[np.arange(nodes.size), (low + 1) % teeth] += place - low
+    turn = 2 * np.pi * np.arange(teeth)[:, None] * np.arange(1, min(orders, teeth // 4) + 1) / teeth
+    basis = np.concatenate((np.cos(turn), np.sin(turn)), axis=1)
+    left = basis @ np.linalg.pinv(basis)
+    return np.asarray(np.diff(weights @ left, axis=0) * crank.spacing_deg / (CYCLE_DEG / steps))
+
+
+def _averaged(mean: FloatArray, shapes: _Shapes, noise: _Noise) -> _Solved:
+    """Contributions of the averaged cycle, what is common to all cylinders, and the unexplained share.
+
+    Errors of the wheel repeat every revolution, so they look like a cylinder and its companion both deviating. Fitting
+    with them as noise, and with most cylinders expected alike, leaves that to the wheel unless one of the two differs.
+    """
     cylinders = shapes.burn.shape[1]
     gains = np.column_stack((shapes.burn, shapes.push, shapes.inertia))
     # Speed is what was measured, with noise that is alike everywhere: fit the energy, not its changes.
-    columns, energy = (_summed(held) for held in (gains, mean))
-    solution = np.linalg.lstsq(columns, energy, rcond=1e-9)[0]
-    for _ in range(4):
-        level = max(float(np.median(solution[:cylinders])), 1e-12)
-        miss = float(np.std(energy - columns @ solution)) + 1e-12
-        tie = np.zeros((1, columns.shape[1]))
-        tie[0, cylinders] = 1.0
-        tie[0, :cylinders] = -PUSH_SHARE / cylinders
-        weight = 3.0 * miss / (PUSH_SPREAD * PUSH_SHARE * level)
-        rows = np.concatenate((columns, weight * tie))
-        solution = np.linalg.lstsq(rows, np.concatenate((energy, [0.0])), rcond=1e-9)[0]
+    columns, energy = _summed(gains), _summed(mean)
+    wheel = noise.wheel - noise.wheel.mean(axis=0)
+    floor = (MODEL_SHARE * float(np.std(energy))) ** 2 + noise.per_step**2 + 1e-18
+    weight = np.linalg.inv(floor * np.eye(mean.size) + wheel @ wheel.T)
+    curvature, pull = columns.T @ weight @ columns, columns.T @ weight @ energy
+    tie = np.zeros(cylinders + 2)
+    tie[cylinders], tie[:cylinders] = 1.0, -PUSH_SHARE / cylinders
+    level = np.zeros(cylinders + 2)
+    level[:cylinders] = 1.0
+    usual, solution, free = 1e-9, np.zeros(cylinders + 2), np.zeros(cylinders + 2)
+    for turn in range(ALIKE_TURNS):
+        if turn == 0:
+            free = solution = np.linalg.lstsq(curvature, pull, rcond=1e-12)[0]
+            usual = max(float(np.median(solution[:cylinders])), 1e-12)
+            continue
+        apart = np.maximum(np.abs(solution[:cylinders] - usual), 0.02 * usual)
+        alike = np.concatenate((1.0 / (ALIKE_SHARE * usual * apart), (0.0, 0.0)))
+        held = curvature + np.diag(alike) + np.outer(tie, tie) / (PUSH_SPREAD * PUSH_SHARE * usual) ** 2
+        solution = np.linalg.solve(held + 1e-15 * np.trace(held) * np.eye(held.shape[0]), pull + alike * level * usual)
+        usual = max(float(np.median(solution[:cylinders])), 1e-12)
+    open_to = curvature + np.outer(tie, tie) / (PUSH_SPREAD * PUSH_SHARE * usual) ** 2
+    doubt = np.linalg.pinv(open_to, rcond=1e-14)[:cylinders, :cylinders]
+    spread = np.sqrt(np.maximum(np.diag(doubt), 0.0))
+    usual_sigma = float(np.sqrt(max(doubt.mean(), 0.0)))
     rest = energy - columns @ solution
+    explained = wheel @ (wheel.T @ (weight @ rest))
     moved = float(np.sum(energy**2))
-    residual = float(np.sqrt(np.sum(rest**2) / moved)) if moved > 0 else 1.0
-    load = float(np.sum(solution[:cylinders])) / mean.size  # what the crank gives away at the same rate
-    common = gains[:, cylinders:] @ solution[cylinders:] - load
-    return np.asarray(solution[:cylinders]), np.asarray(common), residual
+    residual = float(np.sqrt(np.sum((rest - explained) ** 2) / moved)) if moved > 0 else 1.0
+    return _Solved(np.asarray(solution[:cylinders]), np.asarray(spread), free[:cylinders], residual, usual_sigma)
+
+
+def _level_from_outlier(level: FloatArray, raw: FloatArray, noise: FloatArray) -> FloatArray:
+    """Contributions where the level of all is not known: many cylinders on a coarse wheel hardly move the crank.
+
+    What tells a cylinder from its companion is still known well. One that stands out far beyond the scatter of the
+    others is taken for dead: whether it is that or weak cannot be told then, and that it is ill can.
+    """
+    half = level.size // 2
+    if level.size % 2 or level.size < OUTLIER_CYLINDERS:
+        return level
+    against = raw - np.roll(raw, -half)
+    worst = int(np.argmin(against))
+    others = np.delete(against, [worst, (worst + half) % level.size])
+    scatter = float(np.sqrt(np.mean(others**2))) + float(np.median(noise))
+    usual = float(np.median(level))
+    if -against[worst] < float(student.isf(OUTLIER_CHANCE, half - 1)) * scatter or -against[worst] > usual:
+        return level
+    changed = np.full(level.size, -against[worst])
+    changed[worst] = 0.0
+    return changed
 
 
 def _summed(gain: FloatArray) -> FloatArray:
@@ -241,40 +341,64 @@ def _summed(gain: FloatArray) -> FloatArray:
     return np.asarray(level - level.mean(axis=0))
 
 
-def _events(gain: FloatArray, events_deg: FloatArray, burn: FloatArray, burn_start_deg: float) -> FloatArray:
-    """Work of every single event: a banded system, since power strokes reach only as far as the next few events."""
+def _event_changes(
+    energy: FloatArray, events_deg: FloatArray, burn: FloatArray, burn_start_deg: float, *, usual: float
+) -> FloatArray:
+    """How far the work of every single event is from its cylinder's mean.
+
+    Each event is read from a stretch around it, together with the events that reach into it and a free offset; what
+    noise alone would make is held back by how far events are expected to differ.
+
+    Parameters
+    ----------
+    energy : (cycles * steps,) float
+        Less the averaged cycle.
+    events_deg : (cylinders,) float
+    burn : (steps, cylinders) float
+    burn_start_deg : float
+    usual : float
+        Work of a sound event.
+
+    Returns
+    -------
+    (cycles, cylinders) float
+    """
     steps, n = burn.shape
-    cycles = gain.size // steps
-    # Columns reach into the next cycle; wrapped parts belong to the same event one cycle on.
-    reach = int(np.ceil((EXHAUST_OPEN_DEG + 2 * CYCLE_DEG / steps) / CYCLE_DEG * steps))
-    lead = int(np.ceil((max(0.0, -burn_start_deg) + 2 * CYCLE_DEG / steps) / CYCLE_DEG * steps))
-    starts = np.floor(events_deg / CYCLE_DEG * steps).astype(np.int64) - lead
-    length = reach + lead + 1
-    pieces = np.stack([np.take(burn[:, i], np.arange(starts[i], starts[i] + length), mode="wrap") for i in range(n)])
-    events = cycles * n
-    begin = (starts[None, :] + steps * np.arange(cycles)[:, None]).reshape(-1)
-    padded = np.concatenate((np.zeros(length), gain, np.zeros(length)))
-    windows = padded[(begin + length)[:, None] + np.arange(length)]
-    own = np.tile(pieces, (cycles, 1))
-    right = np.sum(windows * own, axis=1)
-    bands = [np.sum(own * own, axis=1)]
-    for apart in range(1, n + 1):
-        shift = begin[apart:] - begin[:-apart]
-        if shift.size == 0 or shift.min() >= length:
-            break
-        band = np.zeros(events)
-        for kind in range(n):
-            other = (kind + apart) % n
-            by = int(begin[kind + apart] - begin[kind]) if kind + apart < events else length
-            if by < length:
-                band[kind::n] = float(pieces[kind][by:] @ pieces[other][: length - by])
-        band[events - apart :] = 0.0
-        bands.append(band)
-    matrix = np.zeros((len(bands), events))
-    for apart, band in enumerate(bands):
-        matrix[apart] = band
-    matrix[0] += RIDGE * matrix[0].mean()
-    return np.asarray(solveh_banded(matrix, right, lower=True)).reshape(cycles, n)
+    cycles = energy.size // steps
+    width = CYCLE_DEG / steps
+    noise = 1.4826 * float(np.median(np.abs(np.diff(energy, 2)))) / np.sqrt(6.0) + 1e-9 * usual
+    risen = np.stack([_risen(burn[:, i], events_deg[i], width, burn_start_deg) for i in range(n)])
+    before, after = round(BEFORE_DEG / width), round(AFTER_DEG / width)
+    padded = np.pad(energy, (steps, steps), mode="edge")
+    changes = np.empty((cycles, n))
+    for i in range(n):
+        begin = round(events_deg[i] / width)
+        window = np.arange(begin - before, begin + after)
+        columns = [np.ones(window.size)]
+        mine = 0
+        for k in range(n):
+            for turn in (-1, 0, 1):
+                column = np.interp(window, np.arange(-steps, 2 * steps) + turn * steps, risen[k])
+                if np.ptp(column) > 0.02:
+                    if k == i and turn == 0:
+                        mine = len(columns)
+                    columns.append(column)
+        design = np.stack(columns, axis=1)
+        prior = np.full(design.shape[1], (noise / (EVENT_SPREAD * usual)) ** 2)
+        prior[0] = 1e-9
+        solver = np.linalg.solve(design.T @ design + np.diag(prior), design.T)[mine]
+        at = steps + steps * np.arange(cycles)[:, None] + window
+        changes[:, i] = padded[np.clip(at, 0, padded.size - 1)] @ solver
+    return changes - changes.mean(axis=0)
+
+
+def _risen(burn: FloatArray, event_deg: float, width: float, burn_start_deg: float) -> FloatArray:
+    """Share of an event's work already done, over three cycles of which the event belongs to the middle one."""
+    steps = burn.size
+    first = int(np.floor((event_deg + min(0.0, burn_start_deg)) / width)) - 2
+    own = np.cumsum(np.roll(burn, -first % steps))
+    own = np.where(np.arange(steps) * width < EXHAUST_OPEN_DEG + 6 * width - min(0.0, burn_start_deg), own, 1.0)
+    return np.asarray(np.interp(np.arange(-steps, 2 * steps), first + np.arange(steps), own, left=0.0, right=1.0))
 
 
 def _drift(gain: FloatArray, width: int) -> FloatArray:

@@ -18,7 +18,7 @@ from fairwitness.core.capture import Capture, CaptureTest, EngineState, Role
 from fairwitness.core.crank_wheel import CrankAngle, crank_angle, smoothed_wheel
 from fairwitness.core.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
 from fairwitness.core.finding import CycleStrip, Evidence, Finding, Measured, Origin, State, refused
-from fairwitness.core.peers import sound_level
+from fairwitness.core.peers import robust_centre, sound_level
 from fairwitness.core.phase import Anchor, SyncEvents, find_events, sync_channel, waste_spark_split
 from fairwitness.core.quality import Reason
 from fairwitness.core.tooth_times import tooth_times
@@ -28,6 +28,7 @@ FloatArray = NDArray[np.float64]
 
 TEST = CaptureTest.CRANK_SPEED.value
 LINE = "CON"
+RATE = "misfire_rate"
 SPARK_ADVANCE_DEG = 12.0
 """[M] usual at idle; a few degrees more or less turn the shapes a little, not the assignment."""
 SYNC_OFF_DEG = 75.0
@@ -35,7 +36,9 @@ SYNC_OFF_DEG = 75.0
 SEARCH_STEP_DEG = 10.0
 CLEARLY_BETTER = 0.75
 """[M] ratio of residuals from which one phase is taken over another."""
-STEADY_SHARE = 0.07
+CLEAR_OF_SCATTER = 3.5
+"""Standard deviations that an event must lie below the sound ones before it is called a misfire."""
+STEADY_SHARE = 0.2
 """[M] cycles further from the usual speed belong to a snap, a gear change or a stall."""
 
 
@@ -123,19 +126,21 @@ def contributions(per_cycle: FloatArray) -> tuple[FloatArray, list[Contribution]
     """
     level = sound_level(np.percentile(per_cycle, 60, axis=0))
     if not level > 0:
-        return np.zeros(per_cycle.shape), [_contribution(np.zeros(per_cycle.shape[0])) for _ in per_cycle.T]
+        return np.zeros(per_cycle.shape), [_contribution(np.zeros(per_cycle.shape[0]), 0.5) for _ in per_cycle.T]
     shares = per_cycle / level
-    return shares, [_contribution(own) for own in shares.T]
+    scatter = float(np.median(robust_centre(shares)[1]))
+    missed = min(limit.MISFIRE_EVENT_SHARE.value, 1.0 - CLEAR_OF_SCATTER * scatter)
+    return shares, [_contribution(own, missed) for own in shares.T]
 
 
-def _contribution(shares: FloatArray) -> Contribution:
-    missed = shares < limit.MISFIRE_EVENT_SHARE.value
+def _contribution(shares: FloatArray, missed_below: float) -> Contribution:
+    missed = shares < missed_below
     rate = float(np.mean(missed))
     middle = float(np.clip(np.mean(np.clip(shares, 0.0, 1.6)), 0.0, 1.6))
     fired = shares[~missed]
     spread = 1.4826 * float(np.median(np.abs(fired - np.median(fired)))) if fired.size > 2 else 0.0
-    if rate >= limit.MISFIRE_DEAD_RATE.value:
-        state = State.ABSENT if float(np.median(shares)) < limit.CONTRIBUTION_ABSENT_SHARE.value else State.LOW
+    if float(np.median(shares)) < limit.CONTRIBUTION_ABSENT_SHARE.value and middle < 0.5:
+        state = State.ABSENT
     elif rate >= limit.MISFIRE_RATE_MIN.value or middle < limit.CONTRIBUTION_LOW_SHARE.value:
         state = State.LOW
     else:
@@ -267,7 +272,10 @@ def _judged(capture: Capture, engine: Engine, phase: _Phase, reasons: list[Reaso
     )
     cycles = int(np.count_nonzero(steady))
     errors = np.array([c.spread for c in found]) / np.sqrt(cycles)
-    sigmas = np.sqrt(limit.CONTRIBUTION_SIGMA.value**2 + errors**2 + (0.3 * work.residual) ** 2)
+    known = 0.5 * work.sigma / max(sound_level(work.level), 1e-12)
+    sigmas = np.sqrt(
+        limit.CONTRIBUTION_SIGMA.value**2 + errors**2 + np.minimum(known, 1.0) ** 2 + (0.2 * work.residual) ** 2
+    )
     values = np.array([c.share for c in found])
     evidence = None
     if engine.cylinders > 1:
@@ -313,7 +321,13 @@ def _findings(engine: Engine, found: list[Contribution], phase: _Phase, origin: 
     order = engine.firing_order
     if len(phase.rotations) == 1:
         findings = [finding(c, own, _sentence(f"Cylinder {c}", own)) for c, own in zip(order, found, strict=True)]
-        return [*findings, *_random(found, finding)]
+        rates = [
+            replace(finding(c, own, f"Cylinder {c} misfires in {100 * own.misfire_rate:.1f} % of its cycles."),
+                    quantity=RATE, value=round(own.misfire_rate, 4), spread=None)
+            for c, own in zip(order, found, strict=True)
+            if limit.MISFIRE_RATE_MIN.value <= own.misfire_rate < limit.MISFIRE_DEAD_RATE.value
+        ]  # fmt: skip
+        return [*findings, *rates, *_random(found, finding)]
     worst = min(found, key=lambda own: own.share)
     ill = sum(own.state is not State.NORMAL for own in found)
     if not ill:
