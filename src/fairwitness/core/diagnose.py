@@ -15,6 +15,7 @@ from fairwitness.core.reason.discipline import Standing, compared, stand
 from fairwitness.core.reason.faults import Cause, hypotheses
 from fairwitness.core.reason.inference import Posterior, infer
 from fairwitness.core.reason.plan import NextTest, School, next_tests
+from fairwitness.core.reason.preference import raw_preferred
 from fairwitness.core.reason.statement import Statement, compose
 
 HYPOTHESES_LISTED = 12
@@ -110,6 +111,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, school: School = Sch
     """
     engine = case.engine
     measured = _numbered(measured)
+    measured = raw_preferred(measured)
     lines = [m.evidence for m in measured if m.usable and m.evidence is not None]
     posterior = infer(hypotheses(case), lines, engine)
     not_read = _not_read(case, measured)
@@ -174,11 +176,20 @@ def _capture_verdicts(case: Case, measured: tuple[Measured, ...]) -> Iterator[Ca
 
 def _cylinder_verdict(cylinder: int, measured: tuple[Measured, ...], posterior: Posterior) -> CylinderVerdict:
     states = {f.state for m in measured if m.usable for f in m.findings if f.cylinder == cylinder and compared(f)}
+    working = {
+        f.state
+        for m in measured
+        if m.usable and m.evidence is not None and m.evidence.line == "CON"
+        for f in m.findings
+        if f.cylinder == cylinder and compared(f)
+    }
     contribution = "unknown"
-    if State.ABSENT in states:
+    if State.ABSENT in (working or states):
         contribution = "none"
-    elif State.LOW in states:
+    elif State.LOW in (working or states):
         contribution = "reduced"
+    elif working:
+        contribution = "full"
     causes = {
         cause.value: round(posterior.of_cylinder(cylinder, cause), 4)
         for cause in (Cause.IGNITION, Cause.FUEL, Cause.MECHANICAL, Cause.CONTROL)

@@ -15,10 +15,10 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 from scipy.interpolate import CubicSpline
-from scipy.stats import t as student
 
 from fairwitness.core.crank_wheel import CrankAngle
 from fairwitness.core.engine import CYCLE_DEG, REVOLUTION_DEG, Engine, cylinder_volume
+from fairwitness.core.peers import robust_centre
 
 FloatArray = NDArray[np.float64]
 
@@ -46,8 +46,10 @@ ALIKE_SHARE = 0.06
 ALIKE_TURNS = 12
 LEVEL_OPEN = 0.2
 """[M] share of itself by which the common level may be wrong before it is no scale any more."""
-OUTLIER_CHANCE, OUTLIER_CYLINDERS = 1e-4, 8
-"""[M] how rarely sound cylinders may stand out so far, and from how many on their scatter is known at all."""
+SCATTER_USUAL, SCATTER_MIN, SCATTER_MAX = 0.10, 0.04, 0.25
+"""[M] by what share the work of single events differs at idle, and how far that may be off."""
+SCALE_CYLINDERS = 8
+"""Cylinders from which the rhythm of firing is too fast to set the scale."""
 FINE = 12
 
 
@@ -128,8 +130,11 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
     burn = _shapes(steps, angles, start).burn
     around = np.cumsum(gain - np.tile(mean, cycles))
     changes = _event_changes(around, engine.event_angles_deg, burn, start, usual=float(np.median(level)))
-    if solved.usual_sigma > LEVEL_OPEN * float(np.median(level)):
-        level = _level_from_outlier(level, solved.free, changes.std(axis=0) / np.sqrt(cycles))
+    scale = _scale_checked(level, solved, changes)
+    if scale is not None:
+        again = _averaged(mean, _shapes(steps, angles, start), noise, scale).level
+        level = again - np.median(again)
+        level = level + max(scale, float(-level.min()))
     per_event = level + changes
     rpm = omega * 60 / (2 * np.pi)
     folded = rpm.reshape(cycles, steps)
@@ -246,8 +251,6 @@ class _Noise:
 class _Solved:
     level: FloatArray
     sigma: FloatArray
-    free: FloatArray
-    """The same without expecting cylinders to be alike."""
     residual: float
     usual_sigma: float
     """How well the level common to all is known."""
@@ -271,11 +274,12 @@ def _wheel_error(crank: CrankAngle, steps: int, orders: int) -> FloatArray:
     return np.asarray(np.diff(weights @ left, axis=0) * crank.spacing_deg / (CYCLE_DEG / steps))
 
 
-def _averaged(mean: FloatArray, shapes: _Shapes, noise: _Noise) -> _Solved:
+def _averaged(mean: FloatArray, shapes: _Shapes, noise: _Noise, scale: float | None = None) -> _Solved:
     """Contributions of the averaged cycle, what is common to all cylinders, and the unexplained share.
 
     Errors of the wheel repeat every revolution, so they look like a cylinder and its companion both deviating. Fitting
     with them as noise, and with most cylinders expected alike, leaves that to the wheel unless one of the two differs.
+    How alike goes by the work of a sound event, given as ``scale`` where the cycle itself does not tell it.
     """
     cylinders = shapes.burn.shape[1]
     gains = np.column_stack((shapes.burn, shapes.push, shapes.inertia))
@@ -289,14 +293,15 @@ def _averaged(mean: FloatArray, shapes: _Shapes, noise: _Noise) -> _Solved:
     tie[cylinders], tie[:cylinders] = 1.0, -PUSH_SHARE / cylinders
     level = np.zeros(cylinders + 2)
     level[:cylinders] = 1.0
-    usual, solution, free = 1e-9, np.zeros(cylinders + 2), np.zeros(cylinders + 2)
+    usual, solution = 1e-9, np.zeros(cylinders + 2)
     for turn in range(ALIKE_TURNS):
         if turn == 0:
-            free = solution = np.linalg.lstsq(curvature, pull, rcond=1e-12)[0]
+            solution = np.linalg.lstsq(curvature, pull, rcond=1e-12)[0]
             usual = max(float(np.median(solution[:cylinders])), 1e-12)
             continue
-        apart = np.maximum(np.abs(solution[:cylinders] - usual), 0.02 * usual)
-        alike = np.concatenate((1.0 / (ALIKE_SHARE * usual * apart), (0.0, 0.0)))
+        size = usual if scale is None else scale
+        apart = np.maximum(np.abs(solution[:cylinders] - usual), 0.02 * size)
+        alike = np.concatenate((1.0 / (ALIKE_SHARE * size * apart), (0.0, 0.0)))
         held = curvature + np.diag(alike) + np.outer(tie, tie) / (PUSH_SPREAD * PUSH_SHARE * usual) ** 2
         solution = np.linalg.solve(held + 1e-15 * np.trace(held) * np.eye(held.shape[0]), pull + alike * level * usual)
         usual = max(float(np.median(solution[:cylinders])), 1e-12)
@@ -308,28 +313,21 @@ def _averaged(mean: FloatArray, shapes: _Shapes, noise: _Noise) -> _Solved:
     explained = wheel @ (wheel.T @ (weight @ rest))
     moved = float(np.sum(energy**2))
     residual = float(np.sqrt(np.sum((rest - explained) ** 2) / moved)) if moved > 0 else 1.0
-    return _Solved(np.asarray(solution[:cylinders]), np.asarray(spread), free[:cylinders], residual, usual_sigma)
+    return _Solved(np.asarray(solution[:cylinders]), np.asarray(spread), residual, usual_sigma)
 
 
-def _level_from_outlier(level: FloatArray, raw: FloatArray, noise: FloatArray) -> FloatArray:
-    """Contributions where the level of all is not known: many cylinders on a coarse wheel hardly move the crank.
+def _scale_checked(level: FloatArray, solved: _Solved, changes: FloatArray) -> float | None:
+    """Work of a sound event as the scatter of single events has it, where the averaged cycle does not know.
 
-    What tells a cylinder from its companion is still known well. One that stands out far beyond the scatter of the
-    others is taken for dead: whether it is that or weak cannot be told then, and that it is ill can.
+    Many cylinders on a coarse wheel hardly move the crank at the rhythm of firing. Combustion never repeats exactly,
+    though: sound events scatter by a usual share of their work.
     """
-    half = level.size // 2
-    if level.size % 2 or level.size < OUTLIER_CYLINDERS:
-        return level
-    against = raw - np.roll(raw, -half)
-    worst = int(np.argmin(against))
-    others = np.delete(against, [worst, (worst + half) % level.size])
-    scatter = float(np.sqrt(np.mean(others**2))) + float(np.median(noise))
     usual = float(np.median(level))
-    if -against[worst] < float(student.isf(OUTLIER_CHANCE, half - 1)) * scatter or -against[worst] > usual:
-        return level
-    changed = np.full(level.size, -against[worst])
-    changed[worst] = 0.0
-    return changed
+    scatter = float(np.median(robust_centre(changes)[1]))
+    plausible = SCATTER_MIN * usual <= scatter <= SCATTER_MAX * usual
+    if level.size < SCALE_CYLINDERS or (solved.usual_sigma <= LEVEL_OPEN * usual and plausible):
+        return None
+    return max(scatter, 1e-12) / SCATTER_USUAL
 
 
 def _summed(gain: FloatArray) -> FloatArray:
@@ -389,7 +387,7 @@ def _event_changes(
         solver = np.linalg.solve(design.T @ design + np.diag(prior), design.T)[mine]
         at = steps + steps * np.arange(cycles)[:, None] + window
         changes[:, i] = padded[np.clip(at, 0, padded.size - 1)] @ solver
-    return changes - changes.mean(axis=0)
+    return np.asarray(changes - changes.mean(axis=0))
 
 
 def _risen(burn: FloatArray, event_deg: float, width: float, burn_start_deg: float) -> FloatArray:

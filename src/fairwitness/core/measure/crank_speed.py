@@ -130,7 +130,19 @@ def contributions(per_cycle: FloatArray) -> tuple[FloatArray, list[Contribution]
     shares = per_cycle / level
     scatter = float(np.median(robust_centre(shares)[1]))
     missed = min(limit.MISFIRE_EVENT_SHARE.value, 1.0 - CLEAR_OF_SCATTER * scatter)
-    return shares, [_contribution(own, missed) for own in shares.T]
+    return shares, _neighbours_spared([_contribution(own, missed) for own in shares.T])
+
+
+def _neighbours_spared(found: list[Contribution]) -> list[Contribution]:
+    """A cylinder fired beside a much worse one is not accused of a mild deviation: power strokes overlap."""
+    spared = []
+    for i, own in enumerate(found):
+        beside = (found[i - 1], found[(i + 1) % len(found)])
+        worse = len(found) > 2 and min(b.share for b in beside) < own.share - limit.BESIDE_WORSE_BY.value
+        mild = own.state is State.LOW and own.share >= limit.BESIDE_WORSE_LOW_SHARE.value
+        mild = mild and own.misfire_rate < limit.MISFIRE_RATE_MIN.value
+        spared.append(replace(own, state=State.NORMAL) if worse and mild else own)
+    return spared
 
 
 def _contribution(shares: FloatArray, missed_below: float) -> Contribution:

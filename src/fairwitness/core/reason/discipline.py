@@ -14,7 +14,14 @@ from fairwitness.core.reason.inference import Posterior
 CAUSE_CLEAR = 0.6
 CYLINDER_CLEAR = 0.5
 FAULT_CLEAR = 0.75
-"""[M] probabilities from which a cause, a cylinder and a single fault are named."""
+ILL_CLEAR = 0.9
+"""[M] probabilities from which a cause, a cylinder, a single fault, and any fault at all are named."""
+BLAMED = (Cause.IGNITION, Cause.FUEL, Cause.MECHANICAL, Cause.CONTROL)
+SEALING, WORK = "RC", "CON"
+CAUSE_LINES = {
+    "FV": "Whether it sparks: secondary voltage of all cylinders.",
+    "IC": "Whether it is fed: injector current of all cylinders.",
+}
 
 
 class Status(StrEnum):
@@ -40,6 +47,8 @@ class Standing:
     probability: float
     unmet: tuple[str, ...]
     contradiction: str = ""
+    cause_open: bool = False
+    """Some cylinder is ill; ``cause`` is only the likeliest."""
 
 
 def stand(posterior: Posterior, measured: Sequence[Measured], engine: Engine, *, unread: int) -> Standing:
@@ -59,11 +68,10 @@ def stand(posterior: Posterior, measured: Sequence[Measured], engine: Engine, *,
     Standing
     """
     usable = [m for m in measured if m.usable and m.evidence is not None]
-    contradiction = _contradiction(usable)
-    low = _accused_by_findings(usable)
-    mechanical = posterior.of_cause(Cause.MECHANICAL)
     if not usable:
         return _nothing(Status.INCONCLUSIVE, posterior, ("A usable capture.",))
+    contradiction = _contradiction(usable)
+    low = _accused_by_findings(usable)
     if contradiction:
         return Standing(
             status=Status.INCONCLUSIVE,
@@ -71,12 +79,14 @@ def stand(posterior: Posterior, measured: Sequence[Measured], engine: Engine, *,
             cylinders=(),
             rivals=tuple(sorted(low)),
             faults=(),
-            probability=round(mechanical, 4),
+            probability=round(max(posterior.of_cause(c) for c in BLAMED), 4),
             unmet=("Two lines of evidence that agree.",),
             contradiction=contradiction,
         )
-    if mechanical >= CAUSE_CLEAR:
-        return _accusation(posterior, usable, engine)
+    cause = max(BLAMED, key=posterior.of_cause)
+    ill = 1.0 - posterior.of_cause(Cause.NONE) - posterior.of_cause(Cause.OTHER)
+    if posterior.of_cause(cause) >= CAUSE_CLEAR or (ill >= ILL_CLEAR and low):
+        return _accusation(posterior, usable, engine, cause)
     if low or _open_accusation(usable):
         return _nothing(Status.INCONCLUSIVE, posterior, ("A deviation clear enough to stand out.",), tuple(sorted(low)))
     if unread:
@@ -88,34 +98,38 @@ def stand(posterior: Posterior, measured: Sequence[Measured], engine: Engine, *,
         rivals=(),
         faults=(),
         probability=round(posterior.of_cause(Cause.NONE), 4),
-        unmet=("Tests of contribution, ignition and fuel.",),
+        unmet=tuple(_untested(usable)),
     )
 
 
-def _accusation(posterior: Posterior, usable: Sequence[Measured], engine: Engine) -> Standing:
-    cause = Cause.MECHANICAL
+def _accusation(posterior: Posterior, usable: Sequence[Measured], engine: Engine, cause: Cause) -> Standing:
+    clear = posterior.of_cause(cause) >= CAUSE_CLEAR
+    causes = (cause,) if clear else BLAMED
     # A mechanical fault outside the catalogue sits where the cylinders were found low.
     unlisted = sum(
         float(p)
         for h, p in zip(posterior.hypotheses, posterior.probabilities, strict=True)
-        if h.fault == OTHER_MECHANICAL
+        if h.fault == OTHER_MECHANICAL and Cause.MECHANICAL in causes
     )
     found = _accused_by_findings(usable)
-    shares = {c: posterior.of_cylinder(c, cause) + (unlisted if c in found else 0.0) for c in engine.firing_order}
+    shares = {
+        c: sum(posterior.of_cylinder(c, k) for k in causes) + (unlisted if c in found else 0.0)
+        for c in engine.firing_order
+    }
     cylinders = tuple(sorted(c for c, p in shares.items() if p >= CYLINDER_CLEAR))
     rivals = () if cylinders else tuple(sorted(c for c, p in shares.items() if p >= 0.5 * max(shares.values())))
-    mechanical = posterior.of_cause(cause)
-    probability = min(mechanical, *(shares[c] for c in cylinders)) if cylinders else mechanical
+    whole = posterior.of_cause(cause)
+    probability = min(whole, *(shares[c] for c in cylinders)) if cylinders else whole
     sources = {m.evidence.source for m in usable if m.evidence is not None and _accuses(m)}
     top, p_top = posterior.hypotheses[0], float(posterior.probabilities[0])
-    faults = (top.fault,) if p_top >= FAULT_CLEAR and top.cause is cause and top.fault in FAULTS else ()
+    faults = (top.fault,) if clear and p_top >= FAULT_CLEAR and top.cause is cause and top.fault in FAULTS else ()
     unmet = []
     if not cylinders:
         unmet.append("Which cylinder: a sync on one known cylinder.")
     if len(sources) < 2:
         unmet.append("A second, different test that shows the same cylinder.")
-    unmet.append("Where the pressure goes: crankcase, intake, tailpipe or the neighbour.")
-    status = Status.SUPPORTED if len(sources) >= 2 and cylinders else Status.SUSPECTED
+    unmet += _missing(cause if clear else Cause.NONE, usable)
+    status = Status.SUPPORTED if len(sources) >= 2 and cylinders and clear else Status.SUSPECTED
     return Standing(
         status=status,
         cause=cause,
@@ -124,7 +138,30 @@ def _accusation(posterior: Posterior, usable: Sequence[Measured], engine: Engine
         faults=faults,
         probability=round(probability, 4),
         unmet=tuple(unmet),
+        cause_open=not clear,
     )
+
+
+def _missing(cause: Cause, usable: Sequence[Measured]) -> list[str]:
+    """What this cause still wants seen before a part may be named."""
+    if cause is Cause.MECHANICAL:
+        return ["Where the pressure goes: crankcase, intake, tailpipe or the neighbour."]
+    lines = {m.evidence.line for m in usable if m.evidence is not None}
+    missing = []
+    if SEALING not in lines:
+        missing.append("Whether the cylinder seals: relative compression.")
+    missing += [words for line, words in CAUSE_LINES.items() if line not in lines]
+    return missing
+
+
+def _untested(usable: Sequence[Measured]) -> list[str]:
+    lines = {m.evidence.line for m in usable if m.evidence is not None}
+    wanted = {SEALING: "sealing", WORK: "contribution", "FV": "ignition", "IC": "fuel"}
+    open_to = [words for line, words in wanted.items() if line not in lines]
+    if not open_to:
+        return []
+    listed = open_to[0] if len(open_to) == 1 else f"{', '.join(open_to[:-1])} and {open_to[-1]}"
+    return [f"Tests of {listed}."]
 
 
 def _nothing(status: Status, posterior: Posterior, unmet: tuple[str, ...], rivals: tuple[int, ...] = ()) -> Standing:
@@ -176,6 +213,10 @@ def _contradiction(usable: Sequence[Measured]) -> str:
     for i, one in enumerate(decided):
         for other in decided[i + 1 :]:
             first, second = _low_cylinders(one), _low_cylinders(other)
+            assert one.evidence is not None
+            assert other.evidence is not None
+            if one.evidence.line != other.evidence.line:
+                continue  # a cylinder that leaks and another that does not fire are two findings, not a quarrel
             if first and second and not first & second:
                 return (
                     f"{_name(one)} accuses cylinder {_list(first)}, {_name(other)} accuses cylinder {_list(second)}. "
@@ -187,7 +228,11 @@ def _contradiction(usable: Sequence[Measured]) -> str:
 def _name(measured: Measured) -> str:
     if measured.resource is not None:
         return f"Capture {measured.resource}"
-    return "The scan tool's speed table"
+    return {
+        "cranking_speed": "The scan tool's speed table",
+        "misfire_counts": "The control unit's misfire count",
+        "power_balance": "The power balance",
+    }.get(measured.test, measured.test.replace("_", " ").capitalize())
 
 
 def _list(cylinders: frozenset[int]) -> str:

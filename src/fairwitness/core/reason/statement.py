@@ -13,6 +13,20 @@ from fairwitness.core.reason.faults import FAULTS, Cause
 from fairwitness.core.reason.inference import Posterior
 
 RIVALS_NAMED = 3
+CAUSE_NAMES = {
+    Cause.IGNITION: "ignition",
+    Cause.FUEL: "fuel",
+    Cause.MECHANICAL: "mechanical",
+    Cause.CONTROL: "control",
+}
+CAUSE_WORDS = {
+    Cause.IGNITION: "the reason is ignition",
+    Cause.FUEL: "the reason is fuel",
+    Cause.CONTROL: "the control unit cuts it",
+    Cause.MECHANICAL: "the reason is mechanical",
+}
+SHARES_OF_PEERS = {"relative_compression": "", "crank_speed": " in work", "exhaust_pulse": " at the tailpipe"}
+"""Tests that give shares, and what of."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,7 +100,10 @@ def _headline(standing: Standing, measured: Sequence[Measured], engine: Engine) 
         return (
             "Nothing can be said yet: no capture so far can be believed." if measured else "Nothing was measured yet."
         )
-    if standing.status in (Status.SUSPECTED, Status.SUPPORTED) and standing.cylinders:
+    accused = standing.status in (Status.SUSPECTED, Status.SUPPORTED)
+    if accused and (standing.cause is not Cause.MECHANICAL or standing.cause_open):
+        return _not_working(standing, usable, engine)
+    if accused and standing.cylinders:
         who = cylinders_in_words(standing.cylinders)
         dead = all(_state_of(c, usable) is State.ABSENT for c in standing.cylinders)
         verb = "does" if len(standing.cylinders) == 1 else "do"
@@ -100,7 +117,30 @@ def _headline(standing: Standing, measured: Sequence[Measured], engine: Engine) 
         return "A cylinder does not seal; which one is still open."
     if standing.rivals:
         return f"{cylinders_in_words(standing.rivals).capitalize()} may be low, but not clearly."
+    lines = {m.evidence.line for m in usable if m.evidence is not None}
+    if "CON" in lines and "RC" in lines:
+        return "Compression is even and all cylinders work alike: no cylinder is accused."
+    if "CON" in lines:
+        return "All cylinders work alike: no cylinder is accused."
     return "Compression is even: no cylinder is accused."
+
+
+def _not_working(standing: Standing, usable: Sequence[Measured], engine: Engine) -> str:
+    """The headline of a cylinder that does not do its share for another reason than sealing, or for an open one."""
+    causes = CAUSE_WORDS.get(standing.cause, "")
+    if standing.cause_open:
+        causes = "why is still open"
+    if not standing.cylinders:
+        if 1 < len(standing.rivals) < engine.cylinders:
+            return f"Cylinder {' or '.join(map(str, standing.rivals))} does not do its share; {causes}."
+        return f"A cylinder does not do its share, which one is still open; {causes}."
+    who = cylinders_in_words(standing.cylinders).capitalize()
+    dead = all(_state_of(c, usable) is State.ABSENT for c in standing.cylinders)
+    plural = len(standing.cylinders) > 1
+    verb = ("do" if plural else "does") + (
+        " no work" if dead else (" not do their share" if plural else " not do its share")
+    )
+    return f"{who} {verb}; {causes}."
 
 
 def _seen(measured: Sequence[Measured]) -> list[Sentence]:
@@ -117,13 +157,14 @@ def _seen(measured: Sequence[Measured]) -> list[Sentence]:
         ill = [f for f in own if f.state is not State.NORMAL]
         sentences += [Sentence(f.statement, (f.id,)) for f in ill]
         rest = [f for f in own if f.state is State.NORMAL and f.cylinder is not None]
-        if rest and m.test == "relative_compression" and len(own) > 1:
+        if rest and m.test in SHARES_OF_PEERS and len(own) > 1:
             shares = [100 * f.value for f in rest if f.value is not None]
             who = "All cylinders lie" if not ill else ("The others lie" if len(rest) > 1 else "The other lies")
             spread = (
                 f"between {min(shares):.0f} and {max(shares):.0f} %" if len(shares) > 1 else f"at {shares[0]:.0f} %"
             )
-            sentences.append(Sentence(f"{who} {spread} of their peers{over}.", tuple(f.id for f in rest)))
+            words = f"{who} {spread} of their peers{SHARES_OF_PEERS[m.test]}{over}."
+            sentences.append(Sentence(words, tuple(f.id for f in rest)))
         elif not ill:
             sentences += [Sentence(f.statement, (f.id,)) for f in own[:1]]
         sentences += [Sentence(f.statement, (f.id,)) for f in m.findings if not compared(f)]
@@ -139,7 +180,9 @@ def _merged(sentences: Sequence[Sentence]) -> list[Sentence]:
 
 
 def _source(m: Measured) -> str:
-    return f"Capture {m.resource}" if m.resource is not None else "The cranking speed table"
+    if m.resource is not None:
+        return f"Capture {m.resource}"
+    return {"cranking_speed": "The cranking speed table"}.get(m.test, f"The {m.test.replace('_', ' ')}")
 
 
 def _follows(standing: Standing, posterior: Posterior, measured: Sequence[Measured], engine: Engine) -> list[Sentence]:
@@ -148,12 +191,15 @@ def _follows(standing: Standing, posterior: Posterior, measured: Sequence[Measur
         return [Sentence(standing.contradiction, ids)]
     if not any(m.usable for m in measured):
         return [Sentence("No cylinder is accused and none is cleared.")]
-    if standing.status in (Status.SUSPECTED, Status.SUPPORTED):
+    accused = standing.status in (Status.SUSPECTED, Status.SUPPORTED)
+    if accused and (standing.cause is not Cause.MECHANICAL or standing.cause_open):
+        return _separated(standing, posterior, measured, engine, ids)
+    if accused:
         sentences = [Sentence("The cause is mechanical: neither coils nor injectors change compression.", ids)]
         pattern = _pattern(standing.cylinders, engine)
         if pattern:
             sentences.append(Sentence(pattern, ids))
-        names = _likely(posterior)
+        names = _likely(posterior, (Cause.MECHANICAL,))
         if names:
             sentences.append(Sentence(f"Most likely: {names}.", ids))
         beside = _beside(standing.cylinders, measured, engine)
@@ -161,14 +207,46 @@ def _follows(standing: Standing, posterior: Posterior, measured: Sequence[Measur
             sentences.append(Sentence(beside, ids))
         return sentences
     even = tuple(f.id for m in measured if m.usable for f in m.findings if compared(f))
+    lines = {m.evidence.line for m in measured if m.usable and m.evidence is not None}
     if standing.rivals:
         return [Sentence("The deviation is too small to accuse anyone; repeat with more cycles.", ids)]
     if engine.cylinders == 1:
         return [Sentence("A single cylinder has no peers: only an absolute figure can judge it.", even)]
+    if "RC" not in lines:
+        return [Sentence("No cylinder works less than its peers here; load and heat may change that.", even)]
+    on = "look at contribution, ignition and fuel" if "CON" not in lines else "nothing was missing while it ran either"
     return [
-        Sentence("A single leaking cylinder is not the reason; look at contribution, ignition and fuel.", even),
+        Sentence(f"A single leaking cylinder is not the reason; {on}.", even),
         Sentence("An engine equally low everywhere would look the same: the comparison is relative.", even),
     ]
+
+
+def _separated(
+    standing: Standing, posterior: Posterior, measured: Sequence[Measured], engine: Engine, ids: tuple[str, ...]
+) -> list[Sentence]:
+    """What separates the causes of a cylinder that does not do its share."""
+    sentences = []
+    sealing = [m for m in measured if m.usable and m.evidence is not None and m.evidence.line == "RC"]
+    even = [
+        f
+        for m in sealing
+        for f in m.findings
+        if compared(f) and f.state is State.NORMAL and (f.cylinder is None or f.cylinder in standing.cylinders)
+    ]
+    low = [f for m in sealing for f in m.findings if compared(f) and f.state in (State.LOW, State.ABSENT)]
+    if even and not low:
+        text = "Compression is even and the work is missing: not sealing. Go to ignition and fuel."
+        sentences.append(Sentence(text, (*ids, *(f.id for f in even))))
+    elif not sealing:
+        sentences.append(Sentence("Whether it seals was not asked yet: mechanical, ignition and fuel all remain.", ids))
+    chances = [(posterior.of_cause(cause), words) for cause, words in CAUSE_NAMES.items()]
+    listed = ", ".join(f"{words} {100 * p:.0f} %" for p, words in sorted(chances, reverse=True) if p >= 0.02)
+    sentences.append(Sentence(f"By cause: {listed}.", ids))
+    causes = tuple(CAUSE_NAMES) if standing.cause_open else (standing.cause,)
+    names = _likely(posterior, causes)
+    if names:
+        sentences.append(Sentence(f"Most likely: {names}.", ids))
+    return sentences
 
 
 def _pattern(cylinders: tuple[int, ...], engine: Engine) -> str:
@@ -185,11 +263,11 @@ def _pattern(cylinders: tuple[int, ...], engine: Engine) -> str:
     return ""
 
 
-def _likely(posterior: Posterior) -> str:
-    """The leading mechanical faults with their chances, over all places."""
+def _likely(posterior: Posterior, causes: tuple[Cause, ...]) -> str:
+    """The leading faults of some causes with their chances, over all places."""
     chances: dict[str, float] = {}
     for hypothesis, p in zip(posterior.hypotheses, posterior.probabilities, strict=True):
-        if hypothesis.cause is Cause.MECHANICAL and hypothesis.fault in FAULTS:
+        if hypothesis.cause in causes and hypothesis.fault in FAULTS:
             chances[hypothesis.fault] = chances.get(hypothesis.fault, 0.0) + float(p)
     ranked = sorted(chances.items(), key=lambda item: -item[1])[:RIVALS_NAMED]
     return ", ".join(f"{FAULTS[fault].words} ({100 * p:.0f} %)" for fault, p in ranked if p >= 0.02)
@@ -224,7 +302,7 @@ def _value_of(cylinder: int, measured: Sequence[Measured]) -> float | None:
 def _not_seen(standing: Standing, measured: Sequence[Measured], not_read: Sequence[str]) -> list[Sentence]:
     sentences = [Sentence(text) for text in standing.unmet]
     usable = [m for m in measured if m.usable]
-    if usable and standing.status is Status.NO_FAULT_FOUND:
+    if usable and standing.status is Status.NO_FAULT_FOUND and any(m.test == "relative_compression" for m in usable):
         sentences.append(Sentence("An absolute compression figure: gauge or pressure in the cylinder."))
     cautious = {
         r.code: r.statement
