@@ -44,6 +44,8 @@ MODEL_SHARE = 0.05
 ALIKE_SHARE = 0.06
 """[M] scale by which sound cylinders differ; a few may differ by anything."""
 ALIKE_TURNS = 12
+LEAST_SHARE = 0.25
+"""[M] work of a sound event is more than this share of how far the energy swings over a cycle."""
 LEVEL_OPEN = 0.2
 """[M] share of itself by which the common level may be wrong before it is no scale any more."""
 SCATTER_USUAL, SCATTER_MIN, SCATTER_MAX = 0.10, 0.04, 0.25
@@ -293,18 +295,19 @@ def _averaged(mean: FloatArray, shapes: _Shapes, noise: _Noise, scale: float | N
     tie[cylinders], tie[:cylinders] = 1.0, -PUSH_SHARE / cylinders
     level = np.zeros(cylinders + 2)
     level[:cylinders] = 1.0
-    usual, solution = 1e-9, np.zeros(cylinders + 2)
+    least = LEAST_SHARE * float(np.ptp(energy)) + 1e-12
+    usual, solution = least, np.zeros(cylinders + 2)
     for turn in range(ALIKE_TURNS):
         if turn == 0:
             solution = np.linalg.lstsq(curvature, pull, rcond=1e-12)[0]
-            usual = max(float(np.median(solution[:cylinders])), 1e-12)
+            usual = max(float(np.median(solution[:cylinders])), 2 * least)
             continue
         size = usual if scale is None else scale
         apart = np.maximum(np.abs(solution[:cylinders] - usual), 0.02 * size)
         alike = np.concatenate((1.0 / (ALIKE_SHARE * size * apart), (0.0, 0.0)))
         held = curvature + np.diag(alike) + np.outer(tie, tie) / (PUSH_SPREAD * PUSH_SHARE * usual) ** 2
         solution = np.linalg.solve(held + 1e-15 * np.trace(held) * np.eye(held.shape[0]), pull + alike * level * usual)
-        usual = max(float(np.median(solution[:cylinders])), 1e-12)
+        usual = max(float(np.median(solution[:cylinders])), least)
     open_to = curvature + np.outer(tie, tie) / (PUSH_SPREAD * PUSH_SHARE * usual) ** 2
     doubt = np.linalg.pinv(open_to, rcond=1e-14)[:cylinders, :cylinders]
     spread = np.sqrt(np.maximum(np.diag(doubt), 0.0))

@@ -88,7 +88,8 @@ def assess(seed: int) -> Outcome:
     elif measured.usable:
         right = named == {cylinder} if ill is None else cylinder in named
         if kind == "intermittent" and ill is not None:
-            rate_off = _rate(measured, cylinder) - ill
+            _, true_rate = truth(course, cylinder, (measured.cycle_starts_s[0], measured.cycle_starts_s[-1]))
+            rate_off = _rate(measured, cylinder) - true_rate
             right = abs(rate_off) <= RATE_OFF_MAX
     return Outcome(
         seed=seed,
@@ -125,17 +126,15 @@ def _course(engine: Engine, kind: str, cylinder: int, rng: np.random.Generator) 
     return course, None
 
 
-def truth(course: Course, cylinder: int) -> tuple[float, float]:
-    """Share of the peers' heat, and share of events without any."""
-    heats = {c: held.heat[_seen(course, held.tdc_deg)] for c, held in course.cylinders.items()}
+def truth(course: Course, cylinder: int, span_s: tuple[float, float] | None = None) -> tuple[float, float]:
+    """Share of the peers' heat, and share of events without any, over the course or a span of it."""
+    ends = course.angle_at(np.array(span_s)) if span_s is not None else course.run.angle_deg[[0, -1]]
+    heats = {
+        c: held.heat[(held.tdc_deg >= ends[0]) & (held.tdc_deg <= ends[1])] for c, held in course.cylinders.items()
+    }
     peers = float(np.median([np.mean(h) for c, h in heats.items() if c != cylinder]))
     own = heats[cylinder]
     return float(np.mean(own)) / peers, float(np.mean(own <= 0.0))
-
-
-def _seen(course: Course, tdc_deg: np.ndarray) -> np.ndarray:
-    run = course.run.angle_deg
-    return np.asarray((tdc_deg >= run[0]) & (tdc_deg <= run[-1]))
 
 
 def _rate(measured: Measured, cylinder: int) -> float:

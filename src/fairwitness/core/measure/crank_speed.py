@@ -36,6 +36,9 @@ SYNC_OFF_DEG = 75.0
 SEARCH_STEP_DEG = 10.0
 CLEARLY_BETTER = 0.75
 """[M] ratio of residuals from which one phase is taken over another."""
+HEAP_MIN, HEAPS_APART, HEAP_LOW_SHARE, HEAP_HIGH = 2, 4.5, 0.6, 0.6
+"""[M] events of a heap, how far heaps lie apart in scatters of their own, how much less a misfire and how much at least
+a burnt event does."""
 CLEAR_OF_SCATTER = 3.5
 """Standard deviations that an event must lie below the sound ones before it is called a misfire."""
 STEADY_SHARE = 0.2
@@ -146,7 +149,7 @@ def _neighbours_spared(found: list[Contribution]) -> list[Contribution]:
 
 
 def _contribution(shares: FloatArray, missed_below: float) -> Contribution:
-    missed = shares < missed_below
+    missed = shares < _parted(shares, missed_below)
     rate = float(np.mean(missed))
     middle = float(np.clip(np.mean(np.clip(shares, 0.0, 1.6)), 0.0, 1.6))
     fired = shares[~missed]
@@ -158,6 +161,28 @@ def _contribution(shares: FloatArray, missed_below: float) -> Contribution:
     else:
         state = State.NORMAL
     return Contribution(share=middle, spread=spread, misfire_rate=rate, events=shares.size, state=state)
+
+
+def _parted(shares: FloatArray, usual: float) -> float:
+    """Where misfires end and burnt events begin: between two heaps where there are two, else the usual limit.
+
+    The heaps are parted where they scatter least about their own means [P: Otsu, IEEE Trans. SMC 9 (1979)].
+    """
+    ranked = np.sort(shares)
+    count = ranked.size
+    if count < 2 * HEAP_MIN:
+        return usual
+    below = np.arange(HEAP_MIN, count - HEAP_MIN + 1)
+    sums = np.cumsum(ranked)
+    low = sums[below - 1] / below
+    high = (sums[-1] - sums[below - 1]) / (count - below)
+    best = int(np.argmax(below * (count - below) * (high - low) ** 2))
+    cut = int(below[best])
+    within = float(np.sqrt((np.var(ranked[:cut]) * cut + np.var(ranked[cut:]) * (count - cut)) / count))
+    apart = float(high[best] - low[best])
+    if apart < HEAPS_APART * within or low[best] > HEAP_LOW_SHARE * high[best] or high[best] < HEAP_HIGH:
+        return usual
+    return float(0.5 * (ranked[cut - 1] + ranked[cut]))
 
 
 def _sync(capture: Capture, engine: Engine) -> SyncEvents | None:
