@@ -108,18 +108,21 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
         None where fewer than two whole cycles were seen.
     """
     steps = steps_of(engine, crank.teeth)
-    first = tdc1_deg + CYCLE_DEG * np.ceil((crank.angle_deg[0] - tdc1_deg) / CYCLE_DEG)
-    cycles = int((crank.angle_deg[-1] - first) // CYCLE_DEG)
+    width = CYCLE_DEG / steps
+    lead, tail = round(BEFORE_DEG / width), round(AFTER_DEG / width)  # so that the outermost events are seen whole
+    first = tdc1_deg + CYCLE_DEG * np.ceil((crank.angle_deg[0] + lead * width - tdc1_deg) / CYCLE_DEG)
+    cycles = int((crank.angle_deg[-1] - tail * width - first) // CYCLE_DEG)
     if cycles < 2:
         return None
-    nodes = first + np.arange(cycles * steps + 1) * (CYCLE_DEG / steps)
+    nodes = first + np.arange(-lead, cycles * steps + tail + 1) * width
     times = CubicSpline(crank.angle_deg, crank.times_s)(nodes)  # across missing teeth the speed goes on changing
-    omega = np.deg2rad(CYCLE_DEG / steps) / np.diff(times)
+    omega = np.deg2rad(width) / np.diff(times)
     energy = 0.5 * omega**2
     # Gain from the middle of one step to the middle of the next, so half a step later than its node.
     gain = np.diff(energy, append=2 * energy[-1] - energy[-2])
     gain = gain - _drift(gain, steps * min(DRIFT_CYCLES, cycles))
-    table = gain.reshape(cycles, steps)
+    whole = slice(lead, lead + cycles * steps)
+    table = gain[whole].reshape(cycles, steps)
     mean = table.mean(axis=0)
     angles = tuple(engine.event_angles_deg.tolist())
     noise = _Noise(
@@ -130,15 +133,17 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
     solved, start = min(tried, key=lambda t: t[0].residual)
     level = solved.level
     burn = _shapes(steps, angles, start).burn
-    around = np.cumsum(gain - np.tile(mean, cycles))
-    changes = _event_changes(around, engine.event_angles_deg, burn, start, usual=float(np.median(level)))
+    around = np.cumsum(gain - mean[np.arange(-lead, cycles * steps + tail) % steps])
+    usual = float(np.median(level))
+    changes = _event_changes(around, lead, cycles, engine.event_angles_deg, burn, start, usual=usual)
     scale = _scale_checked(level, solved, changes)
     if scale is not None:
         again = _averaged(mean, _shapes(steps, angles, start), noise, scale).level
         level = again - np.median(again)
         level = level + max(scale, float(-level.min()))
     per_event = level + changes
-    rpm = omega * 60 / (2 * np.pi)
+    rpm = omega[whole] * 60 / (2 * np.pi)
+    begins = times[lead::steps][: cycles + 1]
     folded = rpm.reshape(cycles, steps)
     return Work(
         per_cycle=per_event,
@@ -147,8 +152,8 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
         residual=solved.residual,
         burn_start_deg=start,
         folded=folded - folded.mean(axis=1, keepdims=True),
-        cycle_times_s=times[::steps],
-        rpm=120.0 / np.diff(times[::steps]),
+        cycle_times_s=begins,
+        rpm=120.0 / np.diff(begins),
     )
 
 
@@ -343,7 +348,14 @@ def _summed(gain: FloatArray) -> FloatArray:
 
 
 def _event_changes(
-    energy: FloatArray, events_deg: FloatArray, burn: FloatArray, burn_start_deg: float, *, usual: float
+    energy: FloatArray,
+    lead: int,
+    cycles: int,
+    events_deg: FloatArray,
+    burn: FloatArray,
+    burn_start_deg: float,
+    *,
+    usual: float,
 ) -> FloatArray:
     """How far the work of every single event is from its cylinder's mean.
 
@@ -352,8 +364,10 @@ def _event_changes(
 
     Parameters
     ----------
-    energy : (cycles * steps,) float
+    energy : (lead + cycles * steps + tail,) float
         Less the averaged cycle.
+    lead, cycles : int
+        Steps before the first cycle, and whole cycles.
     events_deg : (cylinders,) float
     burn : (steps, cylinders) float
     burn_start_deg : float
@@ -365,12 +379,10 @@ def _event_changes(
     (cycles, cylinders) float
     """
     steps, n = burn.shape
-    cycles = energy.size // steps
     width = CYCLE_DEG / steps
     noise = 1.4826 * float(np.median(np.abs(np.diff(energy, 2)))) / np.sqrt(6.0) + 1e-9 * usual
     risen = np.stack([_risen(burn[:, i], events_deg[i], width, burn_start_deg) for i in range(n)])
     before, after = round(BEFORE_DEG / width), round(AFTER_DEG / width)
-    padded = np.pad(energy, (steps, steps), mode="edge")
     changes = np.empty((cycles, n))
     for i in range(n):
         begin = round(events_deg[i] / width)
@@ -388,8 +400,8 @@ def _event_changes(
         prior = np.full(design.shape[1], (noise / (EVENT_SPREAD * usual)) ** 2)
         prior[0] = 1e-9
         solver = np.linalg.solve(design.T @ design + np.diag(prior), design.T)[mine]
-        at = steps + steps * np.arange(cycles)[:, None] + window
-        changes[:, i] = padded[np.clip(at, 0, padded.size - 1)] @ solver
+        at = lead + steps * np.arange(cycles)[:, None] + window
+        changes[:, i] = energy[np.clip(at, 0, energy.size - 1)] @ solver
     return np.asarray(changes - changes.mean(axis=0))
 
 

@@ -25,7 +25,7 @@ ORDERS = (
 )  # fmt: skip
 LEVELS = ("clean", "workshop", "hostile")
 KINDS = ("healthy", "dead", "weak", "intermittent")
-SECONDS = 8.0
+SECONDS = 12.0
 TARGETS = {
     "dead": ("dead cylinder named, no other", 0.995),
     "weak": ("half torque named", 0.97),

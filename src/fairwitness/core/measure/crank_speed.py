@@ -39,8 +39,10 @@ CLEARLY_BETTER = 0.75
 HEAP_MIN, HEAPS_APART, HEAP_LOW_SHARE, HEAP_HIGH = 2, 4.5, 0.6, 0.6
 """[M] events of a heap, how far heaps lie apart in scatters of their own, how much less a misfire and how much at least
 a burnt event does."""
-CLEAR_OF_SCATTER = 3.5
+CLEAR_OF_SCATTER = 4.5
 """Standard deviations that an event must lie below the sound ones before it is called a misfire."""
+MISSED_MIN = 2
+"""One odd event is an accident."""
 STEADY_SHARE = 0.2
 """[M] cycles further from the usual speed belong to a snap, a gear change or a stall."""
 
@@ -150,7 +152,7 @@ def _neighbours_spared(found: list[Contribution]) -> list[Contribution]:
 
 def _contribution(shares: FloatArray, missed_below: float) -> Contribution:
     missed = shares < _parted(shares, missed_below)
-    rate = float(np.mean(missed))
+    rate = float(np.mean(missed)) if np.count_nonzero(missed) >= MISSED_MIN else 0.0
     middle = float(np.clip(np.mean(np.clip(shares, 0.0, 1.6)), 0.0, 1.6))
     fired = shares[~missed]
     spread = 1.4826 * float(np.median(np.abs(fired - np.median(fired)))) if fired.size > 2 else 0.0
