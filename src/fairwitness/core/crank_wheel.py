@@ -19,7 +19,9 @@ NEIGHBOURS = 13
 GAPS_MIN = 3
 PATTERN_MAX = 8
 """Gaps in one revolution looked for."""
-AGREE_SHARE = 0.8
+AGREE_SHARE = 0.65
+SHIFT_MAX = 3
+"""Teeth by which a revolution may be miscounted and still be taken for one."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -67,19 +69,19 @@ def crank_angle(
         None where nothing says how many teeth make a revolution.
     """
     steps = np.diff(times_s)
-    usual = median_filter(steps, size=NEIGHBOURS, mode="nearest")
+    usual = median_filter(steps, size=NEIGHBOURS, mode="mirror")
     ratio = steps / usual
     spans = np.where(ratio > LONG_STEP, np.maximum(np.rint(ratio), 2), 1).astype(np.int64)
     gaps = np.flatnonzero(spans > 1)
     counts = np.concatenate(([0], np.cumsum(spans)))
     per_cycle = _per_cycle(times_s, counts, cycle_starts_s)
-    teeth, pattern = _teeth(spans, gaps, counts, wheel, per_cycle)
+    teeth, pattern = _teeth(gaps, counts, wheel, per_cycle)
     if teeth is None:
         return None
     gapped = pattern == 1
     if not gapped:
         return CrankAngle(times_s=times_s, angle_deg=counts * REVOLUTION_DEG / teeth, teeth=teeth, gapped=False)
-    return _gapped(times_s, counts, gaps, teeth)
+    return _gapped(times_s, counts, _true_gaps(gaps, spans, counts, teeth), teeth)
 
 
 def smoothed_wheel(crank: CrankAngle, orders: int) -> CrankAngle:
@@ -139,17 +141,16 @@ def _per_cycle(times_s: FloatArray, counts: IntArray, starts_s: FloatArray | Non
 
 
 def _teeth(
-    spans: IntArray, gaps: IntArray, counts: IntArray, wheel: CrankWheel | None, per_cycle: float | None
+    gaps: IntArray, counts: IntArray, wheel: CrankWheel | None, per_cycle: float | None
 ) -> tuple[int | None, int]:
     """Teeth of a revolution and gaps in it; None where it stays open."""
     if gaps.size >= GAPS_MIN:
         spacing = np.diff(counts[gaps])
-        size = spans[gaps[1:]]
         for pattern in range(1, min(PATTERN_MAX, spacing.size - 1) + 1):
-            same = (spacing[pattern:] == spacing[:-pattern]) & (size[pattern:] == size[:-pattern])
-            if np.mean(same) >= AGREE_SHARE:
-                sums = np.convolve(spacing, np.ones(pattern, np.int64), mode="valid")
-                return _whole_turns(int(np.median(sums)), pattern, wheel, per_cycle)
+            sums = np.convolve(spacing, np.ones(pattern, np.int64), mode="valid")
+            usual = int(np.bincount(sums).argmax())
+            if np.mean(sums == usual) >= AGREE_SHARE:
+                return _whole_turns(usual, pattern, wheel, per_cycle)
     if per_cycle is not None:
         return max(2, round(per_cycle / 2)), 0
     return (wheel.teeth, 0) if wheel is not None and wheel.missing == 0 else (None, 0)
@@ -162,6 +163,25 @@ def _whole_turns(teeth: int, pattern: int, wheel: CrankWheel | None, per_cycle: 
     if abs(wanted - times * teeth) > 0.15 * teeth:
         times = 1
     return teeth * times, pattern * times
+
+
+def _true_gaps(gaps: IntArray, spans: IntArray, counts: IntArray, teeth: int) -> IntArray:
+    """The gaps of the wheel among those that a lost tooth leaves: of the usual size, whole turns apart."""
+    sizes = spans[gaps]
+    usual = int(np.bincount(sizes).argmax())
+    likely = gaps[sizes == usual]
+    place = counts[likely + 1]
+
+    def chain(start: int) -> list[int]:
+        kept = [start]
+        for i in range(start + 1, likely.size):
+            off = (place[i] - place[kept[-1]]) % teeth
+            if min(off, teeth - off) <= SHIFT_MAX and place[i] - place[kept[-1]] > teeth // 2:
+                kept.append(i)
+        return kept
+
+    best = max((chain(start) for start in range(min(likely.size, PATTERN_MAX))), key=len)
+    return np.asarray(likely[best])
 
 
 def _gapped(times_s: FloatArray, counts: IntArray, gaps: IntArray, teeth: int) -> CrankAngle:

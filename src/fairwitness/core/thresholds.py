@@ -95,8 +95,8 @@ BALANCE_DRIFT_MAX_SHARE = Threshold(0.08, "1", "[M] baselines should return to w
 BALANCE_READING_RPM = Threshold(6.0, "rpm", "[M] how well a wandering idle is read")
 BALANCE_LOW_SHARE = Threshold(0.68, "1", "[M] drops read by hand scatter more than a crank trace")
 BALANCE_SIGMA = Threshold(0.14, "1", "[M] scatter of drops between sound cylinders")
-NOT_TRIED_SIGMA = Threshold(5.0, "1", "a cylinder not tried weighs nothing")
-COUNTS_OVER_EVENTS = Threshold(1.1, "1", "more misfires than firings cannot be; a margin for the window's edges [M]")
+NOT_TRIED_SIGMA = Threshold(5.0, "1", "[M] a cylinder not tried weighs nothing")
+COUNTS_OVER_EVENTS = Threshold(1.1, "1", "[M] more misfires than firings cannot be; a margin for the window's edges")
 COUNTS_SIGMA = Threshold(0.12, "1", "[M] how well a counted rate is known")
 COUNTS_QUIET_SIGMA = Threshold(0.30, "1", "[M] a weak cylinder is not counted as misfiring")
 COUNTS_SILENT_SIGMA = Threshold(
@@ -104,7 +104,8 @@ COUNTS_SILENT_SIGMA = Threshold(
 )
 
 # Pulses
-PULSE_RESIDUAL_MAX = Threshold(0.75, "1", "[M] a cycle that is explained less than this shows no pulses of cylinders")
+PULSE_RESIDUAL_MAX = Threshold(0.6, "1", "[M] a cycle that is explained less than this shows no pulses of cylinders")
 PULSE_ABSENT_SHARE = Threshold(0.30, "1", "[M] a cylinder that does not fire pushes less than this, or pulls")
 PULSE_LOW_SHARE = Threshold(0.72, "1", "[M] pulses of sound cylinders differ with their way through the manifold")
+PULSE_APART_MIN_DEG = Threshold(80.0, "deg", "[M] pulses are about this long; closer ones cannot be told apart")
 PULSE_SIGMA = Threshold(0.12, "1", "[M] differences of the ways through the manifold")

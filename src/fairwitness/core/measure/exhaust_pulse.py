@@ -27,6 +27,8 @@ LINE = "EX"
 SPARK_ADVANCE_DEG = 12.0
 VALVE_DEG, VALVE_SPREAD_DEG = 165.0, 18.0
 """[M] middle of the push out of the valve after TDC compression: it opens 120 to 145 degrees after it [T]."""
+DELAY_SURE = 2.5
+"""Standard deviations of the delay that must lie between two firings before a pulse is given to one of them."""
 TRAVEL_S, TRAVEL_SPREAD_S = 0.0075, 0.003
 """[M] two to five metres of pipe at 400 to 600 m/s."""
 
@@ -53,6 +55,9 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     cycles = _cycles(even, engine)
     if isinstance(cycles, Reason):
         return _unusable(capture, engine, cycles)
+    if CYCLE_DEG / engine.cylinders < limit.PULSE_APART_MIN_DEG.value:
+        text = f"{engine.cylinders} pulses a cycle run into each other at the tailpipe; one cylinder cannot be read."
+        return _unusable(capture, engine, Reason("pulses_merge", text, blocking=True))
     channel = even.with_role(Role.EXHAUST_PRESSURE)[0]
     speed = float(np.median(cycles.speed_rpm))
     expected = VALVE_DEG + 6.0 * speed * TRAVEL_S
@@ -89,7 +94,7 @@ def _rotations(engine: Engine, cycles: Cycles, spread_deg: float) -> tuple[int, 
     n = engine.cylinders
     if cycles.anchor is Anchor.CYCLE:
         return tuple(range(n))
-    near = (0, 1, n - 1) if CYCLE_DEG / n < 2.0 * spread_deg and n > 2 else (0,)
+    near = (0, 1, n - 1) if CYCLE_DEG / n < DELAY_SURE * spread_deg and n > 2 else (0,)
     if cycles.anchor is Anchor.REVOLUTION:
         return tuple(dict.fromkeys((place + half) % n for half in (0, n // 2) for place in near))
     return near
