@@ -32,8 +32,9 @@ from selenium.webdriver.support.ui import WebDriverWait  # noqa: E402
 
 from fairwitness.core.capture import Capture, CaptureTest, Role, SetUp  # noqa: E402
 from fairwitness.core.engine import even_engine  # noqa: E402
-from fairwitness.core.measure import relative_compression  # noqa: E402
+from fairwitness.core.measure import crank_speed, relative_compression  # noqa: E402
 from fairwitness.core.set_up_card import CARDS, Clip  # noqa: E402
+from fairwitness.core.tooth_times import tooth_times  # noqa: E402
 from fairwitness.formats.columns import ColumnUse  # noqa: E402
 from fairwitness.formats.csv_capture import look_at, read_capture  # noqa: E402
 from fairwitness.server.accounts.models import Role as Duty  # noqa: E402
@@ -150,6 +151,34 @@ USES = (
     ColumnUse(column="sync", role=Role.COIL_CONTROL, unit="V", cylinder=1, sync=True),
     ColumnUse(column="coil 2", role=Role.COIL_CONTROL, unit="V", cylinder=2),
 )
+
+
+def crank_speed_figures() -> list[Figure]:
+    """Eight million samples of a crank sensor: teeth, and contributions."""
+    rng = np.random.default_rng(2)
+    vehicle = build(ENGINES["drover-2.0"], rng=rng)
+    card = CARDS[CaptureTest.CRANK_SPEED]
+    course = run_engine(vehicle, seconds=16.0, rng=rng)
+    clips = (Clip(role=Role.CRANK_SENSOR),)
+    set_up = card.recorded(hot=True)
+    capture = sample(course, clips, rate_hz=500_000.0, level="workshop", rng=rng, name="bench", set_up=set_up)
+    capture.sha256  # noqa: B018
+    trace = capture.channels[0].samples.astype(np.float32)
+    pairs = [
+        (
+            median_s(lambda: trace > 0.5, 5),
+            median_s(lambda: tooth_times(trace, capture.time), 3),
+            median_s(lambda: crank_speed.measure(capture, vehicle.engine), 3),
+        )
+        for _ in range(ROUNDS)
+    ]
+    teeth = float(np.median([t / plain for plain, t, _ in pairs]))
+    whole = float(np.median([w / plain for plain, _, w in pairs]))
+    millions = f"{trace.size / 1e6:.0f} M samples of a crank sensor"
+    return [
+        Figure(f"{millions}: tooth times", "one plain compare pass", teeth, "x", 8.0),
+        Figure(f"{millions}: contributions", "one plain compare pass", whole, "x", 12.0),
+    ]
 
 
 def import_figures(by: User) -> list[Figure]:
@@ -401,6 +430,7 @@ def main() -> int:
     figures = [
         *import_figures(by),
         *relative_compression_figures(),
+        *crank_speed_figures(),
         *sample_figures(by),
         *trace_figures(by),
         *long_import_figures(by),

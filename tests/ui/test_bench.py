@@ -117,3 +117,34 @@ def test_the_board_opens_the_card_of_the_next_test(page):
     page.click("[data-test='at-bench']")
     page.at("/bench")
     page.until(lambda: "case=" in page.driver.current_url and "test=" in page.driver.current_url)
+
+
+def test_from_the_bench_to_the_board_by_crank_speed(page):
+    """An injector that stays shut: the crank sensor at idle names the cylinder on the board, and why is left open."""
+    page.enter()
+    page.go("/bench")
+    page.until(lambda: page.all("[data-test='choose'], [data-test='big']"))
+    if not page.all("[data-test='choose']"):
+        page.press("Take it out")
+    choose(page, "fault", "injector open circuit")
+    page.click("[data-test='choose']")
+    page.until(lambda: page.test("big").text == "Connect the scope")
+    page.click("[data-test='scope']")
+    page.until(lambda: page.test("scope").text == "Let go of the scope")
+    choose(page, "test", "Crank speed at idle")
+    page.click("[data-test='set-up']")
+    page.sees("Before the engine turns")
+    tick(page, "neutral", "clear", "exhaust_out")
+    page.until(lambda: page.test("go").is_enabled())
+    page.click("[data-test='go']")
+    page.until(lambda: stage(page) == "captured")
+    page.driver.execute_script("document.activeElement.blur()")
+    page.find("body").send_keys("k")
+    page.until(lambda: stage(page) == "kept")
+    page.click("[data-test='to-board']")
+    row = page.test("row-crank_speed")
+    assert row.get_attribute("data-usable") == "true"
+    assert len(page.all("[data-test^='cell-crank_speed-']")) >= 3
+    assert "cycles at" in row.text
+    assert page.test("cell-crank_speed-1").get_attribute("data-state") == "absent"
+    assert "Cylinder 1 does no work" in page.test("headline").text

@@ -70,10 +70,10 @@ def test_a_speed_table_is_a_second_witness(page, tmp_path):
     page.at("/evidence")
     for cylinder, rpm in {1: 228, 3: 262, 4: 227, 2: 229}.items():
         page.type(
-            f"[aria-label='rpm of cylinder {cylinder}'] input, input[aria-label='rpm of cylinder {cylinder}']", str(rpm)
+            f"[aria-label='rpm, cylinder {cylinder}'] input, input[aria-label='rpm, cylinder {cylinder}']", str(rpm)
         )
-    page.type("[aria-label='Seconds cranked'] input, input[aria-label='Seconds cranked']", "10" + Keys.TAB)
-    page.click("[data-test='keep-speeds']")
+    page.type("[aria-label='seconds cranked'] input, input[aria-label='seconds cranked']", "10" + Keys.TAB)
+    page.click("[data-test='keep-cranking_speed']")
     page.until(lambda: page.test("headline").text.startswith("Cylinder 3"))
     page.press("Add evidence")
     page.choose_file("csv-file", decimal_comma_csv(tmp_path, {3: 0.05}))

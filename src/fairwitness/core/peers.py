@@ -26,8 +26,9 @@ def robust_centre(values: FloatArray, axis: int = 0) -> tuple[FloatArray, FloatA
     ----------
     Factor 1.4826 for a normal distribution: Rousseeuw and Croux, JASA 88 (1993) [P].
     """
-    centre = np.nanmedian(values, axis=axis)
-    sigma = 1.4826 * np.nanmedian(np.abs(values - np.expand_dims(centre, axis)), axis=axis)
+    median = np.nanmedian if np.isnan(values).any() else np.median  # several times as fast, and usual
+    centre = median(values, axis=axis)
+    sigma = 1.4826 * median(np.abs(values - np.expand_dims(centre, axis)), axis=axis)
     return np.asarray(centre), np.asarray(sigma)
 
 

@@ -6,6 +6,7 @@ of the middle, so noise on the flank does not make two of one tooth and counts h
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,7 +16,6 @@ from scipy.ndimage import median_filter
 from fairwitness.core.capture import SampleArray, TimeBase
 
 FloatArray = NDArray[np.float64]
-BoolArray = NDArray[np.bool_]
 
 LOOKS = 20_000
 """Samples that set the levels, at uneven steps so that they do not beat with the teeth."""
@@ -75,13 +75,13 @@ def tooth_times(samples: SampleArray, time: TimeBase) -> ToothTimes | None:
     if not square:
         middle = float(np.median(few))
     step = HYSTERESIS_SHARE * reach
-    above, below = samples > middle + step, samples > middle - step
     levels = (middle - step, middle + step)
-    top, bottom = np.flatnonzero(above[1:] != above[:-1]), np.flatnonzero(below[1:] != below[:-1])
-    if min(top.size, bottom.size) < 2 * TEETH_MIN:
+    with ThreadPoolExecutor(2) as pool:  # whole passes over the samples, which leave the interpreter
+        (low_up, low_down), (high_up, high_down) = pool.map(lambda level: _passes(samples, level), levels)
+    if min(low_up.size, high_up.size) < TEETH_MIN:
         return None
-    ups = (bottom[below[bottom + 1]], top[above[top + 1]], *levels)
-    downs = (top[~above[top + 1]], bottom[~below[bottom + 1]], *levels[::-1])
+    ups = (low_up, high_up, *levels)
+    downs = (high_down, low_down, *levels[::-1])
     trials = [
         _restlessness(_passed(samples, first[:TRIAL_TEETH], last[:TRIAL_TEETH], *between))
         for first, last, *between in (ups, downs)
@@ -91,6 +91,14 @@ def tooth_times(samples: SampleArray, time: TimeBase) -> ToothTimes | None:
     if places.size < TEETH_MIN:
         return None
     return ToothTimes(times_s=_moments(places, time), square=square, falling=down)
+
+
+def _passes(samples: SampleArray, level: float) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    """Samples after which a level is passed upwards and downwards."""
+    above = samples > level
+    turns = np.flatnonzero(above[1:] != above[:-1])
+    up = above[turns + 1]
+    return turns[up], turns[~up]
 
 
 def _few(samples: SampleArray) -> SampleArray:

@@ -43,7 +43,7 @@ MODEL_SHARE = 0.05
 """[M] of the movement of the averaged cycle that no shape gets right."""
 ALIKE_SHARE = 0.06
 """[M] scale by which sound cylinders differ; a few may differ by anything."""
-ALIKE_TURNS = 12
+ALIKE_TURNS = 8
 LEAST_SHARE = 0.25
 """[M] work of a sound event is more than this share of how far the energy swings over a cycle."""
 LEVEL_OPEN = 0.2

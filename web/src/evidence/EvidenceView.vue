@@ -4,7 +4,8 @@ import { useRoute, useRouter } from 'vue-router'
 import FuelNote from '@/board/FuelNote.vue'
 import { useBoard } from '@/board/useBoard'
 import ProblemNote from '@/shared/ProblemNote.vue'
-import SpeedTable from './SpeedTable.vue'
+import { FORMS } from './forms'
+import NumbersForm from './NumbersForm.vue'
 import TableImport from './TableImport.vue'
 
 const route = useRoute()
@@ -38,7 +39,14 @@ const kept = () => router.push(`/cases/${caseId.value}`)
       </p>
       <template v-if="board.case.may.includes('add_evidence')">
         <table-import :case-id="caseId" :fuel-state="board.case.fuel_state" @kept="kept" />
-        <speed-table :case-id="caseId" :order="board.case.engine.firing_order" @kept="kept" />
+        <numbers-form
+          v-for="form in FORMS"
+          :key="form.test"
+          :form="form"
+          :case-id="caseId"
+          :order="board.case.engine.firing_order"
+          @kept="kept"
+        />
       </template>
       <p v-else>Your role reads only. Ask a technician to add evidence.</p>
     </template>

@@ -263,21 +263,18 @@ def _by_compression(crank: CrankAngle, engine: Engine, marked: float, from_wheel
 
 def _by_revolution(crank: CrankAngle, engine: Engine, base: float) -> _Phase | None:
     """Crank only: companions cannot be told apart, unless the intervals differ half a cycle on."""
-    works = [solve_work(crank, engine, base + turn) for turn in (0.0, REVOLUTION_DEG)]
-    if works[0] is None or works[1] is None:
-        return None
-    order = sorted((0, 1), key=lambda i: works[i].residual)  # type: ignore[union-attr]
-    best = works[order[0]]
-    assert best is not None
-    other = works[order[1]]
-    assert other is not None
-    half = engine.cylinders // 2
-    same = engine.is_even and engine.cylinders % 2 == 0
-    if not same and best.residual < CLEARLY_BETTER * other.residual:
-        return _Phase(best, (0,), "told by the firing intervals", ())
     text = "A crank signal alone cannot tell a cylinder from its companion, 360 degrees on."
-    rotations = (0, half) if same else tuple(range(engine.cylinders))
-    return _Phase(best, rotations, "once per revolution", (Reason("revolution_sync", text),))
+    open_reason = (Reason("revolution_sync", text),)
+    first = solve_work(crank, engine, base)
+    if first is None:
+        return None
+    if engine.is_even and engine.cylinders % 2 == 0:  # half a cycle on, the same events bear other names
+        return _Phase(first, (0, engine.cylinders // 2), "once per revolution", open_reason)
+    other = solve_work(crank, engine, base + REVOLUTION_DEG)
+    works = sorted((w for w in (first, other) if w is not None), key=lambda w: w.residual)
+    if len(works) == 2 and works[0].residual < CLEARLY_BETTER * works[1].residual:
+        return _Phase(works[0], (0,), "told by the firing intervals", ())
+    return _Phase(works[0], tuple(range(engine.cylinders)), "once per revolution", open_reason)
 
 
 def _by_fit(crank: CrankAngle, engine: Engine) -> _Phase | None:
