@@ -231,7 +231,7 @@ def sample_figures(by: User) -> list[Figure]:
     return [
         Figure("min/max pyramid of 4 x 2 M samples", "copy of the same arrays", building / copying, "x", 3.0),
         Figure("window of 20 k samples, read and unpacked", "", 1000 * window, "ms", 1.5),
-        Figure("binary window endpoint, median", "nearly empty view", binary / empty, "x", 2.5),
+        Figure("binary window endpoint of two channels, median", "nearly empty view", binary / empty, "x", 2.5),
     ]
 
 

@@ -50,17 +50,18 @@ def test_any_window_is_the_slice(stored, begin, end):
 def test_an_envelope_misses_no_extreme(stored, points):
     capture, row = stored
     total = capture.time.samples
-    values, step = samples.envelope(row.channels.get(position=0), total, 0, total, points)
+    rows, step = samples.envelopes(row, 0, total, points)
     assert step > 1
-    assert values.size <= 2 * points + 2
-    whole = capture.channels[0].samples
-    assert np.nanmax(values[1::2]) == pytest.approx(np.nanmax(whole))
-    covered = whole[: values.size // 2 * step]
-    assert np.nanmin(values[0::2]) == pytest.approx(np.nanmin(covered))
+    for values, channel in zip(rows, capture.channels, strict=True):
+        assert values.size <= 2 * points + 2
+        assert np.nanmax(values[1::2]) == pytest.approx(np.nanmax(channel.samples))
+        covered = channel.samples[: values.size // 2 * step]
+        assert np.nanmin(values[0::2]) == pytest.approx(np.nanmin(covered))
 
 
 def test_a_short_window_is_the_samples_themselves(stored):
     capture, row = stored
-    values, step = samples.envelope(row.channels.get(position=0), capture.time.samples, 1000, 1400, 2000)
+    rows, step = samples.envelopes(row, 1000, 1400, 2000)
     assert step == 1
-    np.testing.assert_array_equal(values, capture.channels[0].samples[1000:1400])
+    for values, channel in zip(rows, capture.channels, strict=True):
+        np.testing.assert_array_equal(values, channel.samples[1000:1400])

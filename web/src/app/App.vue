@@ -127,7 +127,8 @@ useKeys({
   align-items: center;
   min-height: 44px;
   width: 100%;
-  padding: 0 14px 0 12px;
+  padding: 0 4px 0 12px;
+  white-space: nowrap;
   color: var(--rail-ink);
   text-decoration: none;
   text-align: left;
@@ -141,6 +142,7 @@ useKeys({
   background: var(--rail-on);
   border-left-color: #ffb384;
   font-weight: 600;
+  letter-spacing: -0.02em;
 }
 .rail a:hover,
 .rail button:hover {

@@ -14,8 +14,10 @@ from fairwitness.core.reason.inference import Posterior
 CAUSE_CLEAR = 0.6
 CYLINDER_CLEAR = 0.5
 FAULT_CLEAR = 0.75
+SEPARATED = 0.8
 ILL_CLEAR = 0.9
-"""[M] probabilities from which a cause, a cylinder, a single fault, and any fault at all are named."""
+"""[M] probabilities from which a cause, a cylinder, a single fault, ignition against fuel, and any fault at all are
+named. What does not seal shows it directly; ignition and fuel look alike until one of them is measured."""
 BLAMED = (Cause.IGNITION, Cause.FUEL, Cause.MECHANICAL, Cause.CONTROL)
 SEALING, WORK = "RC", "CON"
 CAUSE_LINES = {
@@ -103,7 +105,7 @@ def stand(posterior: Posterior, measured: Sequence[Measured], engine: Engine, *,
 
 
 def _accusation(posterior: Posterior, usable: Sequence[Measured], engine: Engine, cause: Cause) -> Standing:
-    clear = posterior.of_cause(cause) >= CAUSE_CLEAR
+    clear = posterior.of_cause(cause) >= (CAUSE_CLEAR if cause is Cause.MECHANICAL else SEPARATED)
     causes = (cause,) if clear else BLAMED
     # A mechanical fault outside the catalogue sits where the cylinders were found low.
     unlisted = sum(

@@ -193,7 +193,7 @@ class WindowView(APIView):
     def get(self, request: Request, capture_id: int) -> HttpResponse:
         """All channels in turn: float32 samples, or lows and highs in turn. Headers say where the first lies."""
         require(person(request), "read")
-        stored = _capture(capture_id)
+        stored = get_object_or_404(StoredCapture, pk=capture_id)
         last = max(stored.samples - 1, 0) / max(stored.rate_hz, 1e-9)
         begin_s = _number(request, "from_s", 0.0, last)
         end_s = _number(request, "to_s", last, last)

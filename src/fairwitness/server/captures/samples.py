@@ -193,40 +193,49 @@ def read_span(channel: StoredChannel, level: int, begin: int, end: int) -> Float
     return np.asarray(joined[begin - offset : end - offset], dtype=np.float32)
 
 
-def envelope(channel: StoredChannel, total: int, begin: int, end: int, points: int) -> tuple[Float32Array, int]:
-    """What a window looks like in at most about ``points`` columns.
+def read_spans(stored: StoredCapture, level: int, begin: int, end: int) -> list[Float32Array]:
+    """Values of one level of every channel from ``begin`` to ``end``, fetched at once; in order of position."""
+    first, last = begin // CHUNK_SAMPLES, max(begin, end - 1) // CHUNK_SAMPLES
+    chunks = SampleChunk.objects.filter(channel__capture=stored, level=level, index__range=(first, last))
+    rows = chunks.order_by("channel__position", "index").values_list("channel__position", "data", "count")
+    pieces: dict[int, list[Float32Array]] = {}
+    for position, data, count in rows:
+        pieces.setdefault(position, []).append(np.asarray(unpack(data, np.float32, count), dtype=np.float32))
+    offset = first * CHUNK_SAMPLES
+    joined = (held[0] if len(held) == 1 else np.concatenate(held) for held in pieces.values())
+    return [np.asarray(values[begin - offset : end - offset], dtype=np.float32) for values in joined]
+
+
+def envelopes(stored: StoredCapture, begin: int, end: int, points: int) -> tuple[list[Float32Array], int]:
+    """What a window of every channel looks like in at most about ``points`` columns.
 
     Parameters
     ----------
-    channel : StoredChannel
-    total : int
-        Samples of the channel.
+    stored : StoredCapture
     begin, end : int
         Window in samples.
     points : int
 
     Returns
     -------
-    (values, step) : (2 * k,) float32 of alternating low and high, each over ``step`` samples; or
-        (k,) samples and step 1
+    (rows, step) : list of (2 * k,) float32 of alternating low and high, each over ``step`` samples; or
+        of (k,) samples and step 1
     """
+    total = stored.samples
     begin, end = max(0, begin), min(total, end)
     count = max(0, end - begin)
     if count <= 2 * points:
-        return read_span(channel, 0, begin, end), 1
+        return read_spans(stored, 0, begin, end), 1
     level, step = 0, 1
     top = _levels(total)
     while level < top and count / _step(level + 1) >= points:
         level, step = level + 1, _step(level + 1)
     if level == 0:
-        values = read_span(channel, 0, begin, end)
-        low, high, group = values, values, -(-count // points)
-    else:
-        values = read_span(channel, level, 2 * (begin // step), 2 * -(-end // step))
-        low, high = values[0::2], values[1::2]
-        group = max(1, -(-low.size // points))
-    merged, grouped = _merged(low, high, group)
-    return merged, step * grouped if merged.size else step
+        group = -(-count // points)
+        return [_merged(values, values, group)[0] for values in read_spans(stored, 0, begin, end)], group
+    rows = read_spans(stored, level, 2 * (begin // step), 2 * -(-end // step))
+    group = max(1, -(-(rows[0].size // 2) // points)) if rows else 1
+    return [_merged(values[0::2], values[1::2], group)[0] for values in rows], step * group
 
 
 def thinned(values: Float32Array, points: int) -> tuple[Float32Array, int]:
@@ -235,7 +244,7 @@ def thinned(values: Float32Array, points: int) -> tuple[Float32Array, int]:
     Returns
     -------
     (values, step)
-        As from ``envelope``.
+        As from ``envelopes``.
     """
     if values.size <= 2 * points:
         return values, 1

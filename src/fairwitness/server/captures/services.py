@@ -343,16 +343,15 @@ def window(
     Returns
     -------
     (values, step)
-        (channels, k) float32, each row as from ``samples.envelope``.
+        (channels, k) float32, each row as from ``samples.envelopes``.
     """
     if corner_hz > 0:
         capture = _whole(stored)
         pairs = [_filtered(c.samples, capture.time, span, points, corner_hz) for c in capture.channels]
+        rows, step = [values for values, _ in pairs], pairs[0][1] if pairs else 1
     else:
-        pairs = [samples.envelope(c, stored.samples, *span, points) for c in stored.channels.all()]
-    if not pairs:
-        return np.empty((0, 0), np.float32), 1
-    return np.stack([values for values, _ in pairs]), pairs[0][1]
+        rows, step = samples.envelopes(stored, *span, points)
+    return (np.stack(rows) if rows else np.empty((0, 0), np.float32)), step
 
 
 def _filtered(
