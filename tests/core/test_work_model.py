@@ -5,7 +5,8 @@ from hypothesis import strategies as st
 
 from fairwitness.core.crank_wheel import CrankAngle
 from fairwitness.core.engine import even_engine
-from fairwitness.core.work_model import burn_torque, inertia_torque, push_torque, solve_work
+from fairwitness.core.work_model import solve_work
+from fairwitness.core.work_shapes import burn_torque, inertia_torque, push_torque
 
 ORDERS = {2: (1, 2), 3: (1, 3, 2), 4: (1, 3, 4, 2), 6: (1, 5, 3, 6, 2, 4)}
 CYCLES = 24

@@ -11,7 +11,7 @@ from scipy.io import loadmat, savemat
 from fairwitness.core.capture import Capture, Channel, Role, SetUp, TimeBase
 from fairwitness.core.engine import even_engine
 from fairwitness.core.errors import CaptureError, TableError
-from fairwitness.formats import recordings
+from fairwitness.formats import recording, recording_parquet
 from fairwitness.formats.columns import ColumnUse
 from fairwitness.formats.recordings import (
     WRITERS,
@@ -176,12 +176,12 @@ def test_long_columns_lie_in_files_and_read_the_same(kind, tmp_path, monkeypatch
     capture = cranking(FOUR, {3: 0.1})
     path = tmp_path / "long"
     path.write_bytes(write_recording(capture, kind))
-    monkeypatch.setattr(recordings, "IN_MEMORY_MAX", 10)
-    monkeypatch.setattr(recordings, "BLOCK_ROWS", 777)
+    monkeypatch.setattr(recording, "IN_MEMORY_MAX", 10)
+    monkeypatch.setattr(recording_parquet, "BLOCK_ROWS", 777)
     held = read_recording(path, where="long")
     assert capture_as_written(held).sha256 == capture.sha256
     if kind != "matlab":
         assert all(isinstance(c, np.memmap) for c in held.columns.values())
-    monkeypatch.setattr(recordings, "SAMPLES_MAX", 10)
+    monkeypatch.setattr(recording, "SAMPLES_MAX", 10)
     with pytest.raises(TableError, match="too large"):
         read_recording(path, where="long")

@@ -6,7 +6,7 @@ import pytest
 from scipy.integrate import cumulative_trapezoid
 
 from fairwitness.core.measure import exhaust_pulse, misfire_counts
-from fairwitness.core.work_model import burn_torque, push_torque
+from fairwitness.core.work_shapes import burn_torque, push_torque
 from fairwitness.simulate.garage import ENGINES, build, fault_named
 from fairwitness.simulate.running import run_engine
 from fairwitness.study.running import truth

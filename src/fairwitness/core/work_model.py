@@ -8,29 +8,22 @@ Energies are in rad^2/s^2 (half the square of the speed): the flywheel is not kn
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.interpolate import CubicSpline
 
 from fairwitness.core.crank_wheel import CrankAngle
-from fairwitness.core.engine import CYCLE_DEG, REVOLUTION_DEG, Engine, cylinder_volume
+from fairwitness.core.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
 from fairwitness.core.peers import robust_centre
+from fairwitness.core.work_shapes import BURN_STARTS_DEG, EXHAUST_OPEN_DEG, Shapes, shapes_of
 
 FloatArray = NDArray[np.float64]
 
 STEPS_PER_EVENT = 15
 STEPS_MIN, STEPS_MAX = 60, 120
 """Steps of a cycle: fine enough for the shape of a power stroke, coarser than the teeth."""
-COMPRESSION_RATIO, ROD_RATIO = 10.0, 3.5
-"""[M] only shapes depend on them, and little."""
-POLYTROPIC = 1.3
-BURN_STARTS_DEG, BURN_WIDTH_DEG = (-8.0, 0.0, 8.0, 16.0), 65.0
-"""[M] Wiebe curves of usual width, from early to the late burning of an idle; the one that fits best is taken."""
-EXHAUST_OPENS_DEG, EXHAUST_OPEN_DEG = 130.0, 170.0
 PUSH_SHARE, PUSH_SPREAD = 0.45, 0.5
 """[M] work stored by compression as a share of a cylinder's net work at part load, and how far that may be off."""
 DRIFT_CYCLES = 8
@@ -52,7 +45,6 @@ SCATTER_USUAL, SCATTER_MIN, SCATTER_MAX = 0.10, 0.04, 0.25
 """[M] by what share the work of single events differs at idle, and how far that may be off."""
 SCALE_CYLINDERS = 8
 """Cylinders from which the rhythm of firing is too fast to set the scale."""
-FINE = 12
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -129,16 +121,16 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
         per_step=float(np.median(np.std(_summed(table.T), axis=1))) / np.sqrt(cycles),
         wheel=2.0 * float(np.mean(energy)) * _wheel_error(crank, steps, max(6, engine.cylinders)),
     )
-    tried = [(_averaged(mean, _shapes(steps, angles, start), noise), start) for start in BURN_STARTS_DEG]
+    tried = [(_averaged(mean, shapes_of(steps, angles, start), noise), start) for start in BURN_STARTS_DEG]
     solved, start = min(tried, key=lambda t: t[0].residual)
     level = solved.level
-    burn = _shapes(steps, angles, start).burn
+    burn = shapes_of(steps, angles, start).burn
     around = np.cumsum(gain - mean[np.arange(-lead, cycles * steps + tail) % steps])
     usual = float(np.median(level))
     changes = _event_changes(around, lead, cycles, engine.event_angles_deg, burn, start, usual=usual)
     scale = _scale_checked(level, solved, changes)
     if scale is not None:
-        again = _averaged(mean, _shapes(steps, angles, start), noise, scale).level
+        again = _averaged(mean, shapes_of(steps, angles, start), noise, scale).level
         level = again - np.median(again)
         level = level + max(scale, float(-level.min()))
     per_event = level + changes
@@ -155,94 +147,6 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
         cycle_times_s=begins,
         rpm=120.0 / np.diff(begins),
     )
-
-
-@dataclass(frozen=True, slots=True)
-class _Shapes:
-    """(steps, ...) gains of energy per step over a cycle."""
-
-    burn: FloatArray
-    """(steps, cylinders), each of sum 1."""
-    push: FloatArray
-    """(steps,) all compressions, for a stored work of 1 each."""
-    inertia: FloatArray
-
-
-@lru_cache(maxsize=64)
-def _shapes(steps: int, events_deg: tuple[float, ...], burn_start_deg: float) -> _Shapes:
-    def burning(angle_deg: FloatArray) -> FloatArray:
-        return burn_torque(angle_deg, burn_start_deg)
-
-    burn = np.stack([_over_cycle(burning, steps, event) for event in events_deg], axis=1)
-    push = sum((_over_cycle(push_torque, steps, event) for event in events_deg), np.zeros(steps))
-    inertia = sum((_over_cycle(inertia_torque, steps, event) for event in events_deg), np.zeros(steps))
-    return _Shapes(burn=burn, push=push, inertia=inertia)
-
-
-def burn_torque(angle_deg: FloatArray, start_deg: float) -> FloatArray:
-    """Torque of combustion over the angle from TDC compression (-180 to 540), of work 1 over a radian.
-
-    Pressure above that of compression alone: burnt share of a Wiebe curve, expanding polytropically until the exhaust
-    valve opens [P: Heywood, Internal Combustion Engine Fundamentals, ch. 9, eq. 9.27 for the curve].
-    """
-    return np.asarray(_burning(angle_deg, start_deg) / _burn_work(start_deg))
-
-
-def _burning(angle_deg: FloatArray, start_deg: float) -> FloatArray:
-    burnt = np.maximum(angle_deg - start_deg, 0.0) / BURN_WIDTH_DEG
-    share = 1.0 - np.exp(-5.0 * burnt**3)
-    let_out = np.clip((angle_deg - EXHAUST_OPENS_DEG) / (EXHAUST_OPEN_DEG - EXHAUST_OPENS_DEG), 0.0, 1.0)
-    pressure = share * _volume(angle_deg) ** -POLYTROPIC * 0.5 * (1 + np.cos(np.pi * let_out))
-    return np.asarray(np.where(angle_deg < EXHAUST_OPEN_DEG, pressure * _widening(angle_deg), 0.0))
-
-
-def push_torque(angle_deg: FloatArray) -> FloatArray:
-    """Torque of compression and expansion without combustion, for a stored work of 1 over a radian."""
-    inside = np.abs(angle_deg) < REVOLUTION_DEG / 2
-    pressure = (_volume(angle_deg) / COMPRESSION_RATIO) ** -POLYTROPIC - 1.0
-    torque = np.where(inside, pressure * _widening(angle_deg), 0.0)
-    return np.asarray(torque / _push_work())
-
-
-def inertia_torque(angle_deg: FloatArray) -> FloatArray:
-    """Torque the piston's own mass takes and gives, largest value about 1."""
-    stroke = np.deg2rad(angle_deg)
-    speed = np.sin(stroke) + np.sin(2 * stroke) / (2 * ROD_RATIO)
-    change = np.cos(stroke) + np.cos(2 * stroke) / ROD_RATIO
-    return np.asarray(-speed * change)
-
-
-def _volume(angle_deg: FloatArray) -> FloatArray:
-    return cylinder_volume(angle_deg, compression_ratio=COMPRESSION_RATIO, rod_ratio=ROD_RATIO)
-
-
-def _widening(angle_deg: FloatArray) -> FloatArray:
-    small = 0.05
-    return np.asarray((_volume(angle_deg + small) - _volume(angle_deg - small)) / np.deg2rad(2 * small))
-
-
-@lru_cache(maxsize=8)
-def _burn_work(start_deg: float) -> float:
-    return float(np.sum(_burning(np.arange(-180.0, 540.0, 0.5), start_deg)) * np.deg2rad(0.5))
-
-
-@lru_cache(maxsize=1)
-def _push_work() -> float:
-    angle = np.arange(0.0, 180.0, 0.5)
-    pressure = (_volume(angle) / COMPRESSION_RATIO) ** -POLYTROPIC - 1.0
-    return float(np.sum(pressure * _widening(angle)) * np.deg2rad(0.5))
-
-
-def _over_cycle(torque: Callable[[FloatArray], FloatArray], steps: int, event_deg: float) -> FloatArray:
-    """Energy gained from the middle of each step to the middle of the next, for an event at an angle."""
-    width = CYCLE_DEG / steps
-    fine = (np.arange(steps * FINE) + 0.5) * width / FINE
-    angle = (fine - event_deg + 180.0) % CYCLE_DEG - 180.0
-    energy = np.cumsum(torque(angle)) * np.deg2rad(width / FINE)
-    total = energy[-1]
-    # mean energy over each step, then its rise to the next step
-    over = energy.reshape(steps, FINE).mean(axis=1)
-    return np.asarray(np.diff(over, append=over[0] + total))
 
 
 @dataclass(frozen=True, slots=True)
@@ -281,7 +185,7 @@ def _wheel_error(crank: CrankAngle, steps: int, orders: int) -> FloatArray:
     return np.asarray(np.diff(weights @ left, axis=0) * crank.spacing_deg / (CYCLE_DEG / steps))
 
 
-def _averaged(mean: FloatArray, shapes: _Shapes, noise: _Noise, scale: float | None = None) -> _Solved:
+def _averaged(mean: FloatArray, shapes: Shapes, noise: _Noise, scale: float | None = None) -> _Solved:
     """Contributions of the averaged cycle, what is common to all cylinders, and the unexplained share.
 
     Errors of the wheel repeat every revolution, so they look like a cylinder and its companion both deviating. Fitting

@@ -6,63 +6,26 @@ that a file written here is read back without asking; a file from elsewhere is g
 
 from __future__ import annotations
 
-import gc
-import io
-import json
-import tempfile
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
-from pathlib import Path
-from typing import Any
+from dataclasses import replace
 
 import numpy as np
 import polars as pl
-from numpy.typing import NDArray
 
-from fairwitness.core.capture import Capture, Role, SampleArray, SetUp, TimeBase
+from fairwitness.core.capture import Capture, Role, SetUp, TimeBase
 from fairwitness.core.errors import CaptureError, TableError
-from fairwitness.formats.columns import ColumnGuess, ColumnUse, capture_of, guess_columns, unit_of
-from fairwitness.formats.matlab_layout import plain_variables
-from fairwitness.formats.set_up import read_set_up, set_up_block
+from fairwitness.formats import recording as recording_limits
+from fairwitness.formats import recording_matlab, recording_mdf, recording_parquet
+from fairwitness.formats.columns import ColumnGuess, ColumnUse, capture_of, guess_columns
+from fairwitness.formats.recording import TIME, Recording, Source, columns_of, names_of
+from fairwitness.formats.set_up import read_set_up
 from fairwitness.formats.tables import COLUMNS_MAX
 
-KEY = "fair_witness"
 HEAD_SAMPLES = 4_000
 HEAD_BYTES = 8
-SAMPLES_MAX = 260_000_000
-"""Of all columns together; a file this long was left running by mistake more often than on purpose."""
-IN_MEMORY_MAX = 16_000_000
-"""Samples of all columns together that are simply held; beyond, columns lie in files."""
-BLOCK_ROWS = 2_000_000
 MAGIC = {b"MDF     ": "mdf", b"PAR1": "parquet", b"MATLAB 5": "matlab"}
 HDF5_MAGIC = b"\x89HDF"
 SUFFIXES = {"mdf": ".mf4", "matlab": ".mat", "parquet": ".parquet", "csv": ".csv"}
-TIME = "time"
-
-
-Source = bytes | Path
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Recording:
-    """Named columns of one length, with what the file says of them.
-
-    Parameters
-    ----------
-    columns : mapping of name to (n,) float
-    units : mapping of name to str or None
-    about : mapping
-        What was written beside the samples here; empty for files from elsewhere.
-    """
-
-    columns: Mapping[str, SampleArray]
-    units: Mapping[str, str | None] = field(default_factory=dict)
-    about: Mapping[str, Any] = field(default_factory=dict)
-
-    @property
-    def names(self) -> list[str]:
-        """In file order."""
-        return list(self.columns)
 
 
 def kind_of(source: Source) -> str | None:
@@ -116,7 +79,8 @@ def read_recording(source: Source, *, where: str) -> Recording:
         raise TableError("The file holds no columns of numbers.", where=where, mend="Export the capture again.")
     if len(sizes) > 1:
         raise TableError("The columns have different lengths.", where=where, mend="Export one time base at a time.")
-    if len(recording.columns) > COLUMNS_MAX or sum(c.size for c in recording.columns.values()) > SAMPLES_MAX:
+    held = sum(c.size for c in recording.columns.values())
+    if len(recording.columns) > COLUMNS_MAX or held > recording_limits.SAMPLES_MAX:
         raise TableError("The recording is too large.", where=where, mend="Split it, or export fewer channels.")
     return recording
 
@@ -230,229 +194,10 @@ def cut(capture: Capture, from_s: float, to_s: float) -> Capture:
     return Capture(name=capture.name, time=time, channels=channels, set_up=capture.set_up)
 
 
-def _about(capture: Capture) -> dict[str, Any]:
-    names = _names(capture)
-    about: dict[str, Any] = {
-        "name": capture.name,
-        "set_up": set_up_block(capture.set_up),
-        "channels": [
-            {"name": n, "role": c.role.value, "unit": c.unit, "cylinder": c.cylinder, "sync": c.sync}
-            for n, c in zip(names, capture.channels, strict=True)
-        ],
-    }
-    if capture.time.stamps_s is None:
-        about |= {"rate_hz": capture.time.rate_hz, "start_s": capture.time.start_s}
-    else:
-        about["channels"].append({"name": TIME, "role": "time", "unit": "s", "cylinder": None, "sync": False})
-    return about
-
-
-def _names(capture: Capture) -> list[str]:
-    """Channel names, each once, none called time."""
-    names: list[str] = []
-    for channel in capture.channels:
-        base = channel.name if channel.name != TIME else "time signal"
-        name, count = base, 1
-        while name in names:
-            count += 1
-            name = f"{base} {count}"
-        names.append(name)
-    return names
-
-
-def _columns(capture: Capture) -> dict[str, SampleArray]:
-    columns: dict[str, SampleArray] = {
-        n: np.ascontiguousarray(c.samples, dtype=np.float32)
-        for n, c in zip(_names(capture), capture.channels, strict=True)
-    }
-    if capture.time.stamps_s is not None:
-        columns[TIME] = capture.time.stamps_s
-    return columns
-
-
-# Parquet
-
-
-def _read_parquet(source: Source) -> Recording:
-    file: Any = io.BytesIO(source) if isinstance(source, bytes) else source
-    lazy = pl.scan_parquet(file)
-    schema = lazy.collect_schema()
-    wanted = [n for n, kind in schema.items() if kind.is_numeric() or kind == pl.Boolean]
-    rows = int(lazy.select(pl.len()).collect().item())
-    desk = _Desk(rows * len(wanted))
-    columns: dict[str, SampleArray] = {}
-    for name in wanted:
-        single = schema[name] == pl.Float32
-        column = desk.column(rows, np.dtype(np.float32 if single else np.float64))
-        for begin in range(0, rows, BLOCK_ROWS):
-            block = lazy.select(pl.col(name).cast(pl.Float32 if single else pl.Float64)).slice(begin, BLOCK_ROWS)
-            column[begin : begin + BLOCK_ROWS] = block.collect().to_series().fill_null(float("nan")).to_numpy()
-        columns[name] = column
-    about = _told(pl.read_parquet_metadata(file).get(KEY))
-    return Recording(columns=columns, units=dict.fromkeys(columns), about=about)
-
-
-class _Desk:
-    """Room for the columns of one recording: in memory, or in a nameless file where they are long together."""
-
-    def __init__(self, samples: int) -> None:
-        if samples > SAMPLES_MAX:
-            raise TableError("The recording is too large.", mend="Split it, or export fewer channels.")
-        self._in_memory = samples <= IN_MEMORY_MAX
-
-    def column(self, rows: int, kind: np.dtype[Any]) -> NDArray[Any]:
-        """An empty column; a file behind it is gone with its last holder."""
-        if self._in_memory or rows == 0:
-            return np.empty(rows, kind)
-        with tempfile.TemporaryFile(prefix="fw-column-") as file:
-            return np.memmap(file, dtype=kind, mode="w+", shape=(rows,))
-
-    def put(self, values: SampleArray) -> SampleArray:
-        """A column that is there already, moved where it belongs."""
-        if self._in_memory:
-            return values
-        column = self.column(values.size, values.dtype)
-        column[:] = values
-        return column
-
-
-def _write_parquet(capture: Capture) -> bytes:
-    out = io.BytesIO()
-    pl.DataFrame(_columns(capture)).write_parquet(out, metadata={KEY: json.dumps(_about(capture))})
-    return out.getvalue()
-
-
-# MATLAB
-
-
-def _read_matlab(source: Source) -> Recording:
-    from scipy.io import loadmat
-
-    file: Any = io.BytesIO(source) if isinstance(source, bytes) else source
-    wanted = plain_variables(source if isinstance(source, bytes) else source.read_bytes())
-    held = loadmat(file, squeeze_me=True, variable_names=wanted)
-    columns: dict[str, SampleArray] = {}
-    for name, value in held.items():
-        array = np.asarray(value)
-        if name.startswith("__") or array.dtype.kind not in "fiub":
-            continue
-        if array.ndim == 1 and array.size > 1:
-            columns[name] = _floats(array)
-        elif array.ndim == 2 and min(array.shape) <= COLUMNS_MAX:
-            wide = array if array.shape[0] >= array.shape[1] else array.T
-            columns |= {f"{name} {i + 1}": _floats(wide[:, i]) for i in range(wide.shape[1])}
-    about = _told(str(held[KEY])) if KEY in held else {}
-    labels = {c["variable"]: c["name"] for c in about.get("channels", []) if "variable" in c}
-    return Recording(columns={labels.get(n, n): v for n, v in columns.items()}, about=about)
-
-
-def _floats(values: np.ndarray[Any, Any]) -> SampleArray:
-    if values.dtype == np.float32:
-        return np.ascontiguousarray(values, dtype=np.float32)
-    return np.ascontiguousarray(values, dtype=np.float64)
-
-
-def _write_matlab(capture: Capture) -> bytes:
-    from scipy.io import savemat
-
-    about = _about(capture)
-    held: dict[str, Any] = {}
-    for i, (name, values) in enumerate(_columns(capture).items()):
-        variable = TIME if name == TIME else f"ch{i + 1}"
-        held[variable] = values
-        for channel in about["channels"]:
-            if channel["name"] == name:
-                channel["variable"] = variable
-    held[KEY] = json.dumps(about)
-    out: Any = io.BytesIO()
-    savemat(out, held, format="5", oned_as="column")
-    return bytes(out.getvalue())
-
-
-# ASAM MDF 4
-
-
-def _mdf(path: Path | None = None, **options: Any) -> Any:
-    """An MDF file of the library, to be closed by ``with``.
-
-    Its own closing at the end of life is taken away: on a file it could not open it fails, at any moment the garbage
-    collector likes.
-    """
-    from asammdf import MDF
-    from asammdf.blocks.mdf_v4 import MDF4
-
-    MDF4.__del__ = _nothing  # type: ignore[method-assign]
-    return MDF(path, **options)
-
-
-def _nothing(_held: object) -> None:
-    """Do nothing."""
-
-
-def _read_mdf(source: Source) -> Recording:
-    with tempfile.TemporaryDirectory(prefix="fw-mdf-") as folder:
-        path = source if isinstance(source, Path) else Path(folder) / "in.mf4"
-        if isinstance(source, bytes):
-            path.write_bytes(source)
-        try:
-            with _mdf(path, temporary_folder=folder) as mdf:
-                return _longest_group(mdf)
-        except TableError:
-            raise
-        except Exception as error:
-            failure = repr(error)
-        gc.collect()  # the half-built file lets go of its own files while their folder is still there
-    raise TableError("The file is broken or cut off.", where=failure[:120], mend="Export it again.")
-
-
-def _longest_group(mdf: Any) -> Recording:
-    """One time base at a time: the group with the most samples is the capture."""
-    groups = [g for g in range(len(mdf.groups)) if len(mdf.groups[g].channels) > 1]
-    if not groups:
-        return Recording(columns={})
-    group = max(groups, key=lambda g: mdf.groups[g].channel_group.cycles_nr)
-    listed = list(mdf.groups[group].channels)
-    columns: dict[str, SampleArray] = {}
-    units: dict[str, str | None] = {}
-    about = _told(mdf.header.description)
-    desk = _Desk(mdf.groups[group].channel_group.cycles_nr * (len(listed) - 1))
-    for index, channel in enumerate(listed):
-        if index == mdf.masters_db.get(group):
-            continue
-        samples, _ = mdf.get(group=group, index=index, samples_only=True)
-        if samples.dtype.kind in "fiub" and samples.ndim == 1:
-            columns[channel.name] = desk.put(_floats(samples))
-            units[channel.name] = unit_of(channel.unit or "")
-    if "rate_hz" not in about and columns:
-        columns[TIME] = desk.put(np.asarray(mdf.get_master(group), dtype=np.float64))
-        units[TIME] = "s"
-    return Recording(columns=columns, units=units, about=about)
-
-
-def _write_mdf(capture: Capture) -> bytes:
-    from asammdf import Signal
-
-    moments = capture.time.at(np.arange(capture.time.samples))
-    units = [c.unit for c in capture.channels]
-    columns = {n: v for n, v in _columns(capture).items() if n != TIME}
-    signals = [
-        Signal(samples=values, timestamps=moments, name=name, unit=unit)
-        for (name, values), unit in zip(columns.items(), units, strict=True)
-    ]
-    with tempfile.TemporaryDirectory(prefix="fw-mdf-") as folder, _mdf(version="4.10") as mdf:
-        mdf.append(signals, comment="capture")
-        mdf.header.comment = json.dumps(_about(capture))
-        path = mdf.save(Path(folder) / "out.mf4", compression=1)
-        return Path(path).read_bytes()
-
-
-# CSV
-
-
 def _write_csv(capture: Capture) -> bytes:
     moments = capture.time.at(np.arange(capture.time.samples))
-    units = {n: c.unit for n, c in zip(_names(capture), capture.channels, strict=True)}
-    columns = {f"{n} ({units[n]})": v for n, v in _columns(capture).items() if n != TIME}
+    units = {n: c.unit for n, c in zip(names_of(capture), capture.channels, strict=True)}
+    columns = {f"{n} ({units[n]})": v for n, v in columns_of(capture).items() if n != TIME}
     frame = pl.DataFrame({"time (s)": moments, **{_harmless(n): v for n, v in columns.items()}})
     return frame.write_csv(null_value="").encode()
 
@@ -462,31 +207,14 @@ def _harmless(name: str) -> str:
     return f"'{name}" if name[:1] in ("=", "+", "-", "@") else name
 
 
-def _told(text: str | None) -> dict[str, Any]:
-    """What was written beside the samples, if it is what is written here."""
-    try:
-        about = json.loads(text or "")
-    except ValueError:
-        return {}
-    if not isinstance(about, dict) or not isinstance(about.get("channels"), list):
-        return {}
-    try:
-        for channel in about["channels"]:
-            Role(channel["role"])
-            _ = (channel["name"], channel["unit"], channel["cylinder"], channel["sync"])
-    except (KeyError, TypeError, ValueError):
-        return {}
-    return about
-
-
 READERS: Mapping[str, Callable[[Source], Recording]] = {
-    "mdf": _read_mdf,
-    "matlab": _read_matlab,
-    "parquet": _read_parquet,
+    "mdf": recording_mdf.read,
+    "matlab": recording_matlab.read,
+    "parquet": recording_parquet.read,
 }
 WRITERS: Mapping[str, Callable[[Capture], bytes]] = {
-    "mdf": _write_mdf,
-    "matlab": _write_matlab,
-    "parquet": _write_parquet,
+    "mdf": recording_mdf.write,
+    "matlab": recording_matlab.write,
+    "parquet": recording_parquet.write,
     "csv": _write_csv,
 }

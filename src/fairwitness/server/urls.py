@@ -11,6 +11,7 @@ from drf_spectacular.views import SpectacularAPIView
 from fairwitness.server.accounts.api import SessionView
 from fairwitness.server.bench import api as bench
 from fairwitness.server.captures import api as captures
+from fairwitness.server.captures import looks
 from fairwitness.server.cases import api as cases
 from fairwitness.server.problems import not_found
 
@@ -41,14 +42,14 @@ urlpatterns = [
     path("api/observations/<int:observation_id>/withdraw/", cases.ObservationWithdrawView.as_view()),
     path("api/captures/<int:capture_id>/", captures.CaptureView.as_view()),
     path("api/captures/<int:capture_id>/withdraw/", captures.CaptureWithdrawView.as_view()),
-    path("api/captures/<int:capture_id>/window/", captures.WindowView.as_view()),
+    path("api/captures/<int:capture_id>/window/", looks.WindowView.as_view()),
     path("api/captures/<int:capture_id>/export/", captures.CaptureExportView.as_view()),
     path("api/captures/<int:capture_id>/comparable/", captures.ComparableView.as_view()),
     path("api/captures/<int:capture_id>/known-good/", captures.KnownGoodView.as_view()),
-    path("api/captures/<int:capture_id>/cycles/", captures.CyclesView.as_view()),
-    path("api/captures/<int:capture_id>/fold/<int:position>/", captures.FoldView.as_view()),
-    path("api/captures/<int:capture_id>/reading/<int:position>/", captures.ReadingView.as_view()),
-    path("api/captures/<int:capture_id>/snap/<int:position>/", captures.SnapView.as_view()),
+    path("api/captures/<int:capture_id>/cycles/", looks.CyclesView.as_view()),
+    path("api/captures/<int:capture_id>/fold/<int:position>/", looks.FoldView.as_view()),
+    path("api/captures/<int:capture_id>/reading/<int:position>/", looks.ReadingView.as_view()),
+    path("api/captures/<int:capture_id>/snap/<int:position>/", looks.SnapView.as_view()),
     path("api/engines/", cases.EngineSuggestView.as_view()),
     path("api/engines/check/", cases.EngineCheckView.as_view()),
     path("api/bench/", bench.BenchView.as_view()),

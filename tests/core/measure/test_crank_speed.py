@@ -4,9 +4,10 @@ import numpy as np
 import pytest
 
 from fairwitness.core.capture import Capture, CaptureTest, Channel, EngineState, Role, SetUp, TimeBase
+from fairwitness.core.contribution import contributions
 from fairwitness.core.engine import CrankWheel, even_engine
 from fairwitness.core.finding import State
-from fairwitness.core.measure.crank_speed import applies, contributions, measure
+from fairwitness.core.measure.crank_speed import applies, measure
 from fairwitness.core.set_up_card import CARDS, Clip
 from fairwitness.simulate.examine import sample
 from fairwitness.simulate.garage import ENGINES, build, fault_named

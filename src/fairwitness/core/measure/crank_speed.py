@@ -7,7 +7,7 @@ Teeth are timed, angles follow from the wheel, and the work of every single even
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,57 +15,24 @@ from numpy.typing import NDArray
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.capture import Capture, CaptureTest, EngineState, Role
+from fairwitness.core.contribution import Contribution, contributions
 from fairwitness.core.crank_wheel import CrankAngle, crank_angle, smoothed_wheel
-from fairwitness.core.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
+from fairwitness.core.engine import CYCLE_DEG, Engine
 from fairwitness.core.finding import CycleStrip, Evidence, Finding, Measured, Origin, State, refused
-from fairwitness.core.peers import robust_centre, sound_level
-from fairwitness.core.phase import Anchor, SyncEvents, find_events, sync_channel, waste_spark_split
+from fairwitness.core.peers import sound_level
+from fairwitness.core.phase import Anchor
 from fairwitness.core.quality import Reason
+from fairwitness.core.running_phase import RunningPhase, running_phase, sync_events
 from fairwitness.core.tooth_times import tooth_times
-from fairwitness.core.work_model import Work, solve_work
+from fairwitness.core.work_model import Work
 
 FloatArray = NDArray[np.float64]
 
 TEST = CaptureTest.CRANK_SPEED.value
 LINE = "CON"
 RATE = "misfire_rate"
-SPARK_ADVANCE_DEG = 12.0
-"""[M] usual at idle; a few degrees more or less turn the shapes a little, not the assignment."""
-SYNC_OFF_DEG = 75.0
-"""[M] a compression sync further than this from every TDC the wheel allows contradicts the wheel."""
-SEARCH_STEP_DEG = 10.0
-CLEARLY_BETTER = 0.75
-"""[M] ratio of residuals from which one phase is taken over another."""
-HEAP_MIN, HEAPS_APART, HEAP_LOW_SHARE, HEAP_HIGH = 2, 4.5, 0.6, 0.6
-"""[M] events of a heap, how far heaps lie apart in scatters of their own, how much less a misfire and how much at least
-a burnt event does."""
-CLEAR_OF_SCATTER = 4.5
-"""Standard deviations that an event must lie below the sound ones before it is called a misfire."""
-MISSED_MIN = 2
-"""One odd event is an accident."""
 STEADY_SHARE = 0.2
 """[M] cycles further from the usual speed belong to a snap, a gear change or a stall."""
-
-
-@dataclass(frozen=True, slots=True)
-class _Phase:
-    """Work at one phase, and by how many places of the firing order it may still be turned."""
-
-    work: Work
-    rotations: tuple[int, ...]
-    assignment: str
-    reasons: tuple[Reason, ...]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Contribution:
-    """What the events of one cylinder amount to, as shares of the sound level."""
-
-    share: float
-    spread: float
-    misfire_rate: float
-    events: int
-    state: State
 
 
 def applies(capture: Capture) -> bool:
@@ -94,7 +61,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     if per_tooth < limit.SAMPLES_PER_TOOTH_MIN.value:
         text = f"Only {per_tooth:.1f} samples a tooth: sample faster, or the pattern is not what it seems."
         return _unusable(capture, engine, Reason("aliased", text, blocking=True))
-    events = _sync(capture, engine)
+    events = sync_events(capture, engine)
     compression = (
         events is not None and Anchor.COMPRESSION in events.anchors and Anchor.REVOLUTION not in events.anchors[:1]
     )
@@ -105,7 +72,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         return _unusable(capture, engine, Reason("wheel_unknown", text, blocking=True))
     crank = smoothed_wheel(crank, max(6, engine.cylinders))
     reasons = _wheel_reasons(crank, engine)
-    phase = _phased(crank, engine, events)
+    phase = running_phase(crank, engine, events)
     if phase is None or phase.work.rpm.size < limit.RUNNING_CYCLES_MIN.value:
         text = f"Fewer than {limit.RUNNING_CYCLES_MIN.value:.0f} whole cycles were recorded."
         return _unusable(capture, engine, *reasons, Reason("too_short", text, blocking=True))
@@ -115,88 +82,6 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         text = f"The engine turned at {rpm:.0f} rpm: it was not running."
         return _unusable(capture, engine, *reasons, Reason("not_running", text, blocking=True))
     return _judged(capture, engine, phase, reasons)
-
-
-def contributions(per_cycle: FloatArray) -> tuple[FloatArray, list[Contribution]]:
-    """Shares of every event, and what they amount to per cylinder.
-
-    Parameters
-    ----------
-    per_cycle : (cycles, cylinders) float
-        Work of every event, any unit.
-
-    Returns
-    -------
-    (shares, contributions) : (cycles, cylinders) float, list of Contribution
-    """
-    level = sound_level(np.percentile(per_cycle, 60, axis=0))
-    if not level > 0:
-        return np.zeros(per_cycle.shape), [_contribution(np.zeros(per_cycle.shape[0]), 0.5) for _ in per_cycle.T]
-    shares = per_cycle / level
-    scatter = float(np.median(robust_centre(shares)[1]))
-    missed = min(limit.MISFIRE_EVENT_SHARE.value, 1.0 - CLEAR_OF_SCATTER * scatter)
-    return shares, _neighbours_spared([_contribution(own, missed) for own in shares.T])
-
-
-def _neighbours_spared(found: list[Contribution]) -> list[Contribution]:
-    """A cylinder fired beside a much worse one is not accused of a mild deviation: power strokes overlap."""
-    spared = []
-    for i, own in enumerate(found):
-        beside = (found[i - 1], found[(i + 1) % len(found)])
-        worse = len(found) > 2 and min(b.share for b in beside) < own.share - limit.BESIDE_WORSE_BY.value
-        mild = own.state is State.LOW and own.share >= limit.BESIDE_WORSE_LOW_SHARE.value
-        mild = mild and own.misfire_rate < limit.MISFIRE_RATE_MIN.value
-        spared.append(replace(own, state=State.NORMAL) if worse and mild else own)
-    return spared
-
-
-def _contribution(shares: FloatArray, missed_below: float) -> Contribution:
-    missed = shares < _parted(shares, missed_below)
-    rate = float(np.mean(missed)) if np.count_nonzero(missed) >= MISSED_MIN else 0.0
-    middle = float(np.clip(np.mean(np.clip(shares, 0.0, 1.6)), 0.0, 1.6))
-    fired = shares[~missed]
-    spread = 1.4826 * float(np.median(np.abs(fired - np.median(fired)))) if fired.size > 2 else 0.0
-    if float(np.median(shares)) < limit.CONTRIBUTION_ABSENT_SHARE.value and middle < 0.5:
-        state = State.ABSENT
-    elif rate >= limit.MISFIRE_RATE_MIN.value or middle < limit.CONTRIBUTION_LOW_SHARE.value:
-        state = State.LOW
-    else:
-        state = State.NORMAL
-    return Contribution(share=middle, spread=spread, misfire_rate=rate, events=shares.size, state=state)
-
-
-def _parted(shares: FloatArray, usual: float) -> float:
-    """Where misfires end and burnt events begin: between two heaps where there are two, else the usual limit.
-
-    The heaps are parted where they scatter least about their own means [P: Otsu, IEEE Trans. SMC 9 (1979)].
-    """
-    ranked = np.sort(shares)
-    count = ranked.size
-    if count < 2 * HEAP_MIN:
-        return usual
-    below = np.arange(HEAP_MIN, count - HEAP_MIN + 1)
-    sums = np.cumsum(ranked)
-    low = sums[below - 1] / below
-    high = (sums[-1] - sums[below - 1]) / (count - below)
-    best = int(np.argmax(below * (count - below) * (high - low) ** 2))
-    cut = int(below[best])
-    within = float(np.sqrt((np.var(ranked[:cut]) * cut + np.var(ranked[cut:]) * (count - cut)) / count))
-    apart = float(high[best] - low[best])
-    if apart < HEAPS_APART * within or low[best] > HEAP_LOW_SHARE * high[best] or high[best] < HEAP_HIGH:
-        return usual
-    return float(0.5 * (ranked[cut - 1] + ranked[cut]))
-
-
-def _sync(capture: Capture, engine: Engine) -> SyncEvents | None:
-    channel = sync_channel(capture)
-    if channel is None or channel.cylinder is None:
-        return None
-    events = find_events(channel, capture.time, engine)
-    if events.times_s.size < 3:
-        return None
-    if events.anchors[0] is Anchor.REVOLUTION:
-        return waste_spark_split(events) or events
-    return events
 
 
 def _wheel_reasons(crank: CrankAngle, engine: Engine) -> list[Reason]:
@@ -212,84 +97,7 @@ def _wheel_reasons(crank: CrankAngle, engine: Engine) -> list[Reason]:
     return reasons
 
 
-def _phased(crank: CrankAngle, engine: Engine, events: SyncEvents | None) -> _Phase | None:
-    """The phase that sync and wheel allow, or the one that fits best, with what stays open."""
-    wheel = engine.crank_wheel
-    first = engine.firing_order[0]
-    from_wheel = None
-    if crank.gapped and wheel is not None and wheel.tdc1_deg_after_gap is not None and wheel.teeth == crank.teeth:
-        from_wheel = wheel.tdc1_deg_after_gap - engine.tdc_deg(1) + engine.tdc_deg(first)
-    marked = _marked(crank, engine, events)
-    if marked is not None and events is not None and events.anchors[0] is Anchor.COMPRESSION:
-        return _by_compression(crank, engine, marked, from_wheel)
-    if from_wheel is not None or (marked is not None and events is not None and events.anchors[0] is Anchor.REVOLUTION):
-        base = from_wheel if from_wheel is not None else marked
-        assert base is not None
-        return _by_revolution(crank, engine, base)
-    return _by_fit(crank, engine)
-
-
-def _marked(crank: CrankAngle, engine: Engine, events: SyncEvents | None) -> float | None:
-    """Angle of the first cylinder's TDC compression as the sync has it, modulo a cycle."""
-    if events is None or events.cylinder is None:
-        return None
-    inside = events.times_s[(events.times_s > crank.times_s[0]) & (events.times_s < crank.times_s[-1])]
-    if inside.size < 2:
-        return None
-    period = CYCLE_DEG if events.anchors[0] is Anchor.COMPRESSION else REVOLUTION_DEG
-    angles = np.interp(inside, crank.times_s, crank.angle_deg) - engine.tdc_deg(events.cylinder)
-    turn = np.exp(2j * np.pi * angles / period).mean()
-    if abs(turn) < 0.5:  # [M] the events wander over the cycle: no mark of anything
-        return None
-    return float(np.angle(turn) * period / (2 * np.pi)) + SPARK_ADVANCE_DEG
-
-
-def _by_compression(crank: CrankAngle, engine: Engine, marked: float, from_wheel: float | None) -> _Phase | None:
-    if from_wheel is None:
-        work = solve_work(crank, engine, marked)
-        return None if work is None else _Phase(work, (0,), "synced", ())
-    off = [(marked - from_wheel - turn + 360.0) % CYCLE_DEG - 360.0 for turn in (0.0, REVOLUTION_DEG)]
-    nearer = 0 if abs(off[0]) <= abs(off[1]) else 1
-    reasons: tuple[Reason, ...] = ()
-    base = from_wheel + nearer * REVOLUTION_DEG
-    if abs(off[nearer]) > SYNC_OFF_DEG:
-        text = (
-            "Sync and wheel disagree about TDC; the sync was followed. Check the engine data and the sync's cylinder."
-        )
-        reasons, base = (Reason("sync_against_wheel", text),), marked
-    work = solve_work(crank, engine, base)
-    return None if work is None else _Phase(work, (0,), "synced", reasons)
-
-
-def _by_revolution(crank: CrankAngle, engine: Engine, base: float) -> _Phase | None:
-    """Crank only: companions cannot be told apart, unless the intervals differ half a cycle on."""
-    text = "A crank signal alone cannot tell a cylinder from its companion, 360 degrees on."
-    open_reason = (Reason("revolution_sync", text),)
-    first = solve_work(crank, engine, base)
-    if first is None:
-        return None
-    if engine.is_even and engine.cylinders % 2 == 0:  # half a cycle on, the same events bear other names
-        return _Phase(first, (0, engine.cylinders // 2), "once per revolution", open_reason)
-    other = solve_work(crank, engine, base + REVOLUTION_DEG)
-    works = sorted((w for w in (first, other) if w is not None), key=lambda w: w.residual)
-    if len(works) == 2 and works[0].residual < CLEARLY_BETTER * works[1].residual:
-        return _Phase(works[0], (0,), "told by the firing intervals", ())
-    return _Phase(works[0], tuple(range(engine.cylinders)), "once per revolution", open_reason)
-
-
-def _by_fit(crank: CrankAngle, engine: Engine) -> _Phase | None:
-    """No phase at all: where the shapes fit best says how the events lie, not whose they are."""
-    reach = CYCLE_DEG if not engine.is_even else CYCLE_DEG / engine.cylinders
-    works = [solve_work(crank, engine, float(turn)) for turn in np.arange(0.0, reach, SEARCH_STEP_DEG)]
-    found = [w for w in works if w is not None and float(np.median(w.level)) > 0]
-    if not found:
-        return None
-    text = "Without a phase the capture says whether a cylinder is weak, not which."
-    best = min(found, key=lambda w: w.residual)
-    return _Phase(best, tuple(range(engine.cylinders)), "not assigned", (Reason("unsynced", text),))
-
-
-def _judged(capture: Capture, engine: Engine, phase: _Phase, reasons: list[Reason]) -> Measured:
+def _judged(capture: Capture, engine: Engine, phase: RunningPhase, reasons: list[Reason]) -> Measured:
     work = phase.work
     usual = float(np.median(work.rpm))
     steady = np.abs(work.rpm - usual) <= STEADY_SHARE * usual
@@ -339,7 +147,7 @@ def _judged(capture: Capture, engine: Engine, phase: _Phase, reasons: list[Reaso
     )
 
 
-def _findings(engine: Engine, found: list[Contribution], phase: _Phase, origin: Origin) -> list[Finding]:
+def _findings(engine: Engine, found: list[Contribution], phase: RunningPhase, origin: Origin) -> list[Finding]:
     def finding(cylinder: int | None, own: Contribution, statement: str) -> Finding:
         return Finding(
             test=TEST,

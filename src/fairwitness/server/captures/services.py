@@ -26,6 +26,7 @@ from fairwitness.formats.columns import ColumnGuess, ColumnUse
 from fairwitness.formats.csv_capture import look_at, read_capture
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.formats.measured_document import measured_document, read_measured
+from fairwitness.formats.recording import Source
 from fairwitness.formats.set_up import read_set_up, set_up_block
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require
@@ -280,7 +281,7 @@ def snapped(stored: StoredCapture, position: int, at_s: float, reach_s: float, k
     return snap(channel.samples, time, at_s, kind=kind, reach_s=reach_s)
 
 
-def look_at_file(data: recordings.Source, name: str) -> tuple[tuple[ColumnGuess, ...], bool, str]:
+def look_at_file(data: Source, name: str) -> tuple[tuple[ColumnGuess, ...], bool, str]:
     """What the columns of a file probably are, whether its time is known, and how it is written, in words.
 
     Raises
@@ -299,7 +300,7 @@ def look_at_file(data: recordings.Source, name: str) -> tuple[tuple[ColumnGuess,
 
 
 def capture_of_file(
-    data: recordings.Source, uses: Sequence[ColumnUse], *, name: str, set_up: SetUp, sample_rate_hz: float | None
+    data: Source, uses: Sequence[ColumnUse], *, name: str, set_up: SetUp, sample_rate_hz: float | None
 ) -> Capture:
     """A capture of a file's columns as they were said to be.
 
