@@ -29,6 +29,19 @@ def test_kinetic_energy_follows_the_work_of_the_events():
     assert gains[3] < 0 < min(v for c, v in gains.items() if c != 3)
 
 
+def test_single_events_gain_energy_in_proportion_to_the_heat_they_had():
+    """Event by event: the gain of the crank's energy is a straight line of the heat released in that event."""
+    rng = np.random.default_rng(8)
+    vehicle = build(ENGINES["drover-2.0"], [fault_named("coil_output_dead@2!random")], rng=rng)
+    course = run_engine(vehicle, seconds=8.0, rng=rng)
+    run = course.run
+    energy = 0.5 * np.gradient(np.deg2rad(run.angle_deg), run.time_s) ** 2
+    held = course.cylinders[2]
+    inside = (held.tdc_deg > run.angle_deg[0] + 20.0) & (held.tdc_deg < run.angle_deg[-1] - 180.0)
+    begin, end = (np.interp(held.tdc_deg[inside] + d, run.angle_deg, energy) for d in (0.0, 160.0))
+    assert np.corrcoef(end - begin, held.heat[inside])[0, 1] > 0.95
+
+
 def test_work_of_the_torque_shapes_by_a_general_integrator():
     angle = np.deg2rad(np.arange(-180.0, 540.0, 0.1))
     for torque, work in ((burn_torque(np.rad2deg(angle), 0.0), 1.0), (push_torque(np.rad2deg(angle)), 0.0)):
