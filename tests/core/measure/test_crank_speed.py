@@ -41,6 +41,31 @@ def test_a_dead_cylinder_is_named(name):
     assert {c for c, s in found.items() if s is not State.NORMAL} == {ill}
 
 
+@pytest.mark.parametrize(("load", "rpm"), [("cruise", 2500.0), ("brake_torque", 1400.0)])
+def test_a_dead_cylinder_is_named_under_load(load, rpm):
+    capture, engine = ran("slipway-3.1", ["injector_open_circuit@4"], load=load)
+    measured = measure(capture, engine)
+    assert measured.facts["speed_rpm"] == pytest.approx(rpm, rel=0.05)
+    assert {c for c, s in states(measured).items() if s is not State.NORMAL} == {4}
+
+
+@pytest.mark.parametrize(
+    ("order", "intervals"),
+    [((1, 6, 5, 4, 3, 2), (90.0, 150.0) * 3), ((1, 2), (270.0, 450.0)), ((1, 2), (360.0, 360.0))],
+)
+@pytest.mark.parametrize("ill", [False, True])
+def test_odd_fire_and_twins_are_read_like_others(order, intervals, ill):
+    engine = even_engine(order, firing_intervals_deg=intervals)
+    rng = np.random.default_rng(1)
+    vehicle = build(engine, [fault_named(f"injector_open_circuit@{order[-1]}")] if ill else [], rng=rng)
+    course = run_engine(vehicle, seconds=6.0, rng=rng)
+    clips = CARD.clips(vehicle.engine, (), vehicle.injector_feeds)
+    set_up = CARD.recorded(hot=True)
+    capture = sample(course, clips, rate_hz=50_000.0, level="workshop", rng=rng, name="run", set_up=set_up)
+    found = states(measure(capture, vehicle.engine))
+    assert {c for c, s in found.items() if s is not State.NORMAL} == ({order[-1]} if ill else set())
+
+
 @pytest.mark.parametrize("load", ["idle", "cruise"])
 @pytest.mark.parametrize("name", ["larder-1.2", "drover-2.0", "bookwain-2.7", "salter-4.4"])
 def test_a_sound_engine_is_left_alone_at_any_speed(name, load):
