@@ -65,6 +65,25 @@ def secondary(course: Course, cylinder: int, seed: int = 5) -> tuple[float, floa
     return float(fv), float(sv), float(sd), len(found)
 
 
+def spark_end(course: Course, cylinder: int) -> tuple[float, float]:
+    """Rise of the spark line from its first to its last third as a share of it, and swing once it has ended, kV."""
+    times = times_of(course, RATE_HZ)
+    kv = secondary_kv(course, cylinder, times, np.random.default_rng(5))
+    length = secondary(course, cylinder)[2] / 1000
+    found = []
+    for spark in sparks(course, cylinder):
+        if spark.waste or spark.at_s + 0.006 > course.seconds or spark.at_s < spark.dwell_s or not length:
+            continue
+        since = times - spark.at_s - 0.00003
+        line = kv[(since > 0.00015) & (since < 0.9 * length)]
+        after = kv[(since > length + 0.0002) & (since < length + 0.0007)]
+        third = max(1, line.size // 3)
+        rise = (line[-third:].mean() - line[:third].mean()) / line.mean() * 1.5 if line.size else 0.0
+        found.append((rise, np.percentile(after, 98) - np.percentile(after, 2)))
+    rise, swing = np.median(np.array(found), axis=0) if found else (0.0, 0.0)
+    return float(rise), float(swing)
+
+
 def coil_peak(course: Course, cylinder: int) -> float:
     return float(coil_current(course, (cylinder,), times_of(course, 50_000.0)).max())
 

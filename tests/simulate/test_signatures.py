@@ -30,6 +30,7 @@ REACHES: dict[str, Callable[[float], bool]] = {
     "+": lambda r: r > 1.02,
     "++": lambda r: r > 1.8,
     "~": lambda r: True,
+    "+-": lambda r: True,
 }
 
 
@@ -76,6 +77,11 @@ def measured(fault: str, column: str) -> float:
         return share(run, sound_run, read.speed_gain)
     if column in ("FV", "SV", "SD"):
         return share(fast, sound_fast, lambda course, c: read.secondary(course, c)[("FV", "SV", "SD").index(column)])
+    if column == "SL":
+        sound = sound_fast if fault in WHOLE_ENGINE else fast
+        return 1 + read.spark_end(fast, ILL)[0] - float(np.mean([read.spark_end(sound, peer)[0] for peer in PEERS]))
+    if column == "RG":
+        return share(fast, sound_fast, lambda course, c: read.spark_end(course, c)[1])
     if column == "CC":
         return share(fast, sound_fast, read.coil_early)
     if column == "CMD":

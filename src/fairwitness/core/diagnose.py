@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from fairwitness.core.capture import Capture, UnreadableCapture
 from fairwitness.core.case import Case
 from fairwitness.core.finding import Finding, Measured, State
-from fairwitness.core.measure import CAPTURE_TESTS, OBSERVATION_TESTS, unreadable
+from fairwitness.core.measure import CAPTURE_TESTS, OBSERVATION_TESTS, swept, unreadable
 from fairwitness.core.quality import Reason
 from fairwitness.core.reason.discipline import Standing, compared, stand
 from fairwitness.core.reason.faults import Cause, hypotheses
@@ -110,13 +110,18 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, school: School = Sch
     Diagnosis
     """
     engine = case.engine
-    measured = _numbered(measured)
+    measured = _numbered(swept(measured, engine))
     measured = raw_preferred(measured)
-    lines = [m.evidence for m in measured if m.usable and m.evidence is not None]
-    posterior = infer(hypotheses(case), lines, engine)
+    lines = [line for m in measured if m.usable for line in m.lines]
+    sightings = [s for m in measured if m.usable for s in m.sightings]
+    posterior = infer(hypotheses(case), lines, engine, sightings)
     not_read = _not_read(case, measured)
     standing = stand(posterior, measured, engine, unread=len(not_read))
-    decided = {m.test for m in measured if m.usable and m.evidence is not None and len(m.evidence.alternatives) == 1}
+    decided = {
+        m.test
+        for m in measured
+        if m.usable and m.resource is not None and all(len(line.alternatives) == 1 for line in m.lines)
+    } | {m.test for m in measured if m.usable and m.observation is not None and m.lines}
     accused = standing.cylinders or (standing.rivals if len(standing.rivals) < engine.cylinders else ())
     return Diagnosis(
         captures=tuple(_capture_verdicts(case, measured)),
@@ -125,7 +130,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, school: School = Sch
         posterior=posterior,
         standing=standing,
         statement=compose(standing, posterior, measured, engine, not_read=not_read),
-        plan=next_tests(posterior, engine, done=tuple(decided), accused=accused, school=school),
+        plan=next_tests(posterior, engine, done=tuple(decided), accused=accused, school=school, sightings=sightings),
     )
 
 
@@ -175,18 +180,20 @@ def _capture_verdicts(case: Case, measured: tuple[Measured, ...]) -> Iterator[Ca
 
 
 def _cylinder_verdict(cylinder: int, measured: tuple[Measured, ...], posterior: Posterior) -> CylinderVerdict:
-    states = {f.state for m in measured if m.usable for f in m.findings if f.cylinder == cylinder and compared(f)}
-    working = {
-        f.state
-        for m in measured
-        if m.usable and m.evidence is not None and m.evidence.line == "CON"
-        for f in m.findings
-        if f.cylinder == cylinder and compared(f)
-    }
+    working, sealing, sparking = (
+        {
+            f.state
+            for m in measured
+            if m.usable and m.evidence is not None and m.evidence.line == line
+            for f in m.findings
+            if f.cylinder == cylinder and compared(f)
+        }
+        for line in ("CON", "RC", "FV")
+    )
     contribution = "unknown"
-    if State.ABSENT in (working or states):
+    if State.ABSENT in (working or sealing | sparking):
         contribution = "none"
-    elif State.LOW in (working or states):
+    elif State.LOW in (working or sealing):
         contribution = "reduced"
     elif working:
         contribution = "full"

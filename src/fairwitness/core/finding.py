@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 
@@ -55,6 +56,32 @@ class Finding:
     statement: str
     origin: Origin
     id: str = ""
+    word: str = ""
+    """The outcome in a word where there is no number: ``open``, ``moved``, ``wet``."""
+    beside: bool = False
+    """A remark beside the comparison of cylinders (a rate, a disagreement of sources): it accuses nobody."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sighting:
+    """A piece of evidence without a scale: one of a few outcomes at some place (a meter, a lamp, a part swapped).
+
+    Parameters
+    ----------
+    kind : str
+        A row of the table of outcomes (``resistance:coil_primary``).
+    outcome : str
+        What came out (``open``).
+    cylinders : tuple of int
+        Where; empty for the whole engine.
+    source : str
+        As of ``Evidence``.
+    """
+
+    kind: str
+    outcome: str
+    cylinders: tuple[int, ...]
+    source: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -109,12 +136,26 @@ class Measured:
     usable: bool = True
     reasons: tuple[Reason, ...] = ()
     findings: tuple[Finding, ...] = ()
-    evidence: Evidence | None = None
+    lines: tuple[Evidence, ...] = ()
+    """What the reasoning weighs of it; the first is the one the test is known by."""
+    sightings: tuple[Sighting, ...] = ()
     strip: CycleStrip | None = None
     facts: dict[str, float | str] = field(default_factory=dict)
     """Figures for the board and the report: cycles, speed_rpm, assignment, source."""
+    figures: Mapping[int, Mapping[str, float]] = field(default_factory=dict)
+    """What was read of each cylinder before any comparing, by name; lets a sweep of single captures be compared."""
     cycle_starts_s: tuple[float, ...] = ()
     """Where each cycle used begins in the capture, for the trace view."""
+
+    @property
+    def evidence(self) -> Evidence | None:
+        """The line the test is known by; None where it says nothing of shares."""
+        return self.lines[0] if self.lines else None
+
+    @property
+    def speaks(self) -> bool:
+        """Whether the reasoning hears it at all."""
+        return self.usable and bool(self.lines or self.sightings)
 
 
 def refused(test: str, unit: str, cylinders: tuple[int, ...], reasons: tuple[Reason, ...], origin: Origin) -> Measured:

@@ -53,3 +53,27 @@ def sound_level(heights: FloatArray) -> float:
     if not peers.size:
         return float(mark)
     return float(0.5 * (peers[(peers.size - 1) // 2] + peers[peers.size // 2]))
+
+
+def usual_of(values: FloatArray, *, within: float) -> float:
+    """Usual value of cylinders of which some may stand out to either side.
+
+    The median names the group, its mean is the level: of three cylinders with one ill, the median alone would be the
+    sound one nearer to the ill one.
+
+    Parameters
+    ----------
+    values : (n,) float, at least one
+    within : float
+        Share of the median that still belongs to the group; infinite for the median itself.
+
+    Returns
+    -------
+    float
+        Same unit.
+    """
+    middle = float(np.median(values))
+    if not np.isfinite(within):
+        return middle
+    near = values[np.abs(values - middle) <= within * abs(middle)]
+    return float(near.mean()) if near.size else middle

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from fairwitness.core.finding import CycleStrip, Evidence, Finding, Measured, Origin, State
+from fairwitness.core.finding import CycleStrip, Evidence, Finding, Measured, Origin, Sighting, State
 from fairwitness.core.quality import Reason
 
 STRIP_DIGITS = 3
@@ -24,7 +24,7 @@ def measured_document(measured: Measured) -> dict[str, Any]:
     dict
         JSON-ready.
     """
-    evidence, strip = measured.evidence, measured.strip
+    strip = measured.strip
     return {
         "test": measured.test,
         "resource": measured.resource,
@@ -32,13 +32,19 @@ def measured_document(measured: Measured) -> dict[str, Any]:
         "usable": measured.usable,
         "reasons": [{"code": r.code, "statement": r.statement, "blocking": r.blocking} for r in measured.reasons],
         "findings": [_finding(f) for f in measured.findings],
-        "evidence": evidence
-        and {
-            "line": evidence.line,
-            "source": evidence.source,
-            "alternatives": [a.tolist() for a in evidence.alternatives],
-            "sigmas": evidence.sigmas.tolist(),
-        },
+        "lines": [
+            {
+                "line": line.line,
+                "source": line.source,
+                "alternatives": [a.tolist() for a in line.alternatives],
+                "sigmas": line.sigmas.tolist(),
+            }
+            for line in measured.lines
+        ],
+        "sightings": [
+            {"kind": s.kind, "outcome": s.outcome, "cylinders": list(s.cylinders), "source": s.source}
+            for s in measured.sightings
+        ],
         "strip": strip
         and {
             "unit": strip.unit,
@@ -48,6 +54,7 @@ def measured_document(measured: Measured) -> dict[str, Any]:
             },
         },
         "facts": measured.facts,
+        "figures": {str(cylinder): dict(own) for cylinder, own in measured.figures.items()},
         "cycle_starts_s": list(measured.cycle_starts_s),
     }
 
@@ -63,7 +70,7 @@ def read_measured(document: dict[str, Any]) -> Measured:
     -------
     Measured
     """
-    evidence, strip = document["evidence"], document["strip"]
+    strip = document["strip"]
     return Measured(
         test=document["test"],
         resource=document["resource"],
@@ -71,25 +78,29 @@ def read_measured(document: dict[str, Any]) -> Measured:
         usable=document["usable"],
         reasons=tuple(Reason(**r) for r in document["reasons"]),
         findings=tuple(_read_finding(f) for f in document["findings"]),
-        evidence=evidence
-        and Evidence(
-            line=evidence["line"],
-            source=evidence["source"],
-            alternatives=tuple(np.array(a) for a in evidence["alternatives"]),
-            sigmas=np.array(evidence["sigmas"]),
+        lines=tuple(
+            Evidence(
+                line=line["line"],
+                source=line["source"],
+                alternatives=tuple(np.array(a) for a in line["alternatives"]),
+                sigmas=np.array(line["sigmas"]),
+            )
+            for line in document["lines"]
         ),
+        sightings=tuple(Sighting(**{**s, "cylinders": tuple(s["cylinders"])}) for s in document["sightings"]),
         strip=strip
         and CycleStrip(
             unit=strip["unit"], **{key: np.array(strip[key]) for key in ("angle_deg", "middle", "low", "high")}
         ),
         facts=document["facts"],
+        figures={int(cylinder): own for cylinder, own in document["figures"].items()},
         cycle_starts_s=tuple(document["cycle_starts_s"]),
     )
 
 
 def _finding(finding: Finding) -> dict[str, Any]:
     origin = finding.origin
-    plain = ("test", "cylinder", "quantity", "value", "unit", "spread", "events", "statement")
+    plain = ("test", "cylinder", "quantity", "value", "unit", "spread", "events", "statement", "word", "beside")
     return {
         **{key: getattr(finding, key) for key in plain},
         "state": finding.state.value,

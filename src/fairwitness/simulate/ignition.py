@@ -22,6 +22,8 @@ GLOW_KV, GLOW_DENSE_KV = 0.45, 0.75
 GLOW_KPA = 244.0
 LEAN_SLOPE = 2.2
 """[M] rise of the spark line over its length per unit of excess air."""
+AIR_ALONE = 0.2
+"""[M] a cylinder without fuel, as excess air."""
 SPARK_ENDS_A = 0.006
 SHUNT_LINE = 0.13
 """[M] line voltage of an arc outside the gap as a share of its breakdown."""
@@ -216,7 +218,7 @@ def _one_spark(build: IgnitionBuild, spark: Spark, volts: float, times: FloatArr
     line, length = _spark_line(build, spark, joule, wanted, aside)
     burning = since < length
     course = np.clip(since / max(length, 1e-6), 0.0, 1.0)
-    lean = min(max(spark.mixture - 1.0, 0.0), 0.4) if math.isfinite(spark.mixture) else 0.0
+    lean = _lean(spark.mixture)
     henry = build.primary_henry * health.coil_inductance * build.ratio**2
     ohm = build.plug_ohm + health.series_ohm
     start = math.sqrt(max(2 * (joule - 0.5 * build.capacity_f * (wanted * 1e3) ** 2), 1e-9) / henry)
@@ -235,6 +237,11 @@ def _one_spark(build: IgnitionBuild, spark: Spark, volts: float, times: FloatArr
     return shape
 
 
+def _lean(mixture: float) -> float:
+    """Excess air as the spark line feels it; air alone bends the line less than a lean charge at its limit."""
+    return min(max(mixture - 1.0, 0.0), 0.4) if math.isfinite(mixture) else AIR_ALONE
+
+
 def _spark_line(
     build: IgnitionBuild, spark: Spark, joule: float, breakdown_kv: float, aside: bool
 ) -> tuple[float, float]:
@@ -244,7 +251,7 @@ def _spark_line(
         line = max(SHUNT_LINE * breakdown_kv, 0.18)
     else:
         line = GLOW_KV + GLOW_DENSE_KV * math.sqrt(max(spark.kpa, 20.0) / GLOW_KPA) * health.gap**0.7
-    lean = min(max(spark.mixture - 1.0, 0.0), 0.4) if math.isfinite(spark.mixture) else 0.0
+    lean = _lean(spark.mixture)
     henry = build.primary_henry * health.coil_inductance * build.ratio**2
     left = joule - 0.5 * build.capacity_f * (breakdown_kv * 1e3) ** 2
     if left <= 0:

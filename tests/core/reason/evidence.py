@@ -45,7 +45,7 @@ def measured(engine: Engine, low: dict[int, float], *, name="a", usable=True) ->
             )
             for i, c in enumerate(engine.firing_order)
         ),
-        evidence=line(engine, low, source=f"capture:{name}") if usable else None,
+        lines=(line(engine, low, source=f"capture:{name}"),) if usable else (),
         facts={"cycles": 10, "speed_rpm": 200.0, "source": "starter current", "assignment": "synced"},
     )
 

@@ -19,7 +19,7 @@ def witness(test, ill, *, usable=True):
         for c, s in zip(FOUR, shares, strict=True)
     )  # fmt: skip
     evidence = Evidence(line="CON", source=test, alternatives=(shares,), sigmas=np.full(4, 0.1))
-    return Measured(test=test, usable=usable, findings=findings, evidence=evidence)
+    return Measured(test=test, usable=usable, findings=findings, lines=(evidence,))
 
 
 @pytest.mark.parametrize("counted", [(), (2,), (3, 2)])

@@ -26,7 +26,7 @@ def test_even_compression_and_no_work_is_ignition_or_fuel(four):
     assert told.standing.cylinders == (3,)
     assert told.standing.status is Status.SUSPECTED
     assert told.posterior.of_cause(Cause.MECHANICAL) < 0.1
-    assert "not sealing. Go to ignition and fuel" in told.statement.text
+    assert "it is not the sealing. Go to ignition and fuel" in told.statement.text
     assert "Cylinder 3 does no work" in told.statement.headline
     assert {t.test for t in told.plan[:2]} & {"secondary_voltage", "injector_current", "coil_current"}
     assert told.cylinders[2].contribution == "none"

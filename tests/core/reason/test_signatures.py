@@ -4,7 +4,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fairwitness.core.reason.faults import FAULTS
-from fairwitness.core.reason.signatures import COLUMNS, FORMS, SIGNATURES, log_likelihood
+from fairwitness.core.reason.signatures import COLUMN_FORMS, COLUMNS, FORMS, SIGNATURES, log_likelihood
 
 
 def test_every_fault_has_a_row_and_every_row_a_fault():
@@ -15,6 +15,8 @@ def test_every_fault_has_a_row_and_every_row_a_fault():
 def test_every_symbol_is_known():
     used = {s for row in SIGNATURES.values() for forms in row.values() for s in forms}
     assert used <= set(FORMS)
+    assert all(set(forms) <= set(FORMS) for forms in COLUMN_FORMS.values())
+    assert set(COLUMN_FORMS) <= set(COLUMNS)
 
 
 @given(st.floats(-1, 3), st.floats(0.01, 0.5), st.sampled_from(sorted(FORMS)))

@@ -4,6 +4,7 @@ A capture module has ``TEST``, ``applies(capture)`` and ``measure(capture, engin
 and ``measure(observation, index, engine)``. Naming a module here is all it takes to have it used.
 """
 
+from collections.abc import Sequence
 from typing import Protocol
 
 from fairwitness import __version__
@@ -12,12 +13,21 @@ from fairwitness.core.case import Observation
 from fairwitness.core.engine import Engine
 from fairwitness.core.finding import Measured, Origin, refused
 from fairwitness.core.measure import (
+    coil_control,
+    coil_current,
     crank_speed,
     cranking_speed,
     exhaust_pulse,
+    load_lamp,
     misfire_counts,
     power_balance,
     relative_compression,
+    resistance,
+    secondary_voltage,
+    spark_check,
+    swap,
+    visual,
+    voltage,
 )
 from fairwitness.core.quality import Reason
 
@@ -36,6 +46,16 @@ class CaptureTestModule(Protocol):
         ...
 
 
+class SweepTestModule(Protocol):
+    """What a test offers that may be taken cylinder by cylinder."""
+
+    TEST: str
+
+    def together(self, parts: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
+        """Judge parts beside each other, in the same order."""
+        ...
+
+
 class ObservationTestModule(Protocol):
     """What a test that reads hand-entered observations offers."""
 
@@ -46,8 +66,52 @@ class ObservationTestModule(Protocol):
         ...
 
 
-CAPTURE_TESTS: tuple[CaptureTestModule, ...] = (relative_compression, crank_speed, exhaust_pulse)
-OBSERVATION_TESTS: tuple[ObservationTestModule, ...] = (cranking_speed, power_balance, misfire_counts)
+CAPTURE_TESTS: tuple[CaptureTestModule, ...] = (
+    relative_compression,
+    crank_speed,
+    exhaust_pulse,
+    secondary_voltage,
+    coil_current,
+    coil_control,
+)
+OBSERVATION_TESTS: tuple[ObservationTestModule, ...] = (
+    cranking_speed,
+    power_balance,
+    misfire_counts,
+    resistance,
+    voltage,
+    swap,
+    spark_check,
+    load_lamp,
+    visual,
+)
+SWEEP_TESTS: tuple[SweepTestModule, ...] = (secondary_voltage, coil_current, resistance)
+
+
+def swept(measured: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
+    """Compare what was taken cylinder by cylinder, as if it had been one capture.
+
+    Parameters
+    ----------
+    measured : sequence of Measured
+    engine : Engine
+
+    Returns
+    -------
+    tuple of Measured
+        In the same order; parts of one sweep are judged beside each other.
+    """
+    judged = list(measured)
+    for test in SWEEP_TESTS:
+        groups: dict[str, list[int]] = {}
+        for i, m in enumerate(measured):
+            if m.test == test.TEST and m.usable and m.figures and len(m.figures) < engine.cylinders:
+                groups.setdefault(str(m.facts.get("group", "")), []).append(i)
+        for at in groups.values():
+            if len(at) > 1:
+                for i, again in zip(at, test.together([measured[i] for i in at], engine), strict=True):
+                    judged[i] = again
+    return tuple(judged)
 
 
 def unreadable(capture: UnreadableCapture, engine: Engine) -> Measured | None:

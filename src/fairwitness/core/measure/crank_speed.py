@@ -134,7 +134,7 @@ def _judged(capture: Capture, engine: Engine, phase: RunningPhase, reasons: list
         resource=capture.name,
         reasons=tuple(reasons),
         findings=tuple(_findings(engine, found, phase, origin)),
-        evidence=evidence,
+        lines=(evidence,) if evidence is not None else (),
         strip=_strip(work) if len(phase.rotations) == 1 else None,
         facts={
             "cycles": cycles,
@@ -167,7 +167,7 @@ def _findings(engine: Engine, found: list[Contribution], phase: RunningPhase, or
         findings = [finding(c, own, _sentence(f"Cylinder {c}", own)) for c, own in zip(order, found, strict=True)]
         rates = [
             replace(finding(c, own, f"Cylinder {c} misfires in {100 * own.misfire_rate:.1f} % of its cycles."),
-                    quantity=RATE, value=round(own.misfire_rate, 4), spread=None)
+                    quantity=RATE, beside=True, value=round(own.misfire_rate, 4), spread=None)
             for c, own in zip(order, found, strict=True)
             if limit.MISFIRE_RATE_MIN.value <= own.misfire_rate < limit.MISFIRE_DEAD_RATE.value
         ]  # fmt: skip
@@ -196,7 +196,7 @@ def _random(found: list[Contribution], finding: Callable[[int | None, Contributi
         share=float(1 - rates.mean()), spread=0.0, misfire_rate=float(rates.mean()), events=found[0].events,
         state=State.ABNORMAL,
     )  # fmt: skip
-    return [replace(finding(None, whole, text), quantity="random_misfire")]
+    return [replace(finding(None, whole, text), quantity="random_misfire", beside=True)]
 
 
 def _sentence(who: str, own: Contribution) -> str:

@@ -78,7 +78,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         observation=index,
         reasons=tuple(reasons),
         findings=findings,
-        evidence=evidence if engine.cylinders > 1 else None,
+        lines=(evidence,) if engine.cylinders > 1 else (),
         facts={"source": "scan tool table", "assignment": "by the control unit"},
     )
 

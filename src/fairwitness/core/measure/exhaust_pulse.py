@@ -145,14 +145,16 @@ def _judged(
         resource=capture.name,
         reasons=tuple(reasons),
         findings=tuple(findings),
-        evidence=Evidence(
-            line=LINE,
-            source=f"capture:{capture.name}",
-            alternatives=tuple(np.roll(shares, -turn) for turn in rotations),
-            sigmas=sigmas if certain else np.full(shares.size, float(sigmas.max())),
+        lines=(
+            Evidence(
+                line=LINE,
+                source=f"capture:{capture.name}",
+                alternatives=tuple(np.roll(shares, -turn) for turn in rotations),
+                sigmas=sigmas if certain else np.full(shares.size, float(sigmas.max())),
+            ),
         )
         if engine.cylinders > 1
-        else None,
+        else (),
         strip=_strip(engine, cycles, pulses, capture),
         facts={
             "cycles": cycles.count,

@@ -80,7 +80,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         observation=index,
         reasons=tuple(reasons),
         findings=tuple(findings),
-        evidence=evidence,
+        lines=(evidence,),
         facts={"source": "speed drops", "assignment": "by hand", "speed_rpm": round(usual, 1)},
     )
 

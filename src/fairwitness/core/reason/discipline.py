@@ -6,10 +6,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+from fairwitness.core import thresholds as limit
 from fairwitness.core.engine import Engine
 from fairwitness.core.finding import Finding, Measured, State
 from fairwitness.core.reason.faults import FAULTS, OTHER_MECHANICAL, Cause
 from fairwitness.core.reason.inference import Posterior
+from fairwitness.core.reason.proof import DRIVERS, unmet
 
 CAUSE_CLEAR = 0.6
 CYLINDER_CLEAR = 0.5
@@ -20,6 +22,12 @@ ILL_CLEAR = 0.9
 named. What does not seal shows it directly; ignition and fuel look alike until one of them is measured."""
 BLAMED = (Cause.IGNITION, Cause.FUEL, Cause.MECHANICAL, Cause.CONTROL)
 SEALING, WORK = "RC", "CON"
+RIVAL_ALSO_MISSING = 0.5
+"""[M] a fault at least this probable has what it still wants listed, named or not."""
+HIGH_IS_SOUND = (
+    "relative_compression", "cranking_speed", "crank_speed", "exhaust_pulse", "power_balance", "misfire_counts",
+)  # fmt: skip
+"""Tests in which more than the peers is no fault, and abnormal means that which cylinder is open."""
 CAUSE_LINES = {
     "FV": "Whether it sparks: secondary voltage of all cylinders.",
     "IC": "Whether it is fed: injector current of all cylinders.",
@@ -69,7 +77,7 @@ def stand(posterior: Posterior, measured: Sequence[Measured], engine: Engine, *,
     -------
     Standing
     """
-    usable = [m for m in measured if m.usable and m.evidence is not None]
+    usable = [m for m in measured if m.speaks]
     if not usable:
         return _nothing(Status.INCONCLUSIVE, posterior, ("A usable capture.",))
     contradiction = _contradiction(usable)
@@ -122,16 +130,23 @@ def _accusation(posterior: Posterior, usable: Sequence[Measured], engine: Engine
     rivals = () if cylinders else tuple(sorted(c for c, p in shares.items() if p >= 0.5 * max(shares.values())))
     whole = posterior.of_cause(cause)
     probability = min(whole, *(shares[c] for c in cylinders)) if cylinders else whole
-    sources = {m.evidence.source for m in usable if m.evidence is not None and _accuses(m)}
+    sources = {_witness(m) for m in usable if _accuses(m, cylinders)}
     top, p_top = posterior.hypotheses[0], float(posterior.probabilities[0])
-    faults = (top.fault,) if clear and p_top >= FAULT_CLEAR and top.cause is cause and top.fault in FAULTS else ()
-    unmet = []
+    leads = clear and p_top >= RIVAL_ALSO_MISSING and top.cause is cause and top.fault in FAULTS
+    wanted = unmet(top.fault, top.cylinders, usable) if leads else ()
+    # The control unit is called last: not while feed, earth, wire or load were not excluded.
+    named = leads and p_top >= FAULT_CLEAR and not (top.fault in DRIVERS and wanted)
+    faults = (top.fault,) if named else ()
+    open_points = []
     if not cylinders:
-        unmet.append("Which cylinder: a sync on one known cylinder.")
+        open_points.append("Which cylinder: a sync on one known cylinder.")
     if len(sources) < 2:
-        unmet.append("A second, different test that shows the same cylinder.")
-    unmet += _missing(cause if clear else Cause.NONE, usable)
+        open_points.append("A second, different test that shows the same cylinder.")
+    open_points += _missing(cause if clear else Cause.NONE, usable)
+    open_points += [p.words for p in wanted]
     status = Status.SUPPORTED if len(sources) >= 2 and cylinders and clear else Status.SUSPECTED
+    if status is Status.SUPPORTED and faults and not wanted and cause is not Cause.MECHANICAL:
+        status = Status.ESTABLISHED
     return Standing(
         status=status,
         cause=cause,
@@ -139,7 +154,7 @@ def _accusation(posterior: Posterior, usable: Sequence[Measured], engine: Engine
         rivals=rivals,
         faults=faults,
         probability=round(probability, 4),
-        unmet=tuple(unmet),
+        unmet=tuple(dict.fromkeys(open_points)),
         cause_open=not clear,
     )
 
@@ -148,16 +163,23 @@ def _missing(cause: Cause, usable: Sequence[Measured]) -> list[str]:
     """What this cause still wants seen before a part may be named."""
     if cause is Cause.MECHANICAL:
         return ["Where the pressure goes: crankcase, intake, tailpipe or the neighbour."]
-    lines = {m.evidence.line for m in usable if m.evidence is not None}
+    lines = lines_of(usable)
     missing = []
     if SEALING not in lines:
         missing.append("Whether the cylinder seals: relative compression.")
+    if cause in (Cause.IGNITION, Cause.FUEL):
+        return missing
     missing += [words for line, words in CAUSE_LINES.items() if line not in lines]
     return missing
 
 
+def lines_of(measured: Sequence[Measured]) -> frozenset[str]:
+    """Columns of the signature table that usable measurements speak to."""
+    return frozenset(line.line for m in measured if m.usable for line in m.lines)
+
+
 def _untested(usable: Sequence[Measured]) -> list[str]:
-    lines = {m.evidence.line for m in usable if m.evidence is not None}
+    lines = lines_of(usable)
     wanted = {SEALING: "sealing", WORK: "contribution", "FV": "ignition", "IC": "fuel"}
     open_to = [words for line, words in wanted.items() if line not in lines]
     if not open_to:
@@ -179,21 +201,36 @@ def _nothing(status: Status, posterior: Posterior, unmet: tuple[str, ...], rival
 
 
 def compared(finding: Finding) -> bool:
-    """Whether a finding compares cylinders (and does not only report a disagreement of sources)."""
-    return finding.quantity == finding.test
+    """Whether a finding compares cylinders (and is not a remark beside the comparison)."""
+    return not finding.beside
 
 
-def _accuses(measured: Measured) -> bool:
+def deviates(finding: Finding) -> bool:
+    """Whether a finding speaks against a cylinder."""
+    if finding.beside or finding.cylinder is None:
+        return False
+    if finding.test in HIGH_IS_SOUND:
+        return finding.state in (State.LOW, State.ABSENT)
+    return finding.state in (State.LOW, State.ABSENT, State.HIGH, State.ABNORMAL)
+
+
+def _accuses(measured: Measured, cylinders: tuple[int, ...]) -> bool:
     ill = (State.LOW, State.ABSENT, State.ABNORMAL)
-    return any(f.state in ill for f in measured.findings if compared(f))
+    unnamed = any(f.cylinder is None and f.state in ill for f in measured.findings if compared(f))
+    return (unnamed and bool(measured.lines)) or any(
+        deviates(f) and (not cylinders or f.cylinder in cylinders) for f in measured.findings
+    )
+
+
+def _witness(measured: Measured) -> str:
+    """What makes two measurements one witness: the same capture, or the same kind of test by hand."""
+    if measured.resource is None:
+        return measured.test
+    return measured.lines[0].source if measured.lines else measured.resource
 
 
 def _low_cylinders(measured: Measured) -> frozenset[int]:
-    return frozenset(
-        f.cylinder
-        for f in measured.findings
-        if f.cylinder is not None and f.state in (State.LOW, State.ABSENT) and compared(f)
-    )
+    return frozenset(f.cylinder for f in measured.findings if f.cylinder is not None and deviates(f))
 
 
 def _accused_by_findings(usable: Sequence[Measured]) -> frozenset[int]:
@@ -205,13 +242,13 @@ def _open_accusation(usable: Sequence[Measured]) -> bool:
         f.state in (State.LOW, State.ABSENT, State.ABNORMAL)
         for m in usable
         for f in m.findings
-        if compared(f) and (f.cylinder is None or f.state is State.ABNORMAL)
+        if compared(f) and ((f.cylinder is None and m.lines) or (f.state is State.ABNORMAL and f.test in HIGH_IS_SOUND))
     )
 
 
 def _contradiction(usable: Sequence[Measured]) -> str:
     """Two decided measurements of the same thing that name different cylinders: said, never averaged away."""
-    decided = [m for m in usable if m.evidence is not None and len(m.evidence.alternatives) == 1]
+    decided = [m for m in usable if m.evidence is not None and len(m.evidence.alternatives) == 1 and not _partial(m)]
     for i, one in enumerate(decided):
         for other in decided[i + 1 :]:
             first, second = _low_cylinders(one), _low_cylinders(other)
@@ -225,6 +262,12 @@ def _contradiction(usable: Sequence[Measured]) -> str:
                     "Repeat both before believing either."
                 )
     return ""
+
+
+def _partial(measured: Measured) -> bool:
+    """Whether a capture holds only some of the cylinders: another one then names others without a quarrel."""
+    first = measured.evidence
+    return first is not None and bool((first.sigmas >= limit.NOT_TRIED_SIGMA.value).any())
 
 
 def _name(measured: Measured) -> str:

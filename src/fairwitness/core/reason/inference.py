@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -10,8 +11,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core.engine import Engine
-from fairwitness.core.finding import Evidence
+from fairwitness.core.finding import Evidence, Sighting
 from fairwitness.core.reason.faults import OTHER, OTHER_MECHANICAL, Cause, Hypothesis
+from fairwitness.core.reason.outcomes import SOUND, chance
 from fairwitness.core.reason.signatures import SIGNATURES, log_likelihood
 
 FloatArray = NDArray[np.float64]
@@ -19,8 +21,15 @@ BoolArray = NDArray[np.bool_]
 
 LEFT_ALONE, BESIDE = "=", "beside"
 ANYTHING = ("=", "-", "0", "+", "~")
+SCATTERS = ("~", "0")
+"""Forms that stay visible where every cylinder is ill."""
 TEMPER = 0.85
 """[M] numbers of one capture share clamp, battery and operator: together they count less than independent ones."""
+VIEWS_COUNT_AS = 0.6
+"""[M] several views of one source (breakdown, line and duration of the same sparks) count as this power of their
+number, not as that many witnesses."""
+SPREADS_ROUND = ("RC", "CON", "EX", "CK", "IN")
+"""Lines in which an ill cylinder disturbs those fired beside it; coils and injectors do not hear each other."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -51,15 +60,21 @@ class Posterior:
         return float(-(p * np.log2(p)).sum())
 
 
-def infer(candidates: Sequence[Hypothesis], evidence: Sequence[Evidence], engine: Engine) -> Posterior:
+def infer(
+    candidates: Sequence[Hypothesis],
+    evidence: Sequence[Evidence],
+    engine: Engine,
+    sightings: Sequence[Sighting] = (),
+) -> Posterior:
     """Posterior over hypotheses.
 
     Parameters
     ----------
     candidates : sequence of Hypothesis
     evidence : sequence of Evidence
-        One per independent source; an unusable capture gives none.
+        Lines of one source are tempered together; an unusable capture gives none.
     engine : Engine
+    sightings : sequence of Sighting
 
     Returns
     -------
@@ -68,8 +83,12 @@ def infer(candidates: Sequence[Hypothesis], evidence: Sequence[Evidence], engine
     """
     scores = np.log(np.array([h.prior for h in candidates]))
     places = {h.cylinders: _places(h.cylinders, engine.firing_order) for h in candidates}
+    views = Counter(line.source for line in evidence)
     for line in evidence:
-        scores += TEMPER * _line_log_likelihoods(candidates, line, places)
+        weight = TEMPER * views[line.source] ** (VIEWS_COUNT_AS - 1)
+        scores += weight * _line_log_likelihoods(candidates, line, places)
+    for sighting in sightings:
+        scores += TEMPER * _sighting_log_likelihoods(candidates, sighting)
     weights = np.exp(scores - scores.max())
     probabilities = weights / weights.sum()
     order = np.argsort(-probabilities, kind="stable")
@@ -105,6 +124,16 @@ def _line_log_likelihoods(
     return np.asarray(peak + np.log(np.exp(scores - peak).mean(axis=0)))
 
 
+def _sighting_log_likelihoods(candidates: Sequence[Hypothesis], sighting: Sighting) -> FloatArray:
+    at = set(sighting.cylinders)
+
+    def score(hypothesis: Hypothesis) -> float:
+        here = not at or bool(at & set(hypothesis.cylinders))
+        return float(np.log(chance(sighting.kind, sighting.outcome, hypothesis.fault if here else SOUND)))
+
+    return np.array([score(h) for h in candidates])
+
+
 def _scores(
     candidates: Sequence[Hypothesis], line: Evidence, shares: FloatArray, places: Mapping[tuple[int, ...], _Places]
 ) -> FloatArray:
@@ -113,7 +142,7 @@ def _scores(
 
     def under(symbols: tuple[str, ...]) -> FloatArray:
         if symbols not in looked_up:
-            looked_up[symbols] = log_likelihood(shares, line.sigmas, symbols)
+            looked_up[symbols] = log_likelihood(shares, line.sigmas, symbols, line.line)
         return looked_up[symbols]
 
     def score(hypothesis: Hypothesis) -> float:
@@ -122,9 +151,9 @@ def _scores(
             return float(under((LEFT_ALONE,) if seals else ANYTHING).sum())
         at = places[hypothesis.cylinders]
         expected = SIGNATURES[hypothesis.fault][line.line]
-        if at.all_ill and line.line == "RC":
+        if at.all_ill and expected and not set(expected) & set(SCATTERS):
             expected = (LEFT_ALONE,)  # relative: a fault common to all is even
-        near = (LEFT_ALONE,) if LEFT_ALONE in expected else (BESIDE,)
+        near = (LEFT_ALONE,) if LEFT_ALONE in expected or line.line not in SPREADS_ROUND else (BESIDE,)
         total = under(expected)[at.ill].sum() + under(near)[at.beside].sum() + under((LEFT_ALONE,))[at.apart].sum()
         return float(total)
 

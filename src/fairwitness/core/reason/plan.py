@@ -11,8 +11,10 @@ from functools import lru_cache
 import numpy as np
 
 from fairwitness.core.engine import Engine, Ignition, Injection
+from fairwitness.core.finding import Sighting
 from fairwitness.core.reason.faults import OTHER, OTHER_MECHANICAL
 from fairwitness.core.reason.inference import Posterior
+from fairwitness.core.reason.outcomes import SOUND, chances
 from fairwitness.core.reason.signatures import GAUGE_WET, LEAK_DOWN_HEARD, SIGNATURES
 
 MISREAD = 0.12
@@ -42,6 +44,13 @@ class BayTest:
     cautions: tuple[str, ...]
     per_cylinder: bool = False
     mechanical: bool = False
+    kind: str = ""
+    """Row of the table of outcomes a test by hand reads; empty for tests with a scale."""
+
+    @property
+    def test(self) -> str:
+        """The test of the trade it is done with."""
+        return self.kind.partition(":")[0] or self.id
 
 
 HIGH_VOLTAGE = "High voltage at coils, leads and injectors: hands off while running; not for anyone with a pacemaker."
@@ -185,14 +194,71 @@ BAY_TESTS: tuple[BayTest, ...] = (
         mechanical=True,
     ),
 )
+OPEN_PARTS = "Key off before a connector is pulled; do not disturb one before an intermittent has been captured."
+
+
+def _by_hand(kind: str, title: str, minutes: float, tools: str, splits: str, *cautions: str) -> BayTest:
+    return BayTest(
+        id=kind, title=title, minutes=minutes, columns=(), tools=tools, splits=splits, cautions=cautions,
+        per_cylinder=True, kind=kind,
+    )  # fmt: skip
+
+
+HAND_TESTS: tuple[BayTest, ...] = (
+    _by_hand("swap:coil", "Coil changed over with a neighbour's", 6, "hand tools",
+             "a misfire that moves proves the coil, one that stays clears it", HIGH_VOLTAGE),
+    _by_hand("swap:plug", "Plug changed over with a neighbour's", 12, "hand tools",
+             "a misfire that moves proves the plug", PLUG_HOLES),
+    _by_hand("swap:lead", "Lead changed over with a neighbour's", 5, "hand tools",
+             "a misfire that moves proves the lead", HIGH_VOLTAGE),
+    _by_hand("swap:injector", "Injector changed over with a neighbour's", 35, "hand tools",
+             "a misfire that moves proves the injector",
+             "Never open a line of common rail or direct injection under pressure: follow the maker's procedure."),
+    _by_hand("resistance:coil_primary", "Resistance of the coil primary", 3, "meter",
+             "an open winding is decisive", OPEN_PARTS),
+    _by_hand("resistance:coil_secondary", "Resistance of the coil secondary", 4, "meter",
+             "shorted or open turns stand out beside the peers", OPEN_PARTS),
+    _by_hand("resistance:plug_lead", "Resistance of lead or boot", 4, "meter",
+             "tells an open or burnt lead from plug and coil", OPEN_PARTS),
+    _by_hand("resistance:injector", "Resistance of the injector at its plug", 3, "meter",
+             "open is decisive; compare with the others", OPEN_PARTS),
+    _by_hand("resistance:control_wire", "Command wire from end to end", 10, "meter",
+             "tells the wire from the control unit", OPEN_PARTS),
+    _by_hand("voltage:coil_feed", "Coil feed under load", 3, "meter or lamp",
+             "tells a coil without feed from an open one", HIGH_VOLTAGE),
+    _by_hand("voltage:injector_feed", "Injector feed under load", 3, "meter or lamp",
+             "tells an injector without feed from an open one"),
+    _by_hand("voltage:injector_control:part", "Injector control side, key on", 3, "meter",
+             "battery voltage there means feed and winding are whole"),
+    _by_hand("load_lamp:coil", "Lamp in place of the coil", 5, "bulb of about 2 A",
+             "shows whether feed, wire and driver carry load", HIGH_VOLTAGE),
+    _by_hand("load_lamp:injector", "Lamp in place of the injector", 5, "bulb of about 2 A",
+             "shows whether feed, wire and driver carry load"),
+    _by_hand("command:control_unit", "Command at the control unit's own pin", 12, "scope",
+             "tells the wire from the driver"),
+    _by_hand("spark_check:lead_end", "Spark on free air at the lead end", 3, "spark gap tester",
+             "none there means coil, lead or command; strong does not prove it under pressure",
+             "Never run a coil open. " + HIGH_VOLTAGE),
+    _by_hand("visual:plug", "The plug, out and looked at", 8, "eyes",
+             "a worn, fouled, tracked or wet plug tells its own story", PLUG_HOLES),
+    _by_hand("visual:lead", "Lead and boot, looked at", 3, "eyes",
+             "burn marks and corrosion show where the spark goes", HIGH_VOLTAGE),
+)  # fmt: skip
+IGNITION_KINDS = ("swap:coil", "swap:plug", "swap:lead", "resistance:coil", "resistance:plug", "voltage:coil",
+                  "load_lamp:coil", "command", "spark_check", "visual:plug", "visual:lead")  # fmt: skip
 GAUGE_OUTCOMES = {"leak_down": (LEAK_DOWN_HEARD, "tight"), "compression_gauge": (GAUGE_WET, "full")}
 COARSE_COLUMNS = ("CON", "EX")
 """Read as weak or not: absent, low and disturbed are not reliably told apart there."""
+FORM_READ_AS = {"+-": "~", "<": "=", "++": "+", "--": "-"}
+"""Forms that a reader does not tell apart for planning."""
 SCHOOL_FACTOR = 1.6
 """[M] how much a school favours its own kind of test."""
 FIRST_STEP = "relative_compression"
 FIRST_STEP_FACTOR = 4.0
 """[T] minutes of work and no disassembly: before coils and injectors are hunted, sealing is asked."""
+
+
+_Outcomes = tuple[tuple[object, float], ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -216,6 +282,7 @@ def next_tests(
     done: Sequence[str],
     accused: Sequence[int],
     school: School = School.MECHANICAL_FIRST,
+    sightings: Sequence[Sighting] = (),
 ) -> tuple[NextTest, ...]:
     """Tests not yet done, by expected information per minute.
 
@@ -228,6 +295,8 @@ def next_tests(
     accused : sequence of int
         Cylinders a single-cylinder test would be done on; empty: the first of the firing order stands in.
     school : School
+    sightings : sequence of Sighting
+        What tests by hand showed so far: none is offered again where it was done.
 
     Returns
     -------
@@ -235,10 +304,15 @@ def next_tests(
         Best first; tests that would tell next to nothing are left out.
     """
     offers = []
-    for test in BAY_TESTS:
+    shown = {(s.kind, c) for s in sightings for c in s.cylinders}
+    for test in (*BAY_TESTS, *(HAND_TESTS if accused else ())):
         if test.id in done or not _fits(test, engine):
             continue
         scope = tuple(accused) if test.per_cylinder and accused else engine.firing_order
+        if test.kind:
+            scope = tuple(c for c in scope if (test.kind, c) not in shown)
+            if not scope:
+                continue
         bits = information_bits(test, posterior, scope)
         if bits < WORTH_BITS:
             continue
@@ -247,9 +321,9 @@ def next_tests(
         where = f"on cylinder {', '.join(map(str, scope))}" if test.per_cylinder else ""
         reason = f"{minutes:g} min with {test.tools}{' ' + where if where else ''}: {test.splits}."
         offer = NextTest(
-            test=test.id,
+            test=test.test,
             title=test.title,
-            cylinders=tuple(accused) if accused else (),
+            cylinders=scope if test.kind else tuple(accused) if accused else (),
             minutes=minutes,
             information_bits=round(bits, 3),
             tools=test.tools,
@@ -275,28 +349,32 @@ def information_bits(test: BayTest, posterior: Posterior, scope: Sequence[int]) 
     -------
     float, bits
     """
-    weight: dict[object, float] = defaultdict(float)
+    # Hypotheses that predict the same outcomes are one case: their probabilities add up.
+    weights: dict[_Outcomes, float] = defaultdict(float)
     for hypothesis, p in zip(posterior.hypotheses, posterior.probabilities, strict=True):
-        for outcome, share in _outcomes(test, hypothesis.fault, hypothesis.cylinders, tuple(scope)):
-            weight[outcome] += float(p) * share
-    chances = np.array([w for w in weight.values() if w > 0])
-    kinds = chances.size
-    if kinds < 2:
+        weights[_outcomes(test, hypothesis.fault, hypothesis.cylinders, tuple(scope))] += float(p)
+    kinds = {outcome: i for i, outcome in enumerate({o: None for shown in weights for o, _ in shown})}
+    if len(kinds) < 2:
         return 0.0
-    seen = (1 - MISREAD) * chances + MISREAD / kinds
-    hit, miss = 1 - MISREAD + MISREAD / kinds, MISREAD / kinds
-    noise = -(hit * np.log2(hit) + (kinds - 1) * miss * np.log2(miss))
-    return max(0.0, float(-(seen * np.log2(seen)).sum() - noise))
+    table = np.zeros((len(weights), len(kinds)))
+    for row, shown in enumerate(weights):
+        for outcome, share in shown:
+            table[row, kinds[outcome]] += share
+    table = (1 - MISREAD) * table + MISREAD / len(kinds)
+    chances_of = np.array(list(weights.values()))
+    mixed = chances_of @ table
+    within = -(table * np.log2(table)).sum(axis=1)
+    return max(0.0, float(-(mixed * np.log2(mixed)).sum() - chances_of @ within))
 
 
 @lru_cache(maxsize=65_536)
-def _outcomes(
-    test: BayTest, fault: str, cylinders: tuple[int, ...], scope: tuple[int, ...]
-) -> tuple[tuple[object, float], ...]:
+def _outcomes(test: BayTest, fault: str, cylinders: tuple[int, ...], scope: tuple[int, ...]) -> _Outcomes:
     """What the test would show under a hypothesis, with chances."""
     if fault in (OTHER, OTHER_MECHANICAL):
-        return (("other", 1.0),)
+        return tuple(chances(test.kind, SOUND).items()) if test.kind else (("other", 1.0),)
     ill = tuple(c for c in cylinders if c in scope)
+    if test.kind:
+        return tuple(chances(test.kind, fault if ill else SOUND).items())
     if not test.columns:
         table, sound = GAUGE_OUTCOMES[test.id]
         heard = table.get(fault, sound)
@@ -305,6 +383,7 @@ def _outcomes(
     shown: list[tuple[object, float]] = [((), 1.0)]
     for column in test.columns:
         forms = SIGNATURES[fault][column] or ("?",)
+        forms = tuple(dict.fromkeys(FORM_READ_AS.get(form, form) for form in forms))
         if column in COARSE_COLUMNS:
             forms = tuple(dict.fromkeys("-" if form in ("0", "~") else form for form in forms))
         if everyone and column == "RC":
@@ -319,9 +398,14 @@ def _outcomes(
 
 def _fits(test: BayTest, engine: Engine) -> bool:
     sparkless = engine.ignition is Ignition.COMPRESSION_IGNITION
-    if sparkless and test.id in ("secondary_voltage", "coil_current", "coil_control"):
+    if sparkless and (
+        test.id in ("secondary_voltage", "coil_current", "coil_control") or test.id.startswith(IGNITION_KINDS)
+    ):
         return False
-    return not (engine.injection is Injection.CARBURETTOR and test.id.startswith("injector_"))
+    if test.id in ("swap:coil", "swap:lead"):
+        on_plug = engine.ignition is Ignition.COIL_ON_PLUG
+        return on_plug == (test.id == "swap:coil") and engine.cylinders > 1
+    return not (engine.injection is Injection.CARBURETTOR and "injector" in test.id)
 
 
 def _favour(test: BayTest, school: School) -> float:

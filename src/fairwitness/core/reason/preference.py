@@ -40,7 +40,7 @@ def raw_preferred(measured: tuple[Measured, ...]) -> tuple[Measured, ...]:
             f"The control unit counts {_words(_ill(m))}, the crank signal shows {_words(_ill(against))}. "
             "The crank signal is believed."
         )
-        heard.append(replace(m, evidence=None, reasons=(*m.reasons, Reason("raw_preferred", text))))
+        heard.append(replace(m, lines=(), reasons=(*m.reasons, Reason("raw_preferred", text))))
     return tuple(heard)
 
 

@@ -1,7 +1,8 @@
 """What each fault does to each test: the signature table of the trade, and how a share is weighed against it.
 
 Symbols: ``=`` as its peers, ``0`` absent, ``-`` low or short, ``--`` hardly there, ``<`` a little low, ``+`` high or
-long, ``++`` very high, ``~`` disturbed, empty: no statement. Several symbols in one cell are equally likely forms.
+long, ``++`` very high, ``+-`` off to either side, ``~`` disturbed, empty: no statement. Several symbols in one cell
+are equally likely forms.
 """
 
 from __future__ import annotations
@@ -13,44 +14,45 @@ from numpy.typing import NDArray
 
 FloatArray = NDArray[np.float64]
 
-COLUMNS = ("RC", "CON", "FV", "SV", "SD", "CC", "CMD", "IC", "IV", "EX", "CK", "IN", "CP")
-"""Relative compression, contribution, firing voltage, spark-line voltage, spark duration, coil current, command,
-injector current, injector kick, exhaust, crankcase and intake pulse, in-cylinder peak."""
+COLUMNS = ("RC", "CON", "FV", "SV", "SD", "SL", "RG", "CC", "CMD", "IC", "IV", "EX", "CK", "IN", "CP")
+"""Relative compression, contribution, firing voltage, spark-line voltage, spark duration, rise of the spark line,
+ringing after it, coil current, command, injector current, injector kick, exhaust, crankcase and intake pulse,
+in-cylinder peak."""
 
 _TABLE = """
-plug_gap_wide               | =   | -/~ | +  | + | -   | =   | =     | =   | = | ~ | = | = | =
-plug_shorted                | =   | 0/- | -  | - | +   | =   | =     | =   | = | - | = | = | =
-plug_tracking               | =   | ~   | -  | - | ~   | =   | =     | =   | = | ~ | = | = | =
-secondary_high_resistance   | =   | -/~ | +  | + | -   | =   | =     | =   | = | ~ | = | = | =
-secondary_open              | =   | 0   | ++ | 0 | 0/- | =   | =     | =   | = | - | = | = | =
-secondary_leak              | =   | 0/~ | -  | - | ~   | =   | =     | =   | = | - | = | = | =
-coil_secondary_shorted      | =   | 0/- | -  | ~ | -   | +   | =     | =   | = | - | = | = | =
-coil_output_dead            | =   | 0   | 0  | 0 | 0   | =/~ | =     | =/0 | = | - | = | = | =
-coil_primary_open           | =   | 0   | 0  | 0 | 0   | 0   | =     | =/0 | = | - | = | = | =
-coil_feed_lost              | =   | 0   | 0  | 0 | 0   | 0   | =     | =/0 | = | - | = | = | =
-coil_control_open           | =   | 0   | 0  | 0 | 0   | 0   | 0     | =/0 | = | - | = | = | =
-coil_driver_failed          | =   | 0   | 0  | 0 | 0   | 0   | ~     | =/0 | = | - | = | = | =
-injector_open_circuit       | =   | 0   | +  | = | ~   | =   |       | 0   | 0 | - | = | = | =
-injector_high_resistance    | =   | =/~ | =  | = | =   | =   |       | -   | - | = | = | = | =
-injector_shorted            | =   | 0/- | +  | = | ~   | =   |       | +   | 0 | - | = | = | =
-injector_stuck_closed       | =   | 0   | +  | = | ~   | =   |       | ~   | = | - | = | = | =
-injector_restricted         | =   | -   | +  | + | -   | =   |       | =   | = | - | = | = | =
-injector_leaking            | =/< | -   | -  | = | =   | =   |       | =   | = | ~ | = | = | =/-
-injector_feed_lost          | =   | 0   | +  | = | ~   | =   |       | 0   | 0 | - | = | = | =
-injector_control_open       | =   | 0   | +  | = | ~   | =   |       | 0   | 0 | - | = | = | =
-injector_driver_failed      | =   | 0/~ |    |   |     | =   |       | 0/+ | 0 | - | = | = | =
-unmetered_air_at_runner     | =   | -   | +  | + | -   | =   |       | =   | = | - | = | = | =
-fuel_supply_low             | =   | ~   | +  |   | -   | =   |       | =   | = | ~ | = | = | =
-ring_or_piston_leak         | -   | -   | -  | = | +   | =   | =     | =   | = | - | + | = | -
-intake_valve_leak           | -   | -   | -  | = | +   | =   | =     | =   | = | - | = | + | -
-exhaust_valve_leak          | -   | -   | -  | = | +   | =   | =     | =   | = | ~ | = | = | -
-head_gasket_leak            | -   | -   | -  | = | +   | =   | =     | =   | = | - | = | = | -
-intake_valve_not_opening    | --  | 0   | -  | = | +   | =   | =     | =   | = | - | = | 0 | -
-exhaust_valve_not_opening   | =/+ | 0   |    |   |     | =   | =     | =   | = | 0 | = | + | ~
-valve_timing_shifted        | -   | -   | -  |   |     | =   | =     | =   | = | ~ | = | ~ | -
-low_compression_all         | =   | =   |    |   |     | =   | =     | =   | = | = | + | = | -
-cut_by_ecu                  | =   | 0   |    |   |     |     |       | 0   | 0 | - | = | = | =
-no_fault                    | =   | =   | =  | = | =   | =   | =     | =   | = | = | = | = | =
+plug_gap_wide             | =   | =/-/~ | +   | +    | -   | =    | =/+- | =   | = | =   | = | ~ | = | = | =
+plug_shorted              | =   | 0/-   | -   | -    | +   | =/+- | =/+- | =   | = | =   | = | - | = | = | =
+plug_tracking             | =   | ~     | -   | -    | ~   | =/+- | =/+- | =   | = | =   | = | ~ | = | = | =
+secondary_high_resistance | =   | =/-/~ | +/= | ++/+ | -   | +-   | =/+- | =   | = | =   | = | ~ | = | = | =
+secondary_open            | =   | 0     | ++  | 0    | 0/- |      |      | =   | = | =   | = | - | = | = | =
+secondary_leak            | =   | 0/~   | -   | -    | ~   | =/+- | =/+- | =   | = | =   | = | - | = | = | =
+coil_secondary_shorted    | =   | 0/-   | -/= | ~/0  | -/0 | =/+- | 0    | +   | = | =   | = | - | = | = | =
+coil_output_dead          | =   | 0     | 0   | 0    | 0   |      |      | =/~ | = | =/0 | = | - | = | = | =
+coil_primary_open         | =   | 0     | 0   | 0    | 0   |      |      | 0   | = | =/0 | = | - | = | = | =
+coil_feed_lost            | =   | 0     | 0   | 0    | 0   |      |      | 0   | = | =/0 | = | - | = | = | =
+coil_control_open         | =   | 0     | 0   | 0    | 0   |      |      | 0   | 0 | =/0 | = | - | = | = | =
+coil_driver_failed        | =   | 0     | 0   | 0    | 0   |      |      | 0   | ~ | =/0 | = | - | = | = | =
+injector_open_circuit     | =   | 0     | +   | =/+  | -/~ | +    | =    | =   |   | 0   | 0 | - | = | = | =
+injector_high_resistance  | =   | =/-/~ | =/+ | =    | =   | =/+  | =    | =   |   | -   | - | = | = | = | =
+injector_shorted          | =   | 0/-   | +   | =/+  | -/~ | +    | =    | =   |   | +   | 0 | - | = | = | =
+injector_stuck_closed     | =   | 0     | +   | =/+  | -/~ | +    | =    | =   |   | ~   | = | - | = | = | =
+injector_restricted       | =   | -     | +/= | +/=  | -/= | +/=  | =    | =   |   | =   | = | - | = | = | =
+injector_leaking          | =/< | -/=   | -/= | =    | =   | =/+- | =    | =   |   | =   | = | ~ | = | = | =/-
+injector_feed_lost        | =   | 0     | +   | =/+  | -/~ | +    | =    | =   |   | 0   | 0 | - | = | = | =
+injector_control_open     | =   | 0     | +   | =/+  | -/~ | +    | =    | =   |   | 0   | 0 | - | = | = | =
+injector_driver_failed    | =   | 0/~   |     |      |     |      |      | =   |   | 0/+ | 0 | - | = | = | =
+unmetered_air_at_runner   | =   | -     | +/= | +/=  | -/= | +/=  | =    | =   |   | =   | = | - | = | = | =
+fuel_supply_low           | =   | ~     | +   |      | -   | +    | =    | =   |   | =   | = | ~ | = | = | =
+ring_or_piston_leak       | -   | -     | -/= | =/<  | +/= | =    | =    | =   | = | =   | = | - | + | = | -
+intake_valve_leak         | -   | -     | -/= | =/<  | +/= | =    | =    | =   | = | =   | = | - | = | + | -
+exhaust_valve_leak        | -   | -     | -/= | =/<  | +/= | =    | =    | =   | = | =   | = | ~ | = | = | -
+head_gasket_leak          | -   | -     | -/= | =/<  | +/= | =    | =    | =   | = | =   | = | - | = | = | -
+intake_valve_not_opening  | --  | 0     | -/= | =/<  | +/= | =    | =    | =   | = | =   | = | - | = | 0 | -
+exhaust_valve_not_opening | =/+ | 0     |     |      |     |      | =    | =   | = | =   | = | 0 | = | + | ~
+valve_timing_shifted      | -   | -     | -/= | =/<  | =/+ | =    | =    | =   | = | =   | = | ~ | = | ~ | -
+low_compression_all       | =   | =     |     |      |     | =    | =    | =   | = | =   | = | = | + | = | -
+cut_by_ecu                | =   | 0     |     |      |     |      |      |     |   | 0   | 0 | - | = | = | =
+no_fault                  | =   | =     | =   | =    | =   | =    | =    | =   | = | =   | = | = | = | = | =
 """
 
 
@@ -108,6 +110,7 @@ FORMS: dict[str, tuple[Form, ...]] = {
     "+": (Form(1.4, 0.3),),
     "++": (Form(2.0, 0.5),),
     "~": (Form(0.95, 0.3),),
+    "+-": (Form(1.3, 0.2), Form(0.7, 0.2)),
     "beside": (Form(1.0, 0.0), Form(1.0, 0.16)),
 }
 """[M] one or more equally likely forms; ``beside`` is a sound cylinder fired next to an ill one.
@@ -115,12 +118,34 @@ FORMS: dict[str, tuple[Form, ...]] = {
 Widths cover a fault from barely there to complete.
 """
 
+COLUMN_FORMS: dict[str, dict[str, tuple[Form, ...]]] = {
+    "FV": {
+        "+": (Form(1.5, 0.3), Form(1.2, 0.1)),
+        "++": (Form(2.6, 0.8),),
+        "-": (Form(0.72, 0.12), Form(0.35, 0.18)),
+    },
+    "SV": {
+        "+": (Form(1.3, 0.18), Form(1.12, 0.07)),
+        "++": (Form(2.6, 0.9), Form(1.6, 0.3)),
+        "-": (Form(0.55, 0.2),),
+        "~": (Form(0.9, 0.35),),
+    },
+    "SD": {
+        "+": (Form(1.35, 0.25), Form(1.12, 0.07)),
+        "-": (Form(0.72, 0.15),),
+        "~": (Form(1.0, 0.3),),
+    },
+    "SL": {"+": (Form(1.35, 0.2), Form(1.12, 0.08)), "+-": (Form(1.4, 0.3), Form(0.6, 0.3))},
+    "RG": {"0": (Form(0.1, 0.12),), "+-": (Form(1.2, 0.25), Form(0.75, 0.25))},
+    "CC": {"+": (Form(1.4, 0.2), Form(2.4, 0.8))},
+}
+"""[M] where a column's own scale differs from the rest."""
 SURPRISE = 0.001
 """[M] share kept for the unforeseen, spread evenly over SURPRISE_RANGE: no finding multiplies by zero."""
 SURPRISE_RANGE = 2.0
 
 
-def log_likelihood(shares: FloatArray, sigmas: FloatArray, symbols: tuple[str, ...]) -> FloatArray:
+def log_likelihood(shares: FloatArray, sigmas: FloatArray, symbols: tuple[str, ...], column: str = "") -> FloatArray:
     """Log density of measured shares under the forms of one cell.
 
     Parameters
@@ -128,6 +153,8 @@ def log_likelihood(shares: FloatArray, sigmas: FloatArray, symbols: tuple[str, .
     shares, sigmas : (n,) float, 1
     symbols : tuple of str
         Empty: no statement, every share as likely as any other.
+    column : str
+        Of the table; its own forms come before the common ones.
 
     Returns
     -------
@@ -137,9 +164,11 @@ def log_likelihood(shares: FloatArray, sigmas: FloatArray, symbols: tuple[str, .
     if not symbols:
         return np.full(shares.shape, np.log(even))
     density = np.zeros(shares.shape)
+    own = COLUMN_FORMS.get(column, {})
     for symbol in symbols:
-        for form in FORMS[symbol]:
+        forms = own.get(symbol, FORMS[symbol])
+        for form in forms:
             width = np.hypot(sigmas, form.width)
-            chance = (1 - SURPRISE) / (len(symbols) * len(FORMS[symbol]))
+            chance = (1 - SURPRISE) / (len(symbols) * len(forms))
             density += chance * np.exp(-0.5 * ((shares - form.centre) / width) ** 2) / (width * np.sqrt(2 * np.pi))
     return np.asarray(np.log(density + SURPRISE * even))

@@ -8,11 +8,13 @@ from dataclasses import dataclass
 from fairwitness.core import thresholds as limit
 from fairwitness.core.engine import Engine
 from fairwitness.core.finding import Finding, Measured, State
-from fairwitness.core.reason.discipline import Standing, Status, compared
+from fairwitness.core.reason.advice import advice
+from fairwitness.core.reason.discipline import Standing, Status, compared, lines_of
 from fairwitness.core.reason.faults import FAULTS, Cause
 from fairwitness.core.reason.inference import Posterior
 
 RIVALS_NAMED = 3
+ACCUSING = (Status.SUSPECTED, Status.SUPPORTED, Status.ESTABLISHED)
 CAUSE_NAMES = {
     Cause.IGNITION: "ignition",
     Cause.FUEL: "fuel",
@@ -27,6 +29,10 @@ CAUSE_WORDS = {
 }
 SHARES_OF_PEERS = {"relative_compression": "", "crank_speed": " in work", "exhaust_pulse": " at the tailpipe"}
 """Tests that give shares, and what of."""
+ALIKE = {"secondary_voltage": "The sparks", "coil_current": "The coil currents", "coil_control": "The commands"}
+"""Tests whose even cylinders are told in one sentence."""
+PART_OF_A_SPARK = ("spark_line_voltage", "spark_duration", "spark_line_rise", "coil_ringing")
+"""Remarks whose numbers the sentence on the spark holds already."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,7 +106,7 @@ def _headline(standing: Standing, measured: Sequence[Measured], engine: Engine) 
         return (
             "Nothing can be said yet: no capture so far can be believed." if measured else "Nothing was measured yet."
         )
-    accused = standing.status in (Status.SUSPECTED, Status.SUPPORTED)
+    accused = standing.status in ACCUSING
     if accused and (standing.cause is not Cause.MECHANICAL or standing.cause_open):
         return _not_working(standing, usable, engine)
     if accused and standing.cylinders:
@@ -117,7 +123,7 @@ def _headline(standing: Standing, measured: Sequence[Measured], engine: Engine) 
         return "A cylinder does not seal; which one is still open."
     if standing.rivals:
         return f"{cylinders_in_words(standing.rivals).capitalize()} may be low, but not clearly."
-    lines = {m.evidence.line for m in usable if m.evidence is not None}
+    lines = lines_of(usable)
     if "CON" in lines and "RC" in lines:
         return "Compression is even and all cylinders work alike: no cylinder is accused."
     if "CON" in lines:
@@ -165,9 +171,15 @@ def _seen(measured: Sequence[Measured]) -> list[Sentence]:
             )
             words = f"{who} {spread} of their peers{SHARES_OF_PEERS[m.test]}{over}."
             sentences.append(Sentence(words, tuple(f.id for f in rest)))
+        elif rest and len(own) > 1 and m.test in ALIKE:
+            who = "all cylinders" if not ill else "the others" if len(rest) > 1 else "the other"
+            words = f"{ALIKE[m.test]} of {who} {'is' if len(rest) == 1 else 'are'} alike{over}."
+            sentences.append(Sentence(words, tuple(f.id for f in rest)))
         elif not ill:
             sentences += [Sentence(f.statement, (f.id,)) for f in own[:1]]
-        sentences += [Sentence(f.statement, (f.id,)) for f in m.findings if not compared(f)]
+        sentences += [
+            Sentence(f.statement, (f.id,)) for f in m.findings if not compared(f) and f.quantity not in PART_OF_A_SPARK
+        ]
     return _merged(sentences)
 
 
@@ -191,7 +203,7 @@ def _follows(standing: Standing, posterior: Posterior, measured: Sequence[Measur
         return [Sentence(standing.contradiction, ids)]
     if not any(m.usable for m in measured):
         return [Sentence("No cylinder is accused and none is cleared.")]
-    accused = standing.status in (Status.SUSPECTED, Status.SUPPORTED)
+    accused = standing.status in ACCUSING
     if accused and (standing.cause is not Cause.MECHANICAL or standing.cause_open):
         return _separated(standing, posterior, measured, engine, ids)
     if accused:
@@ -207,7 +219,7 @@ def _follows(standing: Standing, posterior: Posterior, measured: Sequence[Measur
             sentences.append(Sentence(beside, ids))
         return sentences
     even = tuple(f.id for m in measured if m.usable for f in m.findings if compared(f))
-    lines = {m.evidence.line for m in measured if m.usable and m.evidence is not None}
+    lines = lines_of(measured)
     if standing.rivals:
         return [Sentence("The deviation is too small to accuse anyone; repeat with more cycles.", ids)]
     if engine.cylinders == 1:
@@ -235,7 +247,8 @@ def _separated(
     ]
     low = [f for m in sealing for f in m.findings if compared(f) and f.state in (State.LOW, State.ABSENT)]
     if even and not low:
-        text = "Compression is even and the work is missing: not sealing. Go to ignition and fuel."
+        text = "Compression is even and the work is missing: it is not the sealing."
+        text += " Go to ignition and fuel." if standing.cause_open else ""
         sentences.append(Sentence(text, (*ids, *(f.id for f in even))))
     elif not sealing:
         sentences.append(Sentence("Whether it seals was not asked yet: mechanical, ignition and fuel all remain.", ids))
@@ -246,6 +259,7 @@ def _separated(
     names = _likely(posterior, causes)
     if names:
         sentences.append(Sentence(f"Most likely: {names}.", ids))
+    sentences += [Sentence(text, ids) for text in advice(standing, posterior, measured)]
     return sentences
 
 
@@ -311,7 +325,11 @@ def _not_seen(standing: Standing, measured: Sequence[Measured], not_read: Sequen
         if r.code in ("fuel_state_unknown", "sync_lost", "unsynced", "revolution_sync", "offset_unknown")
     }
     sentences += [Sentence(text) for text in cautious.values()]
-    few = [m for m in usable if isinstance(n := m.facts.get("cycles"), int) and n < limit.CRANKING_CYCLES_FEW.value]
+    few = [
+        m
+        for m in usable
+        if m.test not in ALIKE and isinstance(n := m.facts.get("cycles"), int) and n < limit.CRANKING_CYCLES_FEW.value
+    ]
     if few:
         sentences.append(Sentence("More cycles: few were recorded."))
     if not_read:

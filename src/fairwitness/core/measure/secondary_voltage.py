@@ -1,0 +1,450 @@
+"""Secondary voltage: every spark read, each cylinder beside its peers.
+
+Firing voltage, spark line, duration, rise of the line and ringing are five views of one spark; together they are one
+witness. Pick-ups are rarely calibrated, so cylinders are compared with each other and absolute limits only added where
+the peers' level is one that plugs have.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness import __version__
+from fairwitness.core import thresholds as limit
+from fairwitness.core.capture import Capture, CaptureTest, Role
+from fairwitness.core.crank_reading import evenly_sampled
+from fairwitness.core.engine import Engine, Ignition
+from fairwitness.core.finding import Evidence, Finding, Measured, Origin, Sighting, State, refused
+from fairwitness.core.peers import robust_centre, usual_of
+from fairwitness.core.quality import Reason
+from fairwitness.core.spark_leads import Leads, read_leads
+from fairwitness.core.spark_pattern import Sparks
+from fairwitness.core.spark_strip import spark_strip
+
+FloatArray = NDArray[np.float64]
+
+TEST = CaptureTest.SECONDARY_VOLTAGE.value
+SNAP = "snap"
+NEAR_SIGMAS = 2.6
+"""[M] cylinders this near to the median are the peers whose mean is the usual value."""
+Figures = Mapping[str, float]
+
+
+@dataclass(frozen=True, slots=True)
+class View:
+    """One number of a spark that is compared over the cylinders.
+
+    Parameters
+    ----------
+    name : str
+        Of the figure.
+    line : str
+        Column of the signature table.
+    sigma : Threshold
+        Differences of sound cylinders.
+    relative : bool
+        Compared as a share of the peers, else as a difference added to one.
+    """
+
+    name: str
+    line: str
+    sigma: limit.Threshold
+    low: float
+    high: float
+    unit: str
+    relative: bool = True
+
+
+VIEWS = (
+    View("firing_kv", "FV", limit.FIRING_SIGMA, limit.FIRING_LOW_SHARE.value, limit.FIRING_HIGH_SHARE.value, "kV"),
+    View("line_kv", "SV", limit.LINE_SIGMA, limit.LINE_LOW_SHARE.value, limit.LINE_HIGH_SHARE.value, "kV"),
+    View("duration_ms", "SD", limit.DURATION_SIGMA, limit.DURATION_LOW_SHARE.value, limit.DURATION_HIGH_SHARE.value,
+         "ms"),
+    View("rise", "SL", limit.RISE_SIGMA, 0.0, 1.0 + limit.LINE_RISE_MORE.value, "1", relative=False),
+    View("ringing", "RG", limit.RINGING_SIGMA, limit.RINGING_GONE_SHARE.value, np.inf, "1"),
+)  # fmt: skip
+QUANTITIES = {
+    "firing_kv": "firing_voltage",
+    "line_kv": "spark_line_voltage",
+    "duration_ms": "spark_duration",
+    "rise": "spark_line_rise",
+    "ringing": "coil_ringing",
+}
+
+
+def applies(capture: Capture) -> bool:
+    """Whether a capture can be read for this test: secondary voltage that is more than another test's sync."""
+    pick_ups = capture.with_role(Role.SECONDARY_VOLTAGE)
+    if capture.set_up.test is CaptureTest.SECONDARY_VOLTAGE:
+        return bool(pick_ups)
+    return capture.set_up.test is None and any(not c.sync for c in pick_ups)
+
+
+def measure(capture: Capture, engine: Engine) -> Measured:
+    """Read every spark and compare the cylinders.
+
+    Parameters
+    ----------
+    capture : Capture
+        All leads, some of them, or one pick-up over all with a sync.
+    engine : Engine
+
+    Returns
+    -------
+    Measured
+        Unusable without sparks, or where nothing says whose they are. ``figures`` holds each cylinder's medians.
+    """
+    origin = Origin(resource=capture.name, capture_sha256=capture.sha256, code_version=__version__)
+    if engine.ignition is Ignition.COMPRESSION_IGNITION:
+        why = Reason("no_coils", "This engine has no coils.", blocking=True)
+        return refused(TEST, "kV", engine.firing_order, (why,), origin)
+    if capture.set_up.ignition_disabled:
+        why = Reason("spark_off", "Ignition was disabled when this was taken.", blocking=True)
+        return refused(TEST, "kV", engine.firing_order, (why,), origin)
+    even = evenly_sampled(capture)
+    leads = read_leads(even, engine)
+    if isinstance(leads, Reason):
+        return refused(TEST, "kV", engine.firing_order, (leads,), origin)
+    figures = {c: _figures(s, leads, c) for c, s in leads.sparks.items()}
+    reasons = list(leads.reasons)
+    figures, regained = _same_gain(figures)
+    if regained:
+        who = ", ".join(map(str, regained))
+        text = f"The pick-up on cylinder {who} reads turn-on and spark by one factor differently: it was rescaled."
+        reasons.append(Reason("pick_up_gain", text))
+    snap: tuple[Sighting, ...] = ()
+    if capture.set_up.load == SNAP:
+        snap = _snap(leads, capture.name)
+    findings, lines, more = compare(figures, engine, origin=origin, source=f"capture:{capture.name}")
+    longest = max(leads.sparks.values(), key=lambda s: s.count)
+    speed = 120.0 / leads.cycle_s if np.isfinite(leads.cycle_s) else 0.0
+    starts = capture.time.start_s + longest.at_s
+    return Measured(
+        test=TEST,
+        resource=capture.name,
+        reasons=(*reasons, *more),
+        findings=(*findings, *_snap_findings(snap, origin)),
+        lines=lines,
+        sightings=snap,
+        strip=spark_strip(even, leads, engine),
+        facts={
+            "cycles": longest.count,
+            "speed_rpm": round(speed, 1),
+            "source": leads.source,
+            "assignment": "by lead",
+            "cylinders": len(figures),
+        },
+        figures=figures,
+        cycle_starts_s=tuple(map(float, starts)),
+    )
+
+
+def together(parts: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
+    """Compare cylinders whose leads were captured one after the other.
+
+    Parameters
+    ----------
+    parts : sequence of Measured
+        Usable, of this test, none of them holding all cylinders.
+    engine : Engine
+
+    Returns
+    -------
+    tuple of Measured
+        The same captures; each cylinder judged beside all that were captured, the later capture of it counting.
+    """
+    pooled: dict[int, Figures] = {}
+    for part in parts:
+        pooled.update(part.figures)
+    judged = []
+    for part in parts:
+        own = {c: f for c, f in part.figures.items() if pooled[c] is f}
+        origin = Origin(resource=part.resource, code_version=__version__)
+        findings, lines, more = compare(pooled, engine, origin=origin, source="sweep:secondary_voltage", only=own)
+        known = {r.code for r in part.reasons}
+        judged.append(
+            replace(
+                part,
+                findings=(*findings, *(f for f in part.findings if f.quantity == "snap_reaction")),
+                lines=lines,
+                reasons=(
+                    *(r for r in part.reasons if r.code != "few_leads"),
+                    *(r for r in more if r.code not in known),
+                ),
+            )
+        )
+    return tuple(judged)
+
+
+def compare(
+    figures: Mapping[int, Figures],
+    engine: Engine,
+    *,
+    origin: Origin,
+    source: str,
+    only: Mapping[int, Figures] | None = None,
+) -> tuple[tuple[Finding, ...], tuple[Evidence, ...], tuple[Reason, ...]]:
+    """Judge each cylinder's figures beside the others'.
+
+    Parameters
+    ----------
+    figures : mapping of cylinder to figures
+        Everybody that was captured.
+    engine : Engine
+    origin : Origin
+        Of the findings.
+    source : str
+        Of the evidence.
+    only : mapping, optional
+        Speak of these cylinders alone; the others are peers.
+
+    Returns
+    -------
+    (findings, lines, reasons)
+    """
+    spoken = [c for c in engine.firing_order if c in (figures if only is None else only)]
+    sparking = {c: f for c, f in figures.items() if f["sparks"] > 0}
+    reasons = _level_reasons(sparking, len(figures))
+    shares: dict[str, dict[int, float]] = {}
+    sigmas: dict[str, dict[int, float]] = {}
+    usual: dict[str, float] = {}
+    for view in VIEWS:
+        usual[view.name], shares[view.name], sigmas[view.name] = _beside_peers(view, sparking)
+    findings: list[Finding] = []
+    for c in spoken:
+        findings += _findings(c, figures[c], shares, usual, sparking, engine, origin)
+    lines = tuple(
+        Evidence(
+            line=view.line,
+            source=source,
+            alternatives=(_in_order(view, shares[view.name], figures, spoken, engine),),
+            sigmas=_sigmas_in_order(view, sigmas[view.name], figures, spoken, engine),
+        )
+        for view in VIEWS
+        if len(figures) > 1
+    )
+    return tuple(findings), lines, tuple(reasons)
+
+
+def _figures(sparks: Sparks, leads: Leads, cylinder: int) -> Figures:
+    """Medians over the sparks of a cylinder, with robust spreads and how many are missing."""
+    if not sparks.count:
+        return {"sparks": 0.0, "firing_kv": round(leads.level.get(cylinder, 0.0), 4), "missed": 1.0}
+    figures = {"sparks": float(sparks.count)}
+    for name in ("firing_kv", "line_kv", "duration_ms", "rise", "ringing", "roughness", "rings", "dwell_ms", "step_kv"):
+        values = getattr(sparks, name)
+        if np.isfinite(values).any():
+            centre, sigma = robust_centre(values[np.isfinite(values)])
+            figures[name] = round(float(centre), 4)
+            figures[f"{name}_spread"] = round(float(sigma), 4)
+    figures["energy"] = round(figures["line_kv"] * figures["duration_ms"], 4)
+    due = leads.seconds / leads.cycle_s if np.isfinite(leads.cycle_s) else sparks.count
+    missed = max(0.0, int(due) - sparks.count) / max(int(due), 1)
+    figures["missed"] = round(missed if int(due) - sparks.count >= 2 else 0.0, 4)
+    return figures
+
+
+def _same_gain(figures: dict[int, Figures]) -> tuple[dict[int, Figures], list[int]]:
+    """A pick-up that reads turn-on, breakdown and line by one factor apart is the pick-up's, not the coil's."""
+    steps = {c: f["step_kv"] for c, f in figures.items() if f.get("step_kv", 0.0) > 0 and f["sparks"] > 0}
+    if len(steps) < 3:
+        return figures, []
+    usual = {n: float(np.median([figures[c][n] for c in steps])) for n in ("step_kv", "firing_kv", "line_kv")}
+    put_right: dict[int, Figures] = dict(figures)
+    apart = []
+    for c, step in steps.items():
+        factor = step / usual["step_kv"]
+        line = figures[c]["line_kv"] / usual["line_kv"] / factor if usual["line_kv"] > 0 else 0.0
+        firing = figures[c]["firing_kv"] / usual["firing_kv"] / factor
+        if abs(factor - 1) > limit.PICK_UP_GAIN_OFF.value and abs(line - 1) < 0.2 and abs(firing - 1) < 0.3:
+            scaled = {k: v / factor if "_kv" in k else v for k, v in figures[c].items()}
+            put_right[c] = {**scaled, "energy": figures[c]["energy"] / factor}
+            apart.append(c)
+    return put_right, sorted(apart)
+
+
+def _beside_peers(view: View, sparking: Mapping[int, Figures]) -> tuple[float, dict[int, float], dict[int, float]]:
+    """Usual value, and each cylinder's share with its sigma."""
+    values = {c: f[view.name] for c, f in sparking.items() if view.name in f}
+    if not values:
+        return float("nan"), {}, {}
+    lit = [v for c, v in values.items() if view.name == "firing_kv" or sparking[c]["line_kv"] > 0] or list(
+        values.values()
+    )
+    usual = usual_of(np.array(lit), within=NEAR_SIGMAS * view.sigma.value if view.relative else np.inf)
+    scale = usual if view.relative else 1.0
+    if not scale > 0:
+        return usual, {}, {}
+    spread = float(np.median([sparking[c].get(f"{view.name}_spread", 0.0) for c in values]))
+    shares = {c: v / scale if view.relative else 1.0 + v - usual for c, v in values.items()}
+    sigmas = {
+        c: float(np.hypot(view.sigma.value, 1.2533 * spread / scale / np.sqrt(sparking[c]["sparks"]))) for c in values
+    }
+    return usual, shares, sigmas
+
+
+def _in_order(
+    view: View, shares: Mapping[int, float], figures: Mapping[int, Figures], spoken: Sequence[int], engine: Engine
+) -> FloatArray:
+    def share(c: int) -> float:
+        if c in spoken and figures[c]["sparks"] == 0:
+            return 0.0
+        return float(np.clip(shares.get(c, 1.0), 0.0, 4.0)) if c in spoken else 1.0
+
+    return np.array([share(c) for c in engine.firing_order])
+
+
+def _sigmas_in_order(
+    view: View, sigmas: Mapping[int, float], figures: Mapping[int, Figures], spoken: Sequence[int], engine: Engine
+) -> FloatArray:
+    unknown = limit.NOT_TRIED_SIGMA.value
+
+    def sigma(c: int) -> float:
+        if c not in spoken:
+            return unknown
+        dark = figures[c]["sparks"] == 0
+        if view.name in ("rise", "ringing") and (dark or figures[c].get("line_kv", 0.0) <= 0):
+            return unknown  # without a spark line there is neither slope nor ringing to judge
+        return view.sigma.value if dark else sigmas.get(c, unknown)
+
+    return np.array([sigma(c) for c in engine.firing_order])
+
+
+def _findings(
+    cylinder: int,
+    own: Figures,
+    shares: Mapping[str, Mapping[int, float]],
+    usual: Mapping[str, float],
+    sparking: Mapping[int, Figures],
+    engine: Engine,
+    origin: Origin,
+) -> list[Finding]:
+    def finding(name: str, state: State, text: str, *, beside: bool) -> Finding:
+        view = next(v for v in VIEWS if v.name == name)
+        value = own.get(name)
+        return Finding(
+            test=TEST, cylinder=cylinder, quantity=QUANTITIES[name],
+            value=None if value is None else round(value, 3), unit=view.unit,
+            spread=round(own[f"{name}_spread"], 3) if f"{name}_spread" in own else None,
+            events=int(own["sparks"]), state=state, statement=text, origin=origin, beside=beside,
+        )  # fmt: skip
+
+    if own["sparks"] == 0:
+        text = f"Cylinder {cylinder} shows no spark at all; its peers break down at {usual['firing_kv']:.1f} kV."
+        partner = engine.companion(cylinder)
+        if engine.ignition is Ignition.WASTE_SPARK and partner in sparking:
+            text += f" Cylinder {partner} on the same coil sparks, so its primary and command work."
+        return [finding("firing_kv", State.ABSENT, text, beside=False)]
+    states = {v.name: _state(v, shares[v.name].get(cylinder)) for v in VIEWS}
+    if own["line_kv"] <= 0:
+        states["line_kv"] = states["duration_ms"] = State.ABSENT
+        states["rise"] = states["ringing"] = State.NORMAL
+    main = _overall(states, own)
+    found = [finding("firing_kv", main, _sentence(cylinder, own, usual, states, main, len(sparking)), beside=False)]
+    for view in VIEWS[1:]:
+        if view.name in own:
+            found.append(finding(view.name, states[view.name], _aside(view, cylinder, own, usual), beside=True))
+    return found
+
+
+def _state(view: View, share: float | None) -> State:
+    if share is None:
+        return State.NORMAL
+    return State.LOW if share < view.low else State.HIGH if share > view.high else State.NORMAL
+
+
+def _overall(states: Mapping[str, State], own: Figures) -> State:
+    if states["firing_kv"] is not State.NORMAL:
+        return states["firing_kv"]
+    if own["missed"] >= limit.SPARKS_MISSED_SHARE.value:
+        return State.ABNORMAL
+    others = [s for name, s in states.items() if name != "firing_kv"]
+    return State.ABNORMAL if any(s is not State.NORMAL for s in others) else State.NORMAL
+
+
+def _sentence(
+    cylinder: int, own: Figures, usual: Mapping[str, float], states: Mapping[str, State], main: State, peers: int
+) -> str:
+    if peers < 2:
+        return f"Cylinder {cylinder} breaks down at {own['firing_kv']:.1f} kV; there is no peer to compare it with."
+    if main is State.NORMAL:
+        return f"Cylinder {cylinder} sparks like its peers: {own['firing_kv']:.1f} kV, {own['duration_ms']:.2f} ms."
+    text = f"Cylinder {cylinder} breaks down at {own['firing_kv']:.1f} kV, its peers at {usual['firing_kv']:.1f} kV"
+    if own["line_kv"] <= 0:
+        return f"{text}; no spark line follows: nothing burns in the gap."
+    text += (
+        f"; its spark line stands at {own['line_kv']:.2f} kV (peers {usual['line_kv']:.2f})"
+        f" and lasts {own['duration_ms']:.2f} ms (peers {usual['duration_ms']:.2f})."
+    )
+    if states["rise"] is State.HIGH:
+        text += " The line rises steeply to its end, as a lean mixture does."
+    if states["ringing"] is State.LOW:
+        text += " Hardly any oscillation follows: the coil's turns are shorted or weak."
+    if own["missed"] >= limit.SPARKS_MISSED_SHARE.value:
+        text += f" {100 * own['missed']:.0f} % of its sparks are missing."
+    return text
+
+
+def _aside(view: View, cylinder: int, own: Figures, usual: Mapping[str, float]) -> str:
+    words = QUANTITIES[view.name].replace("_", " ")
+    unit = "" if view.unit == "1" else f" {view.unit}"
+    return f"Cylinder {cylinder}: {words} {own[view.name]:.2f}{unit}, peers {usual[view.name]:.2f}{unit}."
+
+
+def _level_reasons(sparking: Mapping[int, Figures], captured: int) -> list[Reason]:
+    reasons = []
+    if captured < 2:
+        reasons.append(Reason("few_leads", "Only one lead was captured: capture the others to compare it."))
+    if not sparking:
+        return reasons
+    firing = float(np.median([f["firing_kv"] for f in sparking.values()]))
+    if not limit.KV_PLAUSIBLE_MIN.value <= firing <= limit.KV_PLAUSIBLE_MAX.value:
+        text = "The pick-up's gain is not known: cylinders are compared with each other, no limit in kV is applied."
+        reasons.append(Reason("gain_unknown", text))
+        return reasons
+    if firing > limit.FIRING_HIGH_KV.value:
+        text = f"All cylinders need much: {firing:.0f} kV in the middle. Lean mixture, worn plugs or gaps everywhere?"
+        reasons.append(Reason("firing_high_all", text))
+    lengths = [f["duration_ms"] for f in sparking.values() if f["line_kv"] > 0]
+    if lengths and float(np.median(lengths)) < limit.DURATION_SHORT_MS.value:
+        text = f"Sparks last {np.median(lengths):.2f} ms in the middle, under 0.9 ms: little energy, or much demand."
+        reasons.append(Reason("duration_short_all", text))
+    return reasons
+
+
+def _snap(leads: Leads, name: str) -> tuple[Sighting, ...]:
+    """Which cylinders' breakdown rises when the throttle is snapped open."""
+    rises = {
+        c: float(np.percentile(s.firing_kv, 92) / np.percentile(s.firing_kv, 25)) - 1
+        for c, s in leads.sparks.items()
+        if s.count >= 8
+    }
+    if len(rises) < 2 or np.median(list(rises.values())) < limit.SNAP_RISES_SHARE.value - 1:
+        return ()
+    usual = float(np.median(list(rises.values())))
+    return tuple(
+        Sighting(
+            kind="snap_reaction",
+            outcome="none" if rise < limit.SNAP_STILL_SHARE.value * usual else "rises",
+            cylinders=(c,),
+            source=f"capture:{name}",
+        )
+        for c, rise in rises.items()
+    )
+
+
+def _snap_findings(sightings: Sequence[Sighting], origin: Origin) -> list[Finding]:
+    return [
+        Finding(
+            test=TEST, cylinder=s.cylinders[0], quantity="snap_reaction", value=None, unit="1", spread=None, events=1,
+            state=State.ABNORMAL if s.outcome == "none" else State.NORMAL, origin=origin,
+            statement=f"Cylinder {s.cylinders[0]} does not answer the snapped throttle: the energy goes another way."
+            if s.outcome == "none" else f"Cylinder {s.cylinders[0]} answers the snapped throttle.",
+            beside=True,
+        )
+        for s in sightings
+    ]  # fmt: skip

@@ -1,0 +1,67 @@
+"""What an experienced technician adds before a part is fitted: why it died, what stays wet, what the unit does."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from fairwitness.core.finding import Measured, State
+from fairwitness.core.reason.discipline import Standing
+from fairwitness.core.reason.inference import Posterior
+from fairwitness.core.reason.proof import COILS, DRIVERS, WHY_DIED, seen_at, unmet
+
+LIKELY, POSSIBLE = 0.3, 0.1
+"""[M] from which chance advice on a fault is given, and a caution against one."""
+NO_SPARK = (*COILS, "coil_feed_lost", "coil_control_open", "coil_driver_failed", "secondary_open")
+
+
+def advice(standing: Standing, posterior: Posterior, measured: Sequence[Measured]) -> list[str]:
+    """Sentences that go with the likeliest faults of the accused cylinders.
+
+    Parameters
+    ----------
+    standing : Standing
+    posterior : Posterior
+    measured : sequence of Measured
+
+    Returns
+    -------
+    list of str
+        Empty where there is nothing to add.
+    """
+    if not standing.cylinders:
+        return []
+    usable = [m for m in measured if m.usable]
+    chance: dict[str, float] = {}
+    for hypothesis, p in zip(posterior.hypotheses, posterior.probabilities, strict=True):
+        if set(hypothesis.cylinders) & set(standing.cylinders):
+            chance[hypothesis.fault] = chance.get(hypothesis.fault, 0.0) + float(p)
+
+    def together(faults: Sequence[str]) -> float:
+        return sum(chance.get(f, 0.0) for f in faults)
+
+    told = []
+    seen = seen_at(standing.cylinders, usable)
+    if together(COILS) >= LIKELY and not WHY_DIED.met(seen):
+        told.append(
+            "Before a coil is fitted ask why it died: an open lead or boot, or a worn plug, forces a coil to its limit."
+        )
+    for fault, circuit in DRIVERS.items():
+        wanted = unmet(fault, standing.cylinders, usable)
+        if chance.get(fault, 0.0) >= POSSIBLE and wanted:
+            told.append(f"The control unit's {circuit} driver is not called before feed, earth and wire are excluded.")
+    if together(NO_SPARK) >= LIKELY:
+        told.append("After a long misfire the plug is wet and may keep missing: dry or change it before judging.")
+    sparkless, unfed = (any(_absent(m, line, standing.cylinders) for m in usable) for line in ("FV", "IC"))
+    if sparkless and unfed:
+        told.append(
+            "Both spark and injection are missing: some control units stop one when they see the other fail. Find "
+            "which came first by voltages, codes and a key cycle before calling either."
+        )
+    return told
+
+
+def _absent(measured: Measured, line: str, cylinders: Sequence[int]) -> bool:
+    speaks = any(e.line == line for e in measured.lines)
+    return speaks and any(
+        f.cylinder in cylinders and not f.beside and f.state is State.ABSENT for f in measured.findings
+    )

@@ -1,0 +1,277 @@
+"""What each test without a scale says of each fault: how often which outcome, in per cent [M].
+
+One block per test. Its first row is a cylinder without the fault; the rows below are faults that change the outcome at
+the cylinder where they sit. A fault that is not named leaves the outcome as on a sound cylinder. ``@`` opens a block,
+and further kinds on that line share it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+FLOOR = 0.004
+"""[M] share kept for the unforeseen: no outcome multiplies by zero."""
+
+_TABLE = """
+@ resistance:coil_primary
+sound                     | normal 96, high 2, low 1, open 1
+coil_primary_open         | open 95, high 3, normal 2
+coil_secondary_shorted    | normal 85, low 15
+
+@ resistance:coil_secondary
+sound                     | normal 92, high 2, low 1, open 5
+coil_output_dead          | open 62, normal 20, high 10, low 8
+coil_secondary_shorted    | low 62, normal 34, high 2, open 2
+
+@ resistance:plug_lead
+sound                     | normal 96, high 2, low 1, open 1
+secondary_open            | open 93, high 4, normal 3
+secondary_high_resistance | high 90, open 4, normal 6
+
+@ resistance:injector
+sound                     | normal 96, high 2, low 1, open 1
+injector_open_circuit     | open 93, normal 5, high 2
+injector_high_resistance  | high 70, normal 30
+injector_shorted          | low 95, normal 5
+
+@ resistance:control_wire
+sound                     | normal 97, high 2, low 0, open 1
+coil_control_open         | open 90, high 8, normal 2
+injector_control_open     | open 90, high 8, normal 2
+injector_high_resistance  | high 40, normal 60
+
+@ resistance:feed_wire
+sound                     | normal 97, high 2, low 0, open 1
+coil_feed_lost            | open 75, high 15, normal 10
+injector_feed_lost        | open 75, high 15, normal 10
+
+@ voltage:coil_feed
+sound                     | normal 97, low 2, absent 1
+coil_feed_lost            | absent 85, low 14, normal 1
+
+@ voltage:injector_feed
+sound                     | normal 97, low 2, absent 1
+injector_feed_lost        | absent 85, low 14, normal 1
+fuel_supply_low           | normal 90, low 10
+
+@ voltage:coil_earth
+sound                     | normal 97, high 3
+coil_feed_lost            | normal 80, high 20
+coil_secondary_shorted    | normal 92, high 8
+
+@ voltage:coil_control_low:part
+sound                     | normal 97, elevated 3
+coil_driver_failed        | elevated 85, normal 15
+coil_control_open         | normal 85, elevated 15
+coil_output_dead          | normal 92, elevated 8
+coil_primary_open         | normal 92, elevated 8
+
+@ voltage:coil_control_low:part_unplugged voltage:coil_control_low:control_unit
+@ voltage:coil_control_low:control_unit_unplugged
+sound                     | normal 98, elevated 2
+coil_driver_failed        | elevated 85, normal 15
+
+@ voltage:coil_control_high:part voltage:coil_control_high:part_unplugged
+sound                     | normal 97, absent 3
+coil_control_open         | absent 93, normal 7
+coil_driver_failed        | absent 45, normal 55
+
+@ voltage:coil_control_high:control_unit voltage:coil_control_high:control_unit_unplugged
+sound                     | normal 98, absent 2
+coil_driver_failed        | absent 45, normal 55
+
+@ voltage:injector_control:part
+sound                     | battery 96, bias 3, zero 1
+injector_open_circuit     | bias 80, zero 12, battery 8
+injector_control_open     | battery 52, bias 42, zero 6
+injector_feed_lost        | bias 45, zero 53, battery 2
+injector_driver_failed    | battery 50, zero 45, bias 5
+injector_high_resistance  | battery 92, bias 8
+
+@ voltage:injector_control:control_unit
+sound                     | battery 96, bias 3, zero 1
+injector_open_circuit     | bias 85, zero 10, battery 5
+injector_control_open     | bias 85, zero 10, battery 5
+injector_feed_lost        | bias 50, zero 48, battery 2
+injector_driver_failed    | battery 50, zero 45, bias 5
+
+@ voltage:injector_control:part_unplugged voltage:injector_control:control_unit_unplugged
+sound                     | bias 75, zero 15, battery 10
+injector_driver_failed    | zero 60, bias 30, battery 10
+
+@ command:part command:part_unplugged
+sound                     | pulses 97, elevated 1, stuck 1, absent 1
+coil_control_open         | absent 80, stuck 12, elevated 4, pulses 4
+coil_driver_failed        | elevated 50, stuck 24, absent 22, pulses 4
+
+@ command:control_unit command:control_unit_unplugged
+sound                     | pulses 97, elevated 1, stuck 1, absent 1
+coil_driver_failed        | elevated 50, stuck 24, absent 22, pulses 4
+
+@ spark_check:lead_end
+sound                     | strong 95, weak 4, none 1
+coil_output_dead          | none 90, weak 8, strong 2
+coil_primary_open         | none 95, weak 3, strong 2
+coil_feed_lost            | none 95, weak 3, strong 2
+coil_control_open         | none 95, weak 3, strong 2
+coil_driver_failed        | none 94, weak 4, strong 2
+coil_secondary_shorted    | weak 62, none 30, strong 8
+secondary_open            | none 82, weak 14, strong 4
+secondary_high_resistance | weak 62, strong 33, none 5
+secondary_leak            | weak 42, strong 53, none 5
+
+@ spark_check:coil
+sound                     | strong 95, weak 4, none 1
+coil_output_dead          | none 90, weak 8, strong 2
+coil_primary_open         | none 95, weak 3, strong 2
+coil_feed_lost            | none 95, weak 3, strong 2
+coil_control_open         | none 95, weak 3, strong 2
+coil_driver_failed        | none 94, weak 4, strong 2
+coil_secondary_shorted    | weak 62, none 30, strong 8
+
+@ load_lamp:coil
+sound                     | flashing 95, dim 2, bright 1, dark 2
+coil_feed_lost            | dark 90, dim 8, flashing 2
+coil_control_open         | dark 93, dim 3, flashing 4
+coil_driver_failed        | dark 60, bright 30, dim 5, flashing 5
+
+@ load_lamp:injector
+sound                     | flashing 95, dim 2, bright 1, dark 2
+injector_feed_lost        | dark 92, dim 6, flashing 2
+injector_control_open     | dark 92, dim 4, flashing 4
+injector_driver_failed    | dark 50, bright 46, flashing 4
+injector_high_resistance  | flashing 65, dim 33, dark 2
+cut_by_ecu                | dark 80, flashing 20
+
+@ load_lamp:feed
+sound                     | bright 95, dim 2, flashing 1, dark 2
+coil_feed_lost            | dark 85, dim 13, bright 2
+injector_feed_lost        | dark 85, dim 13, bright 2
+
+@ swap:coil
+sound                     | stayed 97, moved 3
+coil_output_dead          | moved 95, stayed 5
+coil_primary_open         | moved 95, stayed 5
+coil_secondary_shorted    | moved 95, stayed 5
+secondary_leak            | stayed 70, moved 30
+secondary_open            | stayed 70, moved 30
+secondary_high_resistance | stayed 70, moved 30
+
+@ swap:plug
+sound                     | stayed 97, moved 3
+plug_gap_wide             | moved 94, stayed 6
+plug_shorted              | moved 94, stayed 6
+plug_tracking             | moved 90, stayed 10
+
+@ swap:lead
+sound                     | stayed 97, moved 3
+secondary_open            | moved 94, stayed 6
+secondary_leak            | moved 90, stayed 10
+secondary_high_resistance | moved 93, stayed 7
+
+@ swap:injector
+sound                     | stayed 97, moved 3
+injector_open_circuit     | moved 92, stayed 8
+injector_high_resistance  | moved 60, stayed 40
+injector_shorted          | moved 95, stayed 5
+injector_stuck_closed     | moved 95, stayed 5
+injector_restricted       | moved 93, stayed 7
+injector_leaking          | moved 90, stayed 10
+
+@ snap_reaction
+sound                     | rises 96, none 4
+plug_shorted              | none 88, rises 12
+plug_tracking             | none 70, rises 30
+secondary_leak            | none 85, rises 15
+coil_secondary_shorted    | none 75, rises 25
+
+@ visual:plug
+sound                     | clean 78, worn 9, fouled 5, wet 3, burnt 2, cracked 1, tracked 1, corroded 1
+plug_gap_wide             | worn 75, burnt 12, clean 8, damaged 3, fouled 2
+plug_shorted              | fouled 78, wet 8, cracked 5, damaged 4, clean 5
+plug_tracking             | tracked 80, cracked 10, burnt 4, clean 6
+secondary_open            | wet 40, clean 45, fouled 12, burnt 3
+secondary_leak            | clean 55, tracked 18, wet 12, fouled 8, burnt 7
+coil_output_dead          | wet 55, clean 30, fouled 15
+coil_primary_open         | wet 50, clean 38, fouled 12
+coil_feed_lost            | wet 40, clean 50, fouled 10
+coil_control_open         | wet 40, clean 50, fouled 10
+coil_driver_failed        | wet 40, clean 50, fouled 10
+coil_secondary_shorted    | wet 25, clean 50, fouled 22, worn 3
+injector_leaking          | fouled 55, wet 30, clean 15
+injector_driver_failed    | wet 40, clean 45, fouled 15
+ring_or_piston_leak       | fouled 40, wet 18, clean 40, damaged 2
+
+@ visual:coil
+sound                     | clean 95, cracked 1, burnt 0.5, tracked 0.5, corroded 2, damaged 1
+secondary_leak            | cracked 22, burnt 15, tracked 18, clean 45
+coil_output_dead          | burnt 20, cracked 12, clean 66, damaged 2
+coil_secondary_shorted    | burnt 20, cracked 12, clean 66, damaged 2
+coil_primary_open         | burnt 12, clean 82, damaged 3, cracked 3
+
+@ visual:lead
+sound                     | clean 93, worn 2, corroded 2, burnt 0.6, cracked 1, damaged 1, tracked 0.5, wet 1, fouled 1
+secondary_leak            | burnt 40, cracked 22, tracked 16, damaged 10, clean 12
+secondary_open            | burnt 18, damaged 25, corroded 18, cracked 8, clean 31
+secondary_high_resistance | corroded 42, burnt 12, worn 6, damaged 8, clean 32
+
+@ visual:connector
+sound                     | clean 93, corroded 3, damaged 2, burnt 0.5, worn 1, wet 1
+coil_control_open         | corroded 35, damaged 25, clean 38, burnt 2
+coil_feed_lost            | corroded 28, damaged 18, burnt 8, clean 46
+injector_high_resistance  | corroded 50, burnt 6, damaged 6, clean 38
+injector_control_open     | corroded 35, damaged 25, clean 38, burnt 2
+injector_open_circuit     | corroded 12, damaged 8, clean 80
+
+@ visual:cylinder
+sound                     | clean 90, worn 5, wet 2, damaged 1, burnt 1, fouled 2, cracked 0.5
+ring_or_piston_leak       | worn 40, damaged 32, wet 10, clean 18
+exhaust_valve_leak        | burnt 45, damaged 15, clean 40
+intake_valve_leak         | burnt 12, damaged 22, fouled 25, clean 41
+head_gasket_leak          | wet 30, burnt 15, clean 55
+injector_leaking          | wet 60, clean 40
+"""
+
+
+def _parse(table: str) -> dict[str, dict[str, dict[str, float]]]:
+    blocks: dict[str, dict[str, dict[str, float]]] = {}
+    rows: dict[str, dict[str, float]] = {}
+    for line in table.splitlines():
+        if line.startswith("@"):
+            rows = rows if not rows else {}  # a second line of kinds before any row shares the block
+            blocks.update(dict.fromkeys(line[1:].split(), rows))
+        elif line.strip():
+            name, _, cells = line.partition("|")
+            shares = {word: float(share) for word, share in (cell.split() for cell in cells.split(","))}
+            total = sum(shares.values())
+            rows[name.strip()] = {word: share / total for word, share in shares.items()}
+    return blocks
+
+
+OUTCOMES: Mapping[str, Mapping[str, Mapping[str, float]]] = _parse(_TABLE)
+SOUND = "sound"
+
+
+def chances(kind: str, fault: str) -> Mapping[str, float]:
+    """Chance of each outcome of a test at a cylinder with a fault.
+
+    Parameters
+    ----------
+    kind : str
+        A row of the table.
+    fault : str
+        Any fault id, or ``sound``.
+
+    Returns
+    -------
+    mapping of outcome to float
+    """
+    rows = OUTCOMES[kind]
+    return rows.get(fault, rows[SOUND])
+
+
+def chance(kind: str, outcome: str, fault: str) -> float:
+    """Chance of one outcome, never zero. An outcome or a kind that is not known says nothing: always the same."""
+    if kind not in OUTCOMES:
+        return 1.0
+    return (1 - FLOOR) * chances(kind, fault).get(outcome, 0.0) + FLOOR

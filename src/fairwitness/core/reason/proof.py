@@ -1,0 +1,172 @@
+"""What must have been seen before a part is called: named predicates, one set per kind of part."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from fairwitness.core.finding import Measured, Sighting, State
+
+DRIVERS = {"coil_driver_failed": "coil", "injector_driver_failed": "injector"}
+"""Faults of the control unit, and the circuit they drive."""
+COILS = ("coil_secondary_shorted", "coil_output_dead", "coil_primary_open")
+INJECTORS = (
+    "injector_open_circuit",
+    "injector_high_resistance",
+    "injector_shorted",
+    "injector_stuck_closed",
+    "injector_restricted",
+    "injector_leaking",
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """What bears on the accused cylinders.
+
+    Parameters
+    ----------
+    sightings : tuple of Sighting
+        At those cylinders, or at none in particular.
+    deviating : frozenset of str
+        Tests that found one of them out of line.
+    good_commands : int
+        Commands of other cylinders that were seen to switch in the same capture.
+    """
+
+    sightings: tuple[Sighting, ...]
+    deviating: frozenset[str]
+    good_commands: int
+
+    def has(self, kind: str, *outcomes: str) -> bool:
+        """Whether a test of a kind (or of a kind that begins so, with ``*``) came out one of these ways."""
+        return any(
+            (s.kind.startswith(kind[:-1]) if kind.endswith("*") else s.kind == kind)
+            and (not outcomes or s.outcome in outcomes)
+            for s in self.sightings
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Predicate:
+    """One condition; ``words`` say what is missing where it is not met."""
+
+    id: str
+    words: str
+    met: Callable[[Seen], bool]
+
+
+def seen_at(cylinders: Sequence[int], measured: Sequence[Measured]) -> Seen:
+    """Collect what bears on the accused cylinders.
+
+    Parameters
+    ----------
+    cylinders : sequence of int
+    measured : sequence of Measured
+        Usable ones.
+
+    Returns
+    -------
+    Seen
+    """
+    accused = set(cylinders)
+    sightings = [s for m in measured for s in m.sightings]
+    ill = (State.LOW, State.HIGH, State.ABSENT, State.ABNORMAL)
+    return Seen(
+        sightings=tuple(s for s in sightings if not s.cylinders or accused & set(s.cylinders)),
+        deviating=frozenset(
+            m.test for m in measured for f in m.findings if not f.beside and f.cylinder in accused and f.state in ill
+        ),
+        good_commands=sum(
+            s.kind.startswith("command:") and s.outcome == "pulses" and not accused & set(s.cylinders)
+            for s in sightings
+        ),
+    )
+
+
+def _feed(circuit: str) -> Predicate:
+    return Predicate(
+        "feed_loaded",
+        f"The {circuit} feed, measured under load.",
+        lambda s: s.has(f"voltage:{circuit}_feed", "normal") or s.has("load_lamp:feed", "bright"),
+    )
+
+
+EARTH = Predicate("earth_loaded", "The coil earth, under load.", lambda s: s.has("voltage:coil_earth", "normal"))
+PEER = Predicate("good_peer", "A good output of the same unit on the same scale.", lambda s: s.good_commands > 0)
+
+
+def _own_pin(circuit: str) -> Predicate:
+    return Predicate(
+        "own_pin",
+        "The signal at the control unit's own pin.",
+        lambda s: any(":control_unit" in x.kind and (circuit in x.kind or "command" in x.kind) for x in s.sightings),
+    )
+
+
+def _unplugged(circuit: str) -> Predicate:
+    return Predicate(
+        "load_off",
+        f"The signal with the {circuit} unplugged.",
+        lambda s: any(x.kind.endswith("_unplugged") for x in s.sightings),
+    )
+
+
+WIRE = Predicate(
+    "wire",
+    "The command wire from end to end.",
+    lambda s: s.has("resistance:control_wire", "normal") or (s.has("command:part*") and s.has("command:control_unit*")),
+)
+WHY_DIED = Predicate(
+    "why_died",
+    "Why the coil died: its plug, and its lead or boot. An open lead or a worn plug burns the next one too.",
+    lambda s: s.has("visual:plug") or s.has("visual:lead") or s.has("resistance:plug_lead"),
+)
+COIL_PROVEN = Predicate(
+    "coil_proven",
+    "The coil changed over with a neighbour's, or measured itself.",
+    lambda s: (
+        s.has("swap:coil", "moved")
+        or s.has("resistance:coil_primary", "open", "low")
+        or s.has("resistance:coil_secondary", "open", "low", "high")
+        or s.has("spark_check:coil", "none", "weak")
+        or "coil_current" in s.deviating
+    ),
+)
+INJECTOR_PROVEN = Predicate(
+    "wiring_cleared",
+    "Wiring and command cleared: resistance at the plug and a loaded bulb, or the injector changed over.",
+    lambda s: (
+        s.has("swap:injector", "moved") or (s.has("resistance:injector") and s.has("load_lamp:injector", "flashing"))
+    ),
+)
+
+
+def requirements(fault: str) -> tuple[Predicate, ...]:
+    """What must be met before a fault may be called established.
+
+    Parameters
+    ----------
+    fault : str
+        Id of the catalogue.
+
+    Returns
+    -------
+    tuple of Predicate
+        Empty where two independent witnesses are enough.
+    """
+    if fault in DRIVERS:
+        circuit = DRIVERS[fault]
+        earth = (EARTH,) if circuit == "coil" else ()
+        return (_feed(circuit), *earth, _own_pin(circuit), _unplugged(circuit), WIRE, PEER)
+    if fault in COILS:
+        return (WHY_DIED, COIL_PROVEN)
+    if fault in INJECTORS:
+        return (INJECTOR_PROVEN,)
+    return ()
+
+
+def unmet(fault: str, cylinders: Sequence[int], measured: Sequence[Measured]) -> tuple[Predicate, ...]:
+    """Requirements of a fault that the evidence does not meet yet."""
+    seen = seen_at(cylinders, measured)
+    return tuple(p for p in requirements(fault) if not p.met(seen))
