@@ -24,6 +24,12 @@ BEFORE_S, AFTER_S = 9e-3, 5e-3
 """What is looked at round a breakdown: the longest dwell, and the longest spark with its ringing."""
 TOGETHER_S = 4e-3
 """Excursions closer than this belong to one spark (restrikes)."""
+SOON_SHARE = 0.2
+ANSWER_S = 0.5e-3
+"""[M] the shortest dwell; what swings the other way sooner is the same oscillation."""
+CLUSTER_S = 0.25e-3
+BREAKDOWN_OVER = 1.25
+"""[M] how far a breakdown stands above what swings the other way round it."""
 CAPACITIVE_S = 0.12e-3
 """[M] the first part of a discharge is the coil's capacity emptying; the line is read after it."""
 CYCLE_LONGEST_S = 0.2
@@ -120,11 +126,12 @@ def find_sparks(kv: SampleArray, rate_hz: float) -> Sparks:
     reach = down if turned else up
     top = _usual_top(reach, per_block)
     level = max(EVENT_SHARE * top, ABOVE_NOISE * noise)
-    firsts = _firsts(reach >= level, round(TOGETHER_S / per_block))
+    clusters = _firsts(reach >= level, round(CLUSTER_S / per_block))
+    firsts = _breakdowns(clusters, reach, down if reach is up else up, per_block)
     if not firsts.size or top < level:
         return _none(turned=turned, noise=noise)
     sign = -1.0 if turned else 1.0
-    peaks = _peaks(kv, sign, firsts * block, block, rate_hz)
+    peaks = _apart(_peaks(kv, sign, firsts * block, block, rate_hz))
     sparks = [_read(kv, sign, quiet, int(p), rate_hz, noise) for p in peaks]
     table = {name: np.array([s[i] for s in sparks], dtype=np.float64) for i, name in enumerate(NAMES)}
     return Sparks(at_s=np.asarray(peaks / rate_hz, dtype=np.float64), turned=turned, noise_kv=noise, **table)
@@ -155,8 +162,12 @@ def _turned(up: FloatArray, down: FloatArray, block_s: float) -> bool:
     votes = 0
     for first in _firsts(both, round(BEFORE_S / block_s)):
         span = slice(int(first), int(first) + round(BEFORE_S / block_s))
-        if up[span].max() >= level and down[span].max() >= level:
-            votes += 1 if up[first] >= level else -1  # the first one is the turn-on
+        if up[span].max() < level or down[span].max() < level:
+            continue
+        upwards = bool(up[first] >= level)
+        answer = int(np.argmax((down if upwards else up)[span])) * block_s
+        turn_on = answer > ANSWER_S  # breakdown comes a dwell later; a swing back at once is ringing
+        votes += 1 if upwards is turn_on else -1
     return votes > 0 if votes else top_down > top_up
 
 
@@ -172,6 +183,19 @@ def _firsts(above: NDArray[np.bool_], apart: int) -> IndexArray:
     return np.array(kept, dtype=np.intp)
 
 
+def _breakdowns(clusters: IndexArray, reach: FloatArray, against: FloatArray, block_s: float) -> IndexArray:
+    """Clusters that are breakdowns, the first of each spark: a turn-on swings the other way first and further."""
+    back, on = round(0.15e-3 / block_s), max(2, round(0.4e-3 / block_s))
+    kept: list[int] = []
+    for first in clusters:
+        around = slice(max(0, int(first) - back), int(first) + on)
+        if reach[around].max() <= BREAKDOWN_OVER * against[around].max():
+            continue
+        if not kept or first - kept[-1] > round(TOGETHER_S / block_s):
+            kept.append(int(first))
+    return np.array(kept, dtype=np.intp)
+
+
 def _peaks(kv: SampleArray, sign: float, firsts: IndexArray, block: int, rate_hz: float) -> IndexArray:
     reach = max(2 * block, round(80e-6 * rate_hz))
     peaks = []
@@ -180,6 +204,15 @@ def _peaks(kv: SampleArray, sign: float, firsts: IndexArray, block: int, rate_hz
         piece = np.nan_to_num(sign * kv[begin : int(first) + reach], nan=-np.inf)
         peaks.append(begin + int(np.argmax(piece)))
     return np.array(peaks, dtype=np.intp)
+
+
+def _apart(peaks: IndexArray) -> IndexArray:
+    """Leave out what follows a breakdown far sooner than the next one is due: the end of a long spark."""
+    gaps = np.diff(peaks)
+    if gaps.size < 2:
+        return peaks
+    usual = float(np.median(gaps[gaps >= 0.25 * gaps.max()]))
+    return peaks[np.concatenate(([True], gaps > SOON_SHARE * usual))]
 
 
 def _read(kv: SampleArray, sign: float, quiet: float, peak: int, rate_hz: float, noise: float) -> tuple[float, ...]:

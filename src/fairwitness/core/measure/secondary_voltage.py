@@ -57,15 +57,19 @@ class View:
     high: float
     unit: str
     relative: bool = True
+    least: float = 0.0
+    most: float = 2.6
+    """[M] beyond these a share tells nothing more."""
 
 
 VIEWS = (
     View("firing_kv", "FV", limit.FIRING_SIGMA, limit.FIRING_LOW_SHARE.value, limit.FIRING_HIGH_SHARE.value, "kV"),
     View("line_kv", "SV", limit.LINE_SIGMA, limit.LINE_LOW_SHARE.value, limit.LINE_HIGH_SHARE.value, "kV"),
     View("duration_ms", "SD", limit.DURATION_SIGMA, limit.DURATION_LOW_SHARE.value, limit.DURATION_HIGH_SHARE.value,
-         "ms"),
-    View("rise", "SL", limit.RISE_SIGMA, 0.0, 1.0 + limit.LINE_RISE_MORE.value, "1", relative=False),
-    View("ringing", "RG", limit.RINGING_SIGMA, limit.RINGING_GONE_SHARE.value, np.inf, "1"),
+         "ms", most=1.6),
+    View("rise", "SL", limit.RISE_SIGMA, 0.0, 1.0 + limit.LINE_RISE_MORE.value, "1",
+         relative=False, least=0.5, most=1.6),
+    View("ringing", "RG", limit.RINGING_SIGMA, limit.RINGING_GONE_SHARE.value, np.inf, "1", most=1.5),
 )  # fmt: skip
 QUANTITIES = {
     "firing_kv": "firing_voltage",
@@ -293,7 +297,7 @@ def _in_order(
     def share(c: int) -> float:
         if c in spoken and figures[c]["sparks"] == 0:
             return 0.0
-        return float(np.clip(shares.get(c, 1.0), 0.0, 4.0)) if c in spoken else 1.0
+        return float(np.clip(shares.get(c, 1.0), view.least, view.most)) if c in spoken else 1.0
 
     return np.array([share(c) for c in engine.firing_order])
 

@@ -101,7 +101,7 @@ injector_driver_failed    | zero 60, bias 30, battery 10
 
 @ command:part command:part_unplugged
 sound                     | pulses 97, elevated 1, stuck 1, absent 1
-coil_control_open         | absent 80, stuck 12, elevated 4, pulses 4
+coil_control_open         | absent 88, stuck 5, elevated 3, pulses 4
 coil_driver_failed        | elevated 50, stuck 24, absent 22, pulses 4
 
 @ command:control_unit command:control_unit_unplugged

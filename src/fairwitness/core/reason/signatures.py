@@ -20,39 +20,39 @@ ringing after it, coil current, command, injector current, injector kick, exhaus
 in-cylinder peak."""
 
 _TABLE = """
-plug_gap_wide             | =   | =/-/~ | +   | +    | -   | =    | =/+- | =   | = | =   | = | ~ | = | = | =
-plug_shorted              | =   | 0/-   | -   | -    | +   | =/+- | =/+- | =   | = | =   | = | - | = | = | =
-plug_tracking             | =   | ~     | -   | -    | ~   | =/+- | =/+- | =   | = | =   | = | ~ | = | = | =
-secondary_high_resistance | =   | =/-/~ | +/= | ++/+ | -   | +-   | =/+- | =   | = | =   | = | ~ | = | = | =
-secondary_open            | =   | 0     | ++  | 0    | 0/- |      |      | =   | = | =   | = | - | = | = | =
-secondary_leak            | =   | 0/~   | -   | -    | ~   | =/+- | =/+- | =   | = | =   | = | - | = | = | =
-coil_secondary_shorted    | =   | 0/-   | -/= | ~/0  | -/0 | =/+- | 0    | +   | = | =   | = | - | = | = | =
-coil_output_dead          | =   | 0     | 0   | 0    | 0   |      |      | =/~ | = | =/0 | = | - | = | = | =
-coil_primary_open         | =   | 0     | 0   | 0    | 0   |      |      | 0   | = | =/0 | = | - | = | = | =
-coil_feed_lost            | =   | 0     | 0   | 0    | 0   |      |      | 0   | = | =/0 | = | - | = | = | =
-coil_control_open         | =   | 0     | 0   | 0    | 0   |      |      | 0   | 0 | =/0 | = | - | = | = | =
-coil_driver_failed        | =   | 0     | 0   | 0    | 0   |      |      | 0   | ~ | =/0 | = | - | = | = | =
-injector_open_circuit     | =   | 0     | +   | =/+  | -/~ | +    | =    | =   |   | 0   | 0 | - | = | = | =
-injector_high_resistance  | =   | =/-/~ | =/+ | =    | =   | =/+  | =    | =   |   | -   | - | = | = | = | =
-injector_shorted          | =   | 0/-   | +   | =/+  | -/~ | +    | =    | =   |   | +   | 0 | - | = | = | =
-injector_stuck_closed     | =   | 0     | +   | =/+  | -/~ | +    | =    | =   |   | ~   | = | - | = | = | =
-injector_restricted       | =   | -     | +/= | +/=  | -/= | +/=  | =    | =   |   | =   | = | - | = | = | =
-injector_leaking          | =/< | -/=   | -/= | =    | =   | =/+- | =    | =   |   | =   | = | ~ | = | = | =/-
-injector_feed_lost        | =   | 0     | +   | =/+  | -/~ | +    | =    | =   |   | 0   | 0 | - | = | = | =
-injector_control_open     | =   | 0     | +   | =/+  | -/~ | +    | =    | =   |   | 0   | 0 | - | = | = | =
-injector_driver_failed    | =   | 0/~   |     |      |     |      |      | =   |   | 0/+ | 0 | - | = | = | =
-unmetered_air_at_runner   | =   | -     | +/= | +/=  | -/= | +/=  | =    | =   |   | =   | = | - | = | = | =
-fuel_supply_low           | =   | ~     | +   |      | -   | +    | =    | =   |   | =   | = | ~ | = | = | =
-ring_or_piston_leak       | -   | -     | -/= | =/<  | +/= | =    | =    | =   | = | =   | = | - | + | = | -
-intake_valve_leak         | -   | -     | -/= | =/<  | +/= | =    | =    | =   | = | =   | = | - | = | + | -
-exhaust_valve_leak        | -   | -     | -/= | =/<  | +/= | =    | =    | =   | = | =   | = | ~ | = | = | -
-head_gasket_leak          | -   | -     | -/= | =/<  | +/= | =    | =    | =   | = | =   | = | - | = | = | -
-intake_valve_not_opening  | --  | 0     | -/= | =/<  | +/= | =    | =    | =   | = | =   | = | - | = | 0 | -
-exhaust_valve_not_opening | =/+ | 0     |     |      |     |      | =    | =   | = | =   | = | 0 | = | + | ~
-valve_timing_shifted      | -   | -     | -/= | =/<  | =/+ | =    | =    | =   | = | =   | = | ~ | = | ~ | -
-low_compression_all       | =   | =     |     |      |     | =    | =    | =   | = | =   | = | = | + | = | -
-cut_by_ecu                | =   | 0     |     |      |     |      |      |     |   | 0   | 0 | - | = | = | =
-no_fault                  | =   | =     | =   | =    | =   | =    | =    | =   | = | =   | = | = | = | = | =
+plug_gap_wide             | =   | =/-/~ | +     | +     | -     | =      | =/+- | =   | = | =   | = | ~ | = | = | =
+plug_shorted              | =   | 0/-   | -     | -     | +     | =/+-   | =/+- | =   | = | =   | = | - | = | = | =
+plug_tracking             | =   | ~     | -     | -     | ~     | =/+-   | =/+- | =   | = | =   | = | ~ | = | = | =
+secondary_high_resistance | =   | =/-/~ | +/=   | ++    | -     | +-     | =/+- | =   | = | =   | = | ~ | = | = | =
+secondary_open            | =   | 0     | ++    | 0     | 0/-   |        |      | =   | = | =   | = | - | = | = | =
+secondary_leak            | =   | 0/~   | -     | -     | ~     | =/+-   | =/+- | =   | = | =   | = | - | = | = | =
+coil_secondary_shorted    | =   | 0/-   | -/=   | ~/0   | -/0   | =/+-   | 0    | +   | = | =   | = | - | = | = | =
+coil_output_dead          | =   | 0     | 0     | 0     | 0     |        |      | =/~ | = | =/0 | = | - | = | = | =
+coil_primary_open         | =   | 0     | 0     | 0     | 0     |        |      | 0   | = | =/0 | = | - | = | = | =
+coil_feed_lost            | =   | 0     | 0     | 0     | 0     |        |      | 0   | = | =/0 | = | - | = | = | =
+coil_control_open         | =   | 0     | 0     | 0     | 0     |        |      | 0   | 0 | =/0 | = | - | = | = | =
+coil_driver_failed        | =   | 0     | 0     | 0     | 0     |        |      | 0   | ~ | =/0 | = | - | = | = | =
+injector_open_circuit     | =   | 0     | +     | =/+   | -/~   | +      | =    | =   |   | 0   | 0 | - | = | = | =
+injector_high_resistance  | =   | =/-/~ | =/+   | =     | =     | =/+    | =    | =   |   | -   | - | = | = | = | =
+injector_shorted          | =   | 0/-   | +     | =/+   | -/~   | +      | =    | =   |   | +   | 0 | - | = | = | =
+injector_stuck_closed     | =   | 0     | +     | =/+   | -/~   | +      | =    | =   |   | ~   | = | - | = | = | =
+injector_restricted       | =   | -     | +/=   | +/=   | -/=   | +/=    | =    | =   |   | =   | = | - | = | = | =
+injector_leaking          | =/< | -/=   | -/=   | =     | =     | =/+-   | =    | =   |   | =   | = | ~ | = | = | =/-
+injector_feed_lost        | =   | 0     | +     | =/+   | -/~   | +      | =    | =   |   | 0   | 0 | - | = | = | =
+injector_control_open     | =   | 0     | +     | =/+   | -/~   | +      | =    | =   |   | 0   | 0 | - | = | = | =
+injector_driver_failed    | =   | 0/~   | =/+/- | =/+/< | =/+/- | =/+/+- | =/+- | =   |   | 0/+ | 0 | - | = | = | =
+unmetered_air_at_runner   | =   | -     | +/=   | +/=   | -/=   | +/=    | =    | =   |   | =   | = | - | = | = | =
+fuel_supply_low           | =   | ~     | +     | =/+   | -     | +      | =    | =   |   | =   | = | ~ | = | = | =
+ring_or_piston_leak       | -   | -     | -/=   | =/<   | +/=   | =      | =    | =   | = | =   | = | - | + | = | -
+intake_valve_leak         | -   | -     | -/=   | =/<   | +/=   | =      | =    | =   | = | =   | = | - | = | + | -
+exhaust_valve_leak        | -   | -     | -/=   | =/<   | +/=   | =      | =    | =   | = | =   | = | ~ | = | = | -
+head_gasket_leak          | -   | -     | -/=   | =/<   | +/=   | =      | =    | =   | = | =   | = | - | = | = | -
+intake_valve_not_opening  | --  | 0     | -/=   | =/<   | +/=   | =      | =    | =   | = | =   | = | - | = | 0 | -
+exhaust_valve_not_opening | =/+ | 0     | =/+/- | =/+/< | =/+/- | =/+/+- | =/+- | =   | = | =   | = | 0 | = | + | ~
+valve_timing_shifted      | -   | -     | -/=   | =/<   | =/+   | =      | =    | =   | = | =   | = | ~ | = | ~ | -
+low_compression_all       | =   | =     | -     | =/<   | =/+   | =      | =    | =   | = | =   | = | = | + | = | -
+cut_by_ecu                | =   | 0     | +/0/= | =/+/0 | -/=/0 | +/=    | =    | =/0 |   | 0   | 0 | - | = | = | =
+no_fault                  | =   | =     | =     | =     | =     | =      | =    | =   | = | =   | = | = | = | = | =
 """
 
 

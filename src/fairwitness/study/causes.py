@@ -1,0 +1,227 @@
+"""The study of causes: simulated vehicles with one fault each, examined with a set of tests, diagnosed as a case."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from fairwitness.core.diagnose import diagnose
+from fairwitness.core.engine import Ignition
+from fairwitness.core.reason.discipline import Status
+from fairwitness.core.reason.faults import FAULTS
+from fairwitness.core.reason.outcomes import OUTCOMES, chances
+from fairwitness.core.reason.plan import BAY_TESTS
+from fairwitness.core.reason.proof import DRIVERS
+from fairwitness.core.reason.signatures import SIGNATURES
+from fairwitness.simulate.examine import examine
+from fairwitness.simulate.garage import ENGINES, build
+from fairwitness.simulate.health import COIL_FAULTS, Fault
+from fairwitness.study.cores import all_cores
+
+READ_AS = {"--": "-", "<": "-", "++": "+", "+-": "~"}
+TOLD_BY_HAND = 0.5
+"""Difference of the chances of outcomes from which a test by hand is counted as telling two faults apart."""
+LEVELS = ("clean", "workshop", "hostile")
+HEALTHY = "no_fault"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Field:
+    """What one study looks at.
+
+    Parameters
+    ----------
+    faults : tuple of str
+        Simulated in turn; ``no_fault`` among them.
+    kits : mapping of str to tuple of str
+        Sets of tests by name; each vehicle is examined with the kit whose turn it is.
+    engines : tuple of str
+        Of the garage.
+    """
+
+    faults: tuple[str, ...]
+    kits: Mapping[str, tuple[str, ...]]
+    engines: tuple[str, ...]
+
+
+SCOPE = ("relative_compression", "crank_speed", "secondary_voltage", "coil_current", "coil_control")
+BY_HAND = ("resistance", "voltage", "swap", "spark_check", "load_lamp", "visual")
+PETROL = tuple(name for name, e in ENGINES.items() if e.ignition is not Ignition.COMPRESSION_IGNITION)
+FIELDS: Mapping[str, Field] = {
+    "ignition": Field(
+        faults=(
+            *(f.id for f in FAULTS.values() if f.cause == "ignition"),
+            "injector_open_circuit",
+            "injector_restricted",
+            "unmetered_air_at_runner",
+            "ring_or_piston_leak",
+            HEALTHY,
+            HEALTHY,
+            HEALTHY,
+            HEALTHY,
+        ),
+        kits={"scope": SCOPE, "scope and hand": (*SCOPE, *BY_HAND)},
+        engines=PETROL,
+    ),
+}
+TARGETS = {"fault": 0.95, "cause": 0.99, "accused": 0.005}
+SEVERITIES = (0.35, 1.0)
+"""The mildest that is called a fault here, and complete."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Outcome:
+    """How one vehicle went."""
+
+    seed: int
+    field: str
+    fault: str
+    cylinders: tuple[int, ...]
+    engine: str
+    level: str
+    kit: str
+    top: str
+    status: str
+    cause_right: bool
+    fault_right: bool
+    cylinders_right: bool
+    accused: bool
+    driver_called: bool
+    """The control unit was named while something else was not excluded."""
+
+
+def run(field: str, *, cases: int, seed: int, workers: int | None = None) -> tuple[Outcome, ...]:
+    """Simulate, examine and diagnose a population on all cores."""
+    with all_cores(workers) as pool:
+        return tuple(pool.map(assess, [field] * cases, range(seed, seed + cases), chunksize=4))
+
+
+def assess(field: str, seed: int) -> Outcome:
+    """One vehicle of a study."""
+    about = FIELDS[field]
+    rng = np.random.default_rng((20_26, 6, seed))
+    fault = about.faults[seed % len(about.faults)]
+    turn = seed // len(about.faults)
+    level = LEVELS[turn % len(LEVELS)]
+    kit = list(about.kits)[(turn // len(LEVELS)) % len(about.kits)]
+    engine_name = str(rng.choice(about.engines))
+    engine = ENGINES[engine_name]
+    at = int(rng.choice(engine.firing_order))
+    cylinders: tuple[int, ...] = (at,)
+    if fault in COIL_FAULTS and engine.ignition is Ignition.WASTE_SPARK and fault != "coil_output_dead":
+        cylinders = next(tuple(sorted(p)) for p in (engine.coil_pairs or engine.companion_pairs) if at in p)
+    severity = float(rng.uniform(*SEVERITIES))
+    faults = () if fault == HEALTHY else (Fault(fault, (at,), severity),)
+    vehicle = build(engine, faults, rng=rng)
+    case = examine(vehicle, about.kits[kit], level=level, seed=seed, suspects=(at,))
+    told = diagnose(case)
+    top = told.posterior.hypotheses[0]
+    cause = "none" if fault == HEALTHY else FAULTS[fault].cause.value
+    blamed = told.standing.status in (Status.SUSPECTED, Status.SUPPORTED, Status.ESTABLISHED)
+    healthy = fault == HEALTHY
+    return Outcome(
+        seed=seed,
+        field=field,
+        fault=fault,
+        cylinders=cylinders,
+        engine=engine_name,
+        level=level,
+        kit=kit,
+        top=top.fault,
+        status=told.standing.status.value,
+        cause_right=not blamed if healthy else top.cause.value == cause,
+        fault_right=not blamed if healthy else top.fault == fault or alike(fault, top.fault, about.kits[kit]),
+        cylinders_right=healthy or set(told.standing.cylinders) == set(cylinders),
+        accused=blamed and bool(set(told.standing.cylinders) - (set() if healthy else set(cylinders))),
+        driver_called=bool(set(told.standing.faults) & set(DRIVERS)) and told.standing.status is not Status.ESTABLISHED,
+    )
+
+
+def alike(one: str, other: str, kit: Sequence[str]) -> bool:
+    """Whether the tests of a kit cannot tell two faults apart: every column read may look the same under both.
+
+    Parameters
+    ----------
+    one, other : str
+        Fault ids.
+    kit : sequence of str
+        Test ids.
+
+    Returns
+    -------
+    bool
+    """
+    if HEALTHY in (one, other) or one not in SIGNATURES or other not in SIGNATURES:
+        return one == other
+    columns = [c for t in BAY_TESTS if t.id in kit for c in t.columns]
+    if any(_told_by_hand(one, other, kind) for kind in OUTCOMES if kind.partition(":")[0] in kit):
+        return False
+
+    def meets(first: tuple[str, ...], second: tuple[str, ...]) -> bool:
+        a, b = ({READ_AS.get(form, form) for form in forms} for forms in (first, second))
+        if not a or not b or a & b:
+            return True
+        return bool("~" in a and b - {"=", "0"}) or bool("~" in b and a - {"=", "0"})
+
+    return all(meets(SIGNATURES[one][c], SIGNATURES[other][c]) for c in columns)
+
+
+def _told_by_hand(one: str, other: str, kind: str) -> bool:
+    """Whether a test without a scale mostly comes out differently."""
+    a, b = chances(kind, one), chances(kind, other)
+    return sum(abs(a.get(o, 0.0) - b.get(o, 0.0)) for o in {*a, *b}) / 2 > TOLD_BY_HAND
+
+
+def figures(outcomes: Sequence[Outcome]) -> dict[str, tuple[int, int]]:
+    """Hits and cases of each target; ``accused`` counts healthy vehicles with somebody blamed."""
+    ill = [o for o in outcomes if o.fault != HEALTHY]
+    sound = [o for o in outcomes if o.fault == HEALTHY]
+    return {
+        "fault": (sum(o.fault_right for o in ill), len(ill)),
+        "cause": (sum(o.cause_right for o in ill), len(ill)),
+        "cylinders": (sum(o.cylinders_right for o in ill), len(ill)),
+        "accused": (sum(not o.cause_right for o in sound), len(sound)),
+        "driver": (sum(o.driver_called for o in outcomes), len(outcomes)),
+    }
+
+
+def targets_met(outcomes: Sequence[Outcome]) -> bool:
+    """Fault and cause at workshop level, healthy ones left alone, the control unit not called early."""
+    at_work = figures([o for o in outcomes if o.level == "workshop"])
+    overall = figures(outcomes)
+    return (
+        all(at_work[name][0] >= TARGETS[name] * at_work[name][1] for name in ("fault", "cause"))
+        and overall["accused"][0] <= TARGETS["accused"] * overall["accused"][1]
+        and overall["driver"][0] == 0
+    )
+
+
+def report(outcomes: Sequence[Outcome]) -> str:
+    """The figures as lines of text."""
+    field = outcomes[0].field
+    lines = [f"{len(outcomes)} simulated vehicles, {field}: one fault each, its neighbours, and none"]
+    for level in ("", *LEVELS):
+        for kit in FIELDS[field].kits:
+            own = [o for o in outcomes if level in ("", o.level) and o.kit == kit]
+            if not own:
+                continue
+            told = figures(own)
+            shares = "  ".join(
+                f"{name} {hits} of {count}" + (f" ({100 * hits / count:.1f} %)" if count else "")
+                for name, (hits, count) in told.items()
+            )
+            lines.append(f"{level or 'all levels':12}{kit:16}{shares}")
+    for fault in dict.fromkeys(FIELDS[field].faults):
+        own = [o for o in outcomes if o.fault == fault]
+        wrong = [o for o in own if not (o.fault_right and o.cause_right)]
+        if wrong:
+            lines.append(f"  {fault}: {len(wrong)} of {len(own)} wrong")
+            lines += [
+                f"    seed {o.seed}, {o.engine}, {o.level}, {o.kit}: {o.top}, {o.status}"
+                + ("" if o.cause_right else ", cause wrong")
+                for o in wrong[:8]
+            ]
+    lines.append("targets met" if targets_met(outcomes) else "targets missed")
+    return "\n".join(lines)
