@@ -55,17 +55,19 @@ def sound_level(heights: FloatArray) -> float:
     return float(0.5 * (peers[(peers.size - 1) // 2] + peers[peers.size // 2]))
 
 
-def usual_of(values: FloatArray, *, within: float) -> float:
+def usual_of(values: FloatArray, *, within: float, sound_is_high: bool = True) -> float:
     """Usual value of cylinders of which some may stand out to either side.
 
-    The median names the group, its mean is the level: of three cylinders with one ill, the median alone would be the
-    sound one nearer to the ill one.
+    The largest group of values near each other is the sound one, and its mean the level: of three cylinders with one
+    ill, the median alone would be the sound one nearer to the ill one; of four with a pair ill, nobody's value.
 
     Parameters
     ----------
     values : (n,) float, at least one
     within : float
-        Share of the median that still belongs to the group; infinite for the median itself.
+        Share of its middle that still belongs to a group; infinite for the median itself.
+    sound_is_high : bool
+        Which of two equally large groups is the sound one.
 
     Returns
     -------
@@ -75,5 +77,10 @@ def usual_of(values: FloatArray, *, within: float) -> float:
     middle = float(np.median(values))
     if not np.isfinite(within):
         return middle
-    near = values[np.abs(values - middle) <= within * abs(middle)]
-    return float(near.mean()) if near.size else middle
+    centres = np.concatenate(([middle], values))
+    near = np.abs(values[None, :] - centres[:, None]) <= within * np.abs(centres[:, None])
+    counts = near.sum(axis=1)
+    if counts[0] == counts.max():
+        return float(values[near[0]].mean())
+    levels = np.array([values[row].mean() for row, count in zip(near, counts, strict=True) if count == counts.max()])
+    return float(levels.max() if sound_is_high else levels.min())

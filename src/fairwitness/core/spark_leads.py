@@ -7,6 +7,7 @@ which revolution that was.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -21,6 +22,8 @@ from fairwitness.core.spark_pattern import Sparks, find_sparks
 
 FloatArray = NDArray[np.float64]
 
+WEAK_SHARE = 0.4
+"""[M] below this share of the tallest lead a polarity is not trusted."""
 SAME_MOMENT_S = 0.5e-3
 """Two leads that spark this close together share a coil, or one hears the other."""
 CROSS_TALK_RATIO = 4.5
@@ -71,18 +74,16 @@ def read_leads(capture: Capture, engine: Engine) -> Leads | Reason:
     over_all = [c for c in capture.with_role(Role.SECONDARY_VOLTAGE) if c.cylinder is None]
     if over_all:
         return _over_all(capture, engine, over_all[0])
-    named = {c.cylinder: c for c in channels if c.cylinder in engine.firing_order}
-    found = {c: find_sparks(_kv(channel), capture.time.rate_hz) for c, channel in named.items() if c is not None}
+    named = {c.cylinder: c for c in channels if c.cylinder is not None and c.cylinder in engine.firing_order}
+    found = {c: find_sparks(_kv(channel), capture.time.rate_hz) for c, channel in named.items()}
+    if engine.ignition is not Ignition.WASTE_SPARK:
+        found = _one_polarity(found, named, capture.time.rate_hz)
     found = _without_cross_talk(found, engine)
     heights = [float(np.median(s.firing_kv)) for s in found.values() if s.count]
     if not heights:
         return Reason("no_sparks", "No lead shows a spark: are the pick-ups on, and does the engine run?", True)
     usual = float(np.median(heights))
-    dead = {
-        c
-        for c, s in found.items()
-        if not s.count or float(np.median(s.firing_kv)) < limit.SPARK_ABSENT_SHARE.value * usual
-    }
+    dead = {c for c, s in found.items() if not s.count or _only_heard(s, usual)}
     level = {c: float(np.median(found[c].firing_kv)) if found[c].count else found[c].noise_kv for c in dead}
     sparks = {c: s for c, s in found.items() if c not in dead}
     reasons: list[Reason] = []
@@ -103,6 +104,25 @@ def read_leads(capture: Capture, engine: Engine) -> Leads | Reason:
         source="pick-ups on all leads" if len(named) == engine.cylinders else f"pick-up on {len(named)} of the leads",
         reasons=tuple(reasons),
     )
+
+
+def _one_polarity(found: dict[int, Sparks], channels: Mapping[int, Channel], rate_hz: float) -> dict[int, Sparks]:
+    """Leads too weak to show which way they point are read as the strong ones are: their coils are alike."""
+    heights = {c: float(np.median(s.firing_kv)) for c, s in found.items() if s.count}
+    if not heights:
+        return found
+    usual = max(heights.values())
+    strong = [c for c, kv in heights.items() if kv > WEAK_SHARE * usual]
+    turned = sum(found[c].turned for c in strong) * 2 > len(strong)
+    weak = [c for c, s in found.items() if c not in strong and s.turned is not turned]
+    return {**found, **{c: find_sparks(_kv(channels[c]), rate_hz, turned=turned) for c in weak}}
+
+
+def _only_heard(sparks: Sparks, usual: float) -> bool:
+    """Whether a lead shows nothing of its own: far too little, and no spark line after it."""
+    share = float(np.median(sparks.firing_kv)) / usual
+    burns = float(np.median(sparks.line_kv)) > 0
+    return share < (limit.SPARK_HEARD_SHARE if burns else limit.SPARK_ABSENT_SHARE).value
 
 
 def _kv(channel: Channel) -> NDArray[np.floating]:

@@ -98,7 +98,7 @@ class Sparks:
         )
 
 
-def find_sparks(kv: SampleArray, rate_hz: float) -> Sparks:
+def find_sparks(kv: SampleArray, rate_hz: float, *, turned: bool | None = None) -> Sparks:
     """Find and read the sparks of one channel.
 
     Parameters
@@ -106,6 +106,8 @@ def find_sparks(kv: SampleArray, rate_hz: float) -> Sparks:
     kv : (n,) float
         Secondary voltage of any polarity and offset; NaN where a sample is missing.
     rate_hz : float
+    turned : bool, optional
+        Breakdown points downwards; found where left out.
 
     Returns
     -------
@@ -122,7 +124,7 @@ def find_sparks(kv: SampleArray, rate_hz: float) -> Sparks:
     up = np.where(known, high - quiet, 0.0)
     down = np.where(known, quiet - low, 0.0)
     per_block = block / rate_hz
-    turned = _turned(up, down, per_block)
+    turned = _turned(up, down, per_block) if turned is None else turned
     reach = down if turned else up
     top = _usual_top(reach, per_block)
     level = max(EVENT_SHARE * top, ABOVE_NOISE * noise)

@@ -112,6 +112,7 @@ PULSE_SIGMA = Threshold(0.12, "1", "[M] differences of the ways through the mani
 
 # Ignition: secondary voltage
 SPARK_ABSENT_SHARE = Threshold(0.15, "1", "[M] less than this beside the peers is another lead heard, not a spark")
+SPARK_HEARD_SHARE = Threshold(0.05, "1", "[M] so little is another lead heard even where a line seems to follow")
 FIRING_HIGH_SHARE = Threshold(1.32, "1", "[T] firing voltages are even; sound plugs differ by 10 to 15 %")
 FIRING_LOW_SHARE = Threshold(0.70, "1", "[T] firing voltages are even; sound plugs differ by 10 to 15 %")
 FIRING_HIGH_KV = Threshold(20.0, "kV", "[T] under 20 kV at idle")

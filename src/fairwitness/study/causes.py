@@ -12,17 +12,19 @@ from fairwitness.core.engine import Ignition
 from fairwitness.core.reason.discipline import Status
 from fairwitness.core.reason.faults import FAULTS
 from fairwitness.core.reason.outcomes import OUTCOMES, chances
-from fairwitness.core.reason.plan import BAY_TESTS
+from fairwitness.core.reason.plan import BAY_TESTS, COARSE_COLUMNS
 from fairwitness.core.reason.proof import DRIVERS
 from fairwitness.core.reason.signatures import SIGNATURES
 from fairwitness.simulate.examine import examine
 from fairwitness.simulate.garage import ENGINES, build
-from fairwitness.simulate.health import COIL_FAULTS, Fault
+from fairwitness.simulate.health import Fault, reach
 from fairwitness.study.cores import all_cores
 
 READ_AS = {"--": "-", "<": "-", "++": "+", "+-": "~"}
-TOLD_BY_HAND = 0.5
+TOLD_BY_HAND = 0.6
 """Difference of the chances of outcomes from which a test by hand is counted as telling two faults apart."""
+NOT_LOOKED_AT = ("visual:cylinder", "visual:coil")
+"""The simulated technician looks at plugs, leads and connectors."""
 LEVELS = ("clean", "workshop", "hostile")
 HEALTHY = "no_fault"
 
@@ -109,11 +111,9 @@ def assess(field: str, seed: int) -> Outcome:
     engine_name = str(rng.choice(about.engines))
     engine = ENGINES[engine_name]
     at = int(rng.choice(engine.firing_order))
-    cylinders: tuple[int, ...] = (at,)
-    if fault in COIL_FAULTS and engine.ignition is Ignition.WASTE_SPARK and fault != "coil_output_dead":
-        cylinders = next(tuple(sorted(p)) for p in (engine.coil_pairs or engine.companion_pairs) if at in p)
     severity = float(rng.uniform(*SEVERITIES))
     faults = () if fault == HEALTHY else (Fault(fault, (at,), severity),)
+    cylinders = reach(faults[0], engine) if faults else ()
     vehicle = build(engine, faults, rng=rng)
     case = examine(vehicle, about.kits[kit], level=level, seed=seed, suspects=(at,))
     told = diagnose(case)
@@ -131,7 +131,7 @@ def assess(field: str, seed: int) -> Outcome:
         kit=kit,
         top=top.fault,
         status=told.standing.status.value,
-        cause_right=not blamed if healthy else top.cause.value == cause,
+        cause_right=not blamed if healthy else told.standing.cause.value == cause,
         fault_right=not blamed if healthy else top.fault == fault or alike(fault, top.fault, about.kits[kit]),
         cylinders_right=healthy or set(told.standing.cylinders) == set(cylinders),
         accused=blamed and bool(set(told.standing.cylinders) - (set() if healthy else set(cylinders))),
@@ -156,16 +156,19 @@ def alike(one: str, other: str, kit: Sequence[str]) -> bool:
     if HEALTHY in (one, other) or one not in SIGNATURES or other not in SIGNATURES:
         return one == other
     columns = [c for t in BAY_TESTS if t.id in kit for c in t.columns]
-    if any(_told_by_hand(one, other, kind) for kind in OUTCOMES if kind.partition(":")[0] in kit):
+    done = [kind for kind in OUTCOMES if kind.partition(":")[0] in kit and kind not in NOT_LOOKED_AT]
+    if any(_told_by_hand(one, other, kind) for kind in done):
         return False
 
-    def meets(first: tuple[str, ...], second: tuple[str, ...]) -> bool:
+    def meets(first: tuple[str, ...], second: tuple[str, ...], coarse: bool) -> bool:
         a, b = ({READ_AS.get(form, form) for form in forms} for forms in (first, second))
+        if coarse:
+            a, b = ({"-" if form in ("0", "~") else form for form in forms} for forms in (a, b))
         if not a or not b or a & b:
             return True
         return bool("~" in a and b - {"=", "0"}) or bool("~" in b and a - {"=", "0"})
 
-    return all(meets(SIGNATURES[one][c], SIGNATURES[other][c]) for c in columns)
+    return all(meets(SIGNATURES[one][c], SIGNATURES[other][c], c in COARSE_COLUMNS) for c in columns)
 
 
 def _told_by_hand(one: str, other: str, kind: str) -> bool:

@@ -224,7 +224,7 @@ def compare(
     if not charging:
         return (), (), ()
     peak = usual_of(np.array([f["peak_a"] for f in charging.values()]), within=NEAR)
-    slope = usual_of(np.array([f["start_slope"] for f in charging.values()]), within=NEAR)
+    slope = usual_of(np.array([f["start_slope"] for f in charging.values()]), within=NEAR, sound_is_high=False)
     dwell = usual_of(np.array([f["dwell_ms"] for f in charging.values()]), within=NEAR)
     shares = np.ones(engine.cylinders)
     sigmas = np.full(engine.cylinders, limit.NOT_TRIED_SIGMA.value)

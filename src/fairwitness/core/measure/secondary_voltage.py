@@ -276,9 +276,7 @@ def _beside_peers(view: View, sparking: Mapping[int, Figures]) -> tuple[float, d
     values = {c: f[view.name] for c, f in sparking.items() if view.name in f}
     if not values:
         return float("nan"), {}, {}
-    lit = [v for c, v in values.items() if view.name == "firing_kv" or sparking[c]["line_kv"] > 0] or list(
-        values.values()
-    )
+    lit = [v for c, v in values.items() if sparking[c]["line_kv"] > 0] or list(values.values())
     usual = usual_of(np.array(lit), within=NEAR_SIGMAS * view.sigma.value if view.relative else np.inf)
     scale = usual if view.relative else 1.0
     if not scale > 0:

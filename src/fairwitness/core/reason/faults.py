@@ -28,6 +28,8 @@ class Seat(StrEnum):
     CYLINDER = "cylinder"
     COIL = "coil"
     """A cylinder, or both of a pair that shares the coil."""
+    COIL_OR_END = "coil_or_end"
+    """As a coil, or one end of a shared one."""
     NEIGHBOURS = "neighbours"
     GROUP = "group"
     """A bank, a pair of companions, or the whole engine."""
@@ -55,7 +57,7 @@ CATALOGUE: tuple[Fault, ...] = (
     Fault("secondary_open", Cause.IGNITION, Seat.CYLINDER, 3.0, "open lead or boot"),
     Fault("secondary_leak", Cause.IGNITION, Seat.CYLINDER, 3.0, "high voltage leaking from lead or boot"),
     Fault("coil_secondary_shorted", Cause.IGNITION, Seat.COIL, 3.0, "coil with shorted turns"),
-    Fault("coil_output_dead", Cause.IGNITION, Seat.CYLINDER, 5.0, "coil without output"),
+    Fault("coil_output_dead", Cause.IGNITION, Seat.COIL_OR_END, 5.0, "coil without output"),
     Fault("coil_primary_open", Cause.IGNITION, Seat.COIL, 2.0, "open coil primary"),
     Fault("coil_feed_lost", Cause.IGNITION, Seat.COIL, 1.5, "coil feed lost"),
     Fault("coil_control_open", Cause.IGNITION, Seat.COIL, 1.5, "open coil command wire"),
@@ -161,10 +163,10 @@ def _possible(fault: Fault, engine: Engine) -> bool:
 
 def _places(fault: Fault, engine: Engine) -> Iterable[tuple[tuple[int, ...], float]]:
     everyone = tuple(sorted(engine.firing_order))
-    if fault.seat is Seat.CYLINDER or fault.seat is Seat.COIL:
+    if fault.seat in (Seat.CYLINDER, Seat.COIL, Seat.COIL_OR_END):
         coils = engine.coil_pairs or (engine.companion_pairs if engine.ignition is Ignition.WASTE_SPARK else ())
         paired = {c for pair in coils for c in pair} if fault.seat is Seat.COIL else set()
-        if fault.seat is Seat.COIL:
+        if fault.seat is not Seat.CYLINDER:
             yield from ((tuple(sorted(pair)), 2.0) for pair in coils)
         yield from (((c,), 1.0) for c in everyone if c not in paired)
         if fault.id in TWO_CYLINDER_FAULTS and engine.cylinders > 2:

@@ -36,12 +36,12 @@ injector_open_circuit     | =   | 0     | +     | =/+   | -/~   | +      | =    
 injector_high_resistance  | =   | =/-/~ | =/+   | =     | =     | =/+    | =    | =   |   | -   | - | = | = | = | =
 injector_shorted          | =   | 0/-   | +     | =/+   | -/~   | +      | =    | =   |   | +   | 0 | - | = | = | =
 injector_stuck_closed     | =   | 0     | +     | =/+   | -/~   | +      | =    | =   |   | ~   | = | - | = | = | =
-injector_restricted       | =   | -     | +/=   | +/=   | -/=   | +/=    | =    | =   |   | =   | = | - | = | = | =
+injector_restricted       | =   | -/=   | +/=   | +/=   | -/=   | +/=    | =    | =   |   | =   | = | - | = | = | =
 injector_leaking          | =/< | -/=   | -/=   | =     | =     | =/+-   | =    | =   |   | =   | = | ~ | = | = | =/-
 injector_feed_lost        | =   | 0     | +     | =/+   | -/~   | +      | =    | =   |   | 0   | 0 | - | = | = | =
 injector_control_open     | =   | 0     | +     | =/+   | -/~   | +      | =    | =   |   | 0   | 0 | - | = | = | =
 injector_driver_failed    | =   | 0/~   | =/+/- | =/+/< | =/+/- | =/+/+- | =/+- | =   |   | 0/+ | 0 | - | = | = | =
-unmetered_air_at_runner   | =   | -     | +/=   | +/=   | -/=   | +/=    | =    | =   |   | =   | = | - | = | = | =
+unmetered_air_at_runner   | =   | -/=   | +/=   | +/=   | -/=   | +/=    | =    | =   |   | =   | = | - | = | = | =
 fuel_supply_low           | =   | ~     | +     | =/+   | -     | +      | =    | =   |   | =   | = | ~ | = | = | =
 ring_or_piston_leak       | -   | -     | -/=   | =/<   | +/=   | =      | =    | =   | = | =   | = | - | + | = | -
 intake_valve_leak         | -   | -     | -/=   | =/<   | +/=   | =      | =    | =   | = | =   | = | - | = | + | -
@@ -126,7 +126,7 @@ COLUMN_FORMS: dict[str, dict[str, tuple[Form, ...]]] = {
     },
     "SV": {
         "+": (Form(1.3, 0.18), Form(1.12, 0.07)),
-        "++": (Form(2.6, 0.9), Form(1.6, 0.3)),
+        "++": (Form(2.6, 0.9), Form(1.7, 0.25)),
         "-": (Form(0.55, 0.2),),
         "~": (Form(0.9, 0.35),),
     },
