@@ -95,6 +95,7 @@ def _sentence(sentence: Sentence) -> dict[str, Any]:
 def _next_test(test: NextTest) -> dict[str, Any]:
     return {
         "test": test.test,
+        "kind": test.kind,
         "title": test.title,
         "cylinders": list(test.cylinders),
         "minutes": test.minutes,

@@ -783,6 +783,9 @@ export interface components {
             causes: components["schemas"]["Causes"];
             findings: components["schemas"]["Finding"][];
             next_tests: components["schemas"]["NextTest"][];
+            expected: {
+                [key: string]: string;
+            };
         };
         Capture: {
             id: number;
@@ -1129,6 +1132,7 @@ export interface components {
         };
         NextTest: {
             test: string;
+            kind: string;
             title: string;
             cylinders: number[];
             /** Format: double */
@@ -1142,6 +1146,7 @@ export interface components {
         };
         ObservationRequest: {
             test: string;
+            /** @description One reading, or a list of readings of one row: all are kept or none. */
             data: unknown;
         };
         /**

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ElOption, ElSelect } from 'element-plus'
 import { computed } from 'vue'
+import { FORMS } from '@/evidence/forms'
 import { CAUSE_WORDS, SCHOOL_WORDS, STATUS_WORDS } from '@/shared/words'
 import type { Board } from './useBoard'
 
@@ -26,6 +27,15 @@ const bench = computed(() => ({
     suspects: verdict.value.cylinders.join(',') || undefined,
   },
 }))
+/** Tests by hand open their form, with the item chosen. */
+const form = computed(() => {
+  const asked = next.value
+  if (!asked || !FORMS.some((f) => f.test === asked.test)) return null
+  return {
+    path: `/cases/${props.board.case.id}/evidence`,
+    query: { form: asked.test, item: asked.kind.split(':')[1] || undefined },
+  }
+})
 const mayRank = computed(() => props.board.case.may.includes('add_evidence'))
 </script>
 
@@ -65,6 +75,9 @@ const mayRank = computed(() => props.board.case.may.includes('add_evidence'))
       <p v-for="caution in next.cautions" :key="caution" class="alarm small">{{ caution }}</p>
       <router-link v-if="next.at_bench && mayRank" class="to-bench" :to="bench" data-test="at-bench"
         >Set it up at the bench</router-link
+      >
+      <router-link v-else-if="form && mayRank" class="to-bench" :to="form" data-test="write-down"
+        >Write it down</router-link
       >
       <p v-if="later.length" class="small soft">
         Then:

@@ -12,6 +12,18 @@ const route = useRoute()
 const router = useRouter()
 const caseId = computed(() => Number(route.params.id))
 const { board, problem, reload, refusal, setFuel } = useBoard(caseId)
+const shown = computed(() => FORMS.find((form) => form.test === route.query.form))
+const chosen = computed(() => {
+  const item = typeof route.query.item === 'string' ? route.query.item : ''
+  return Object.fromEntries(
+    ['item', 'part', 'circuit', 'measured_at']
+      .map((key) => [key, item])
+      .filter(([key, value]) =>
+        shown.value?.choices?.some((c) => c.key === key && c.options.some((o) => o.value === value)),
+      ),
+  ) as Record<string, string>
+})
+const show = (form: string) => router.replace({ query: { form } })
 const kept = () => router.push(`/cases/${caseId.value}`)
 </script>
 
@@ -39,12 +51,29 @@ const kept = () => router.push(`/cases/${caseId.value}`)
       </p>
       <template v-if="board.case.may.includes('add_evidence')">
         <table-import :case-id="caseId" :fuel-state="board.case.fuel_state" @kept="kept" />
+        <section aria-labelledby="by-hand">
+          <h2 id="by-hand">Read by hand or from a scan tool</h2>
+          <nav class="forms" aria-label="What was read">
+            <button
+              v-for="form in FORMS"
+              :key="form.test"
+              type="button"
+              :aria-pressed="form.test === shown?.test"
+              :data-test="`form-${form.test}`"
+              @click="show(form.test)"
+            >
+              {{ form.title }}
+            </button>
+          </nav>
+        </section>
         <numbers-form
-          v-for="form in FORMS"
-          :key="form.test"
-          :form="form"
+          v-if="shown"
+          :key="shown.test"
+          :form="shown"
           :case-id="caseId"
           :order="board.case.engine.firing_order"
+          :expected="board.expected"
+          :chosen="chosen"
           @kept="kept"
         />
       </template>
@@ -58,6 +87,26 @@ const kept = () => router.push(`/cases/${caseId.value}`)
   border-left: 5px solid var(--alarm);
   padding: 2px 12px;
   margin-bottom: 18px;
+}
+.forms {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  margin-top: 8px;
+}
+.forms button {
+  font: inherit;
+  color: inherit;
+  min-height: 44px;
+  padding: 4px 14px;
+  background: var(--work);
+  border: 2px solid var(--rule);
+  border-radius: 3px;
+  cursor: pointer;
+}
+.forms button[aria-pressed='true'] {
+  border-color: var(--ink);
+  font-weight: 600;
 }
 section {
   margin-bottom: 30px;

@@ -1,31 +1,66 @@
-/** Numbers by row and cylinder; what was left empty is not there. */
-export type Values = Record<string, Record<number, number | undefined>>
+/** Numbers, words or ticks by row and cylinder; what was left empty is not there. */
+export type Value = number | string | boolean | undefined
+export type Values = Record<string, Record<number, Value>>
 
 interface Given {
   values: Values
   extra: Record<string, number | undefined>
-  choice: string
-  /** Cylinders with every row filled, in firing order. */
+  choices: Record<string, string>
+  /** Cylinders with every needed row filled, in firing order. */
   cylinders: readonly number[]
 }
 
-/** One test that is entered as numbers per cylinder. */
+interface Option {
+  value: string
+  words: string
+}
+
+export interface FormRow {
+  key: string
+  words: string
+  /** One of these words; a number if left out. */
+  options?: readonly Option[]
+  /** A tick that stands for a number (an open circuit). */
+  tick?: boolean
+}
+
+export interface FormChoice {
+  key: string
+  words: string
+  options: readonly Option[]
+}
+
+/** One test that is written down cylinder by cylinder. */
 export interface Form {
   test: string
   title: string
   hint: string
   caution?: string
   kept: string
-  rows: readonly { key: string; words: string }[]
+  rows: readonly FormRow[]
   extra?: readonly { key: string; words: string; optional?: boolean }[]
-  choice?: { words: string; options: readonly { value: string; words: string }[] }
+  choices?: readonly FormChoice[]
+  /** Key of the expected readings; none is shown if left out. */
+  expects?: (choices: Record<string, string>) => string
   /** Cylinders needed; all of them if left out. */
   least?: number
-  data: (given: Given) => Record<string, unknown>
+  data: (given: Given) => Record<string, unknown> | Record<string, unknown>[]
 }
 
-const perCylinder = (row: Record<number, number | undefined>, cylinders: readonly number[]) =>
+const perCylinder = (row: Record<number, Value>, cylinders: readonly number[]) =>
   Object.fromEntries(cylinders.map((c) => [String(c), row[c]]))
+const words = (...values: string[]): Option[] =>
+  values.map((value) => ({ value, words: value.replaceAll('_', ' ') }))
+const either = (key: string, label: string, pairs: Record<string, string>): FormChoice => ({
+  key,
+  words: label,
+  options: Object.entries(pairs).map(([value, text]) => ({ value, words: text })),
+})
+
+const HIGH_VOLTAGE =
+  'High voltage at coils, leads and injectors: hands off while running, not for anyone with a pacemaker. Never leave a coil open.'
+const TEMPERATURE = either('temperature', 'Measured', { cold: 'Cold', hot: 'Hot' })
+const PLACE = either('measured_at', 'Where', { part: 'At the part', control_unit: 'At the control unit' })
 
 export const FORMS: readonly Form[] = [
   {
@@ -51,16 +86,10 @@ export const FORMS: readonly Form[] = [
       { key: 'before', words: 'rpm before' },
       { key: 'after', words: 'rpm after' },
     ],
-    choice: {
-      words: 'Idle control was',
-      options: [
-        { value: 'active', words: 'Active' },
-        { value: 'fixed', words: 'Fixed' },
-      ],
-    },
+    choices: [either('idle', 'Idle control was', { active: 'Active', fixed: 'Fixed' })],
     least: 2,
-    data: ({ values, choice, cylinders }) => ({
-      idle_control: choice,
+    data: ({ values, choices, cylinders }) => ({
+      idle_control: choices.idle,
       drops: cylinders.map((cylinder) => ({
         cylinder,
         rpm_before: values.before![cylinder],
@@ -79,5 +108,153 @@ export const FORMS: readonly Form[] = [
       counts: perCylinder(values.count!, cylinders),
       ...(extra.revolutions ? { revolutions: extra.revolutions } : {}),
     }),
+  },
+  {
+    test: 'resistance',
+    title: 'Resistance, with the meter',
+    hint: 'Key off, part unplugged. One reading is judged by the usual range, three and more by each other. Tick what reads open.',
+    caution: 'Do not disturb a connector before an intermittent fault has been captured.',
+    kept: 'Resistances',
+    choices: [
+      either('item', 'Of the', {
+        coil_primary: 'Coil primary',
+        coil_secondary: 'Coil secondary',
+        plug_lead: 'Lead or boot',
+        injector: 'Injector',
+        control_wire: 'Command wire',
+        feed_wire: 'Feed wire',
+      }),
+      TEMPERATURE,
+    ],
+    rows: [
+      { key: 'ohms', words: 'ohm' },
+      { key: 'open', words: 'open', tick: true },
+    ],
+    least: 1,
+    expects: (choices) => `resistance:${choices.item}`,
+    data: ({ values, choices, cylinders }) =>
+      cylinders.map((cylinder) => ({
+        item: choices.item,
+        temperature: choices.temperature,
+        cylinder,
+        ...(values.open![cylinder] ? { open: true } : { ohms: values.ohms![cylinder] }),
+      })),
+  },
+  {
+    test: 'voltage',
+    title: 'Voltage, with the meter',
+    hint: 'Feeds and earths under load: a lamp or the running part, not an open plug. Where along the wire you measured decides what it means.',
+    caution: HIGH_VOLTAGE,
+    kept: 'Voltages',
+    choices: [
+      either('item', 'Of the', {
+        coil_feed: 'Coil feed',
+        coil_earth: 'Coil earth',
+        coil_control_low: 'Command, low level',
+        coil_control_high: 'Command, high level',
+        injector_feed: 'Injector feed',
+        injector_control: 'Injector control side',
+      }),
+      PLACE,
+      either('plug', 'The part was', { plugged: 'Plugged in', unplugged: 'Unplugged' }),
+      either('engine_state', 'With', { key_on: 'Key on', running: 'Engine running', cranking: 'Cranking' }),
+    ],
+    rows: [{ key: 'volts', words: 'volt' }],
+    least: 1,
+    expects: (choices) => `voltage:${choices.item}`,
+    data: ({ values, choices, cylinders }) =>
+      cylinders.map((cylinder) => ({
+        item: choices.item,
+        measured_at: choices.measured_at,
+        unplugged: choices.plug === 'unplugged',
+        engine_state: choices.engine_state,
+        cylinder,
+        volts: values.volts![cylinder],
+      })),
+  },
+  {
+    test: 'swap',
+    title: 'Parts changed over',
+    hint: 'Change the part of the suspect with a sound neighbour’s. A misfire that moves proves the part, one that stays clears it.',
+    caution: HIGH_VOLTAGE,
+    kept: 'Change-over',
+    choices: [either('part', 'Part', { coil: 'Coil', plug: 'Plug', lead: 'Lead', injector: 'Injector' })],
+    rows: [{ key: 'moved', words: 'the misfire', options: words('moved', 'stayed') }],
+    extra: [{ key: 'to', words: 'changed with cylinder' }],
+    least: 1,
+    data: ({ values, extra, choices, cylinders }) =>
+      cylinders.map((cylinder) => ({
+        part: choices.part,
+        from: cylinder,
+        to: extra.to,
+        moved: values.moved![cylinder] === 'moved',
+      })),
+  },
+  {
+    test: 'spark_check',
+    title: 'Spark on free air',
+    hint: 'A spark that jumps a gap in air is no proof under cylinder pressure: there it takes 25 kV and more. None, or a weak one, is a finding.',
+    caution: HIGH_VOLTAGE,
+    kept: 'Spark check',
+    choices: [either('measured_at', 'Where', { lead_end: 'At the lead end', coil: 'At the coil' })],
+    rows: [{ key: 'spark', words: 'spark', options: words('strong', 'weak', 'none') }],
+    least: 1,
+    data: ({ values, choices, cylinders }) =>
+      cylinders.map((cylinder) => ({
+        measured_at: choices.measured_at,
+        cylinder,
+        spark: values.spark![cylinder],
+      })),
+  },
+  {
+    test: 'load_lamp',
+    title: 'Lamp in place of the part',
+    hint: 'A bulb of about 2 A shows that wiring and driver carry load, which a voltmeter does not.',
+    caution: HIGH_VOLTAGE,
+    kept: 'Lamp readings',
+    choices: [
+      either('circuit', 'In the circuit of the', { coil: 'Coil', injector: 'Injector', feed: 'Feed' }),
+    ],
+    rows: [{ key: 'lamp', words: 'lamp', options: words('flashing', 'bright', 'dim', 'dark') }],
+    least: 1,
+    data: ({ values, choices, cylinders }) =>
+      cylinders.map((cylinder) => ({ circuit: choices.circuit, cylinder, lamp: values.lamp![cylinder] })),
+  },
+  {
+    test: 'visual',
+    title: 'A look at the parts',
+    hint: 'What the eye sees, cylinder by cylinder. Water with a little salt on leads and coils brings out leakage.',
+    caution:
+      'Open plug holes: petrol vapour and sparks. Shield them, disable ignition, extinguisher at hand.',
+    kept: 'Looks',
+    choices: [
+      either('item', 'Of the', {
+        plug: 'Plug',
+        lead: 'Lead or boot',
+        coil: 'Coil',
+        connector: 'Connector',
+        cylinder: 'Cylinder, by camera',
+      }),
+    ],
+    rows: [
+      {
+        key: 'seen',
+        words: 'looks',
+        options: words(
+          'clean',
+          'wet',
+          'worn',
+          'fouled',
+          'tracked',
+          'burnt',
+          'cracked',
+          'corroded',
+          'damaged',
+        ),
+      },
+    ],
+    least: 1,
+    data: ({ values, choices, cylinders }) =>
+      cylinders.map((cylinder) => ({ item: choices.item, cylinder, seen: values.seen![cylinder] })),
   },
 ]

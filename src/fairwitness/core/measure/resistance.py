@@ -68,7 +68,8 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     shown = OPEN_OHM if is_open or ohms is None else ohms
     low, high = _range(item, engine)
     outcome = "open" if shown >= OPEN_OHM else "low" if shown < low else "high" if shown > high else "normal"
-    about = f"usual is {_ohms(low)} to {_ohms(high)}" if high < np.inf else "no usual range is known"
+    words = usual(item, engine)
+    about = f"usual is {words}" if words else "no usual range is known"
     return _judged(item, cylinder, shown, outcome, about, index, engine, str(observation.data.get("temperature", "")))
 
 
@@ -93,6 +94,14 @@ def together(parts: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
         again = _judged(item, cylinder, own["ohms"], outcome, about, part.observation, engine, temperature)
         judged.append(replace(part, findings=again.findings, sightings=again.sightings))
     return tuple(judged)
+
+
+def usual(item: str, engine: Engine) -> str:
+    """Range a sound part of a kind reads, in words; empty where none is known."""
+    low, high = _range(item, engine)
+    if high == ANY[1]:
+        return ""
+    return f"up to {_ohms(high)}" if low == 0 else f"{_ohms(low)} to {_ohms(high)}"
 
 
 def _range(item: str, engine: Engine) -> tuple[float, float]:

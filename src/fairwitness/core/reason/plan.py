@@ -266,6 +266,8 @@ class NextTest:
     """One offer."""
 
     test: str
+    kind: str
+    """Which of its forms, for a test by hand (``resistance:coil_primary``)."""
     title: str
     cylinders: tuple[int, ...]
     minutes: float
@@ -322,6 +324,7 @@ def next_tests(
         reason = f"{minutes:g} min with {test.tools}{' ' + where if where else ''}: {test.splits}."
         offer = NextTest(
             test=test.test,
+            kind=test.kind,
             title=test.title,
             cylinders=scope if test.kind else tuple(accused) if accused else (),
             minutes=minutes,

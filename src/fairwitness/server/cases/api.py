@@ -16,6 +16,7 @@ from rest_framework.views import APIView
 
 from fairwitness.core.case import TroubleCode
 from fairwitness.core.errors import EngineError, ObservationError
+from fairwitness.core.measure.expected import expected
 from fairwitness.core.reason.plan import School
 from fairwitness.core.set_up_card import CARDS
 from fairwitness.formats.engine_block import read_engine
@@ -153,13 +154,16 @@ class ObservationsView(APIView):
         given = schemas.ObservationSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data["data"]
-        if not isinstance(data, dict):
-            raise ObservationError("An observation holds named fields.", where="data")
+        readings = data if isinstance(data, list) else [data]
+        if not readings or len(readings) > READINGS_MAX or not all(isinstance(r, dict) for r in readings):
+            raise ObservationError(
+                "An observation holds named fields.", where="data", mend=f"Send one, or up to {READINGS_MAX} of a row."
+            )
         case = _case(case_id)
-        services.add_observation(
+        services.add_observations(
             case,
             test=given.validated_data["test"],
-            data=data,
+            readings=readings,
             captured=captured(case),
             by=person(request),
             at=timezone.now(),
@@ -244,6 +248,10 @@ def _line(row: dict[str, Any]) -> dict[str, Any]:
     return {**row, "engine_label": row.pop("engine").get("label", ""), "minutes": minutes, "opened_by": opened_by}
 
 
+READINGS_MAX = 64
+"""More than any row of one test has."""
+
+
 def _board(case: StoredCase, request: Request) -> dict[str, Any]:
     document = case.diagnosis
     return {
@@ -252,6 +260,7 @@ def _board(case: StoredCase, request: Request) -> dict[str, Any]:
         "verdict": document["verdict"],
         "causes": document["causes"],
         "findings": document["findings"],
+        "expected": expected(read_engine(case.engine)),
         "next_tests": [{**n, "at_bench": n["test"] in AT_BENCH} for n in document["next_tests"]],
     }
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -9,8 +10,8 @@ import numpy as np
 from fairwitness.core.case import Observation
 from fairwitness.core.engine import CYCLE_DEG, Engine
 from fairwitness.core.finding import Finding, Measured, State
-from fairwitness.core.measure import OBSERVATION_TESTS
-from fairwitness.core.reason.discipline import compared
+from fairwitness.core.measure import OBSERVATION_TESTS, swept
+from fairwitness.core.reason.discipline import HIGH_IS_SOUND, compared
 from fairwitness.core.reason.plan import BAY_TESTS, BayTest
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.formats.measured_document import read_measured
@@ -24,7 +25,7 @@ STATE_WORDS = {
     State.LOW: "low",
     State.HIGH: "high",
     State.ABSENT: "absent",
-    State.ABNORMAL: "open",
+    State.ABNORMAL: "off",
     State.UNUSABLE: "unusable",
 }
 
@@ -43,16 +44,22 @@ def board(case: StoredCase) -> dict[str, Any]:
     """
     engine = read_engine(case.engine)
     rows: list[dict[str, Any]] = []
+    spoken: list[_Spoken] = []
     for capture in case.captures.select_related("kept_by", "withdrawn_by").prefetch_related("measurements"):
         measurements = [read_measured(m.document) for m in capture.measurements.all()]
-        rows += [_row(m, engine, capture=capture) for m in measurements] or [_unread_row(engine, capture)]
+        spoken += [_Spoken(m, capture) for m in measurements]
+        rows += [] if measurements else [_unread_row(engine, capture)]
     in_force = 0
     for kept in case.observations.select_related("kept_by", "withdrawn_by"):
         measured = _observed(kept, in_force, engine)
         if kept.withdrawn_at is None:
             in_force += 1
         if measured is not None:
-            rows.append(_row(measured, engine, observation=kept))
+            spoken.append(_Spoken(measured, kept))
+    in_use = [s for s in spoken if s.kept.withdrawn_at is None]
+    for s, judged in zip(in_use, swept([s.measured for s in in_use], engine), strict=True):
+        s.measured = judged
+    rows += [_row(own, engine) for own in _rows(spoken)]
     rows.sort(key=lambda row: (row["withdrawn"], not row["usable"]))
     taken = {row["test"] for row in rows if row["usable"] and not row["withdrawn"]}
     return {
@@ -64,6 +71,27 @@ def board(case: StoredCase) -> dict[str, Any]:
             if t.id not in taken
         ],
     }
+
+
+@dataclass(slots=True)
+class _Spoken:
+    """What one kept piece of evidence says."""
+
+    measured: Measured
+    kept: StoredCapture | StoredObservation
+
+
+def _rows(spoken: list[_Spoken]) -> list[list[_Spoken]]:
+    """Readings of one kind written down together are one row; all else stands alone."""
+    rows: dict[object, list[_Spoken]] = {}
+    for s in spoken:
+        kept, measured = s.kept, s.measured
+        together: object = (id(s),)
+        if isinstance(kept, StoredObservation) and measured.usable and "group" in measured.facts:
+            when = (kept.kept_at, kept.kept_by_id, kept.withdrawn_at)
+            together = (measured.test, measured.facts["group"], *when)
+        rows.setdefault(together, []).append(s)
+    return list(rows.values())
 
 
 def _by_rank(case: StoredCase) -> list[BayTest]:
@@ -100,21 +128,19 @@ def _observed(kept: StoredObservation, index: int, engine: Engine) -> Measured |
     return known[kept.test].measure(Observation(test=kept.test, data=kept.data), index, engine)
 
 
-def _row(
-    measured: Measured,
-    engine: Engine,
-    *,
-    capture: StoredCapture | None = None,
-    observation: StoredObservation | None = None,
-) -> dict[str, Any]:
-    kept = capture or observation
-    assert kept is not None
+def _row(spoken: list[_Spoken], engine: Engine) -> dict[str, Any]:
+    measured, kept = spoken[0].measured, spoken[0].kept
+    capture = kept if isinstance(kept, StoredCapture) else None
+    observation = kept if isinstance(kept, StoredObservation) else None
     facts = measured.facts
     about = [str(facts["source"])] if "source" in facts else []
+    if "group" in facts and facts["group"] != measured.test:
+        about.append(str(facts["group"]).replace("_", " "))
     if "cycles" in facts and measured.usable:
         about.append(f"{facts['cycles']} cycles at {facts['speed_rpm']:.0f} rpm")
-    own = [f for f in measured.findings if compared(f)]
+    own = [f for s in spoken for f in s.measured.findings if compared(f)]
     named = {f.cylinder: f for f in own if f.cylinder is not None}
+    reasons = dict.fromkeys((r.statement, r.blocking) for s in spoken for r in s.measured.reasons)
     return {
         "id": f"{'capture' if capture else 'observation'}-{kept.pk}-{measured.test}",
         "test": measured.test,
@@ -130,7 +156,7 @@ def _row(
         "assigned": bool(named) or not own,
         "assignment": str(facts.get("assignment", "")),
         "overall": own[0].statement if own and own[0].cylinder is None else "",
-        "reasons": [{"statement": r.statement, "blocking": r.blocking} for r in measured.reasons],
+        "reasons": [{"statement": statement, "blocking": blocking} for statement, blocking in reasons],
         "strip": _strip(measured, engine),
         "cells": [_cell(c, named.get(c)) for c in engine.firing_order],
     }
@@ -162,6 +188,17 @@ def _unread_row(engine: Engine, capture: StoredCapture) -> dict[str, Any]:
 
 
 def _cell(cylinder: int, finding: Finding | None) -> dict[str, Any]:
+    if finding is not None and finding.value is None and finding.state is not State.UNUSABLE:
+        return {
+            "cylinder": cylinder,
+            "shown": finding.word or _word(finding),
+            "unit": "",
+            "deviation": None,
+            "spread": None,
+            "state": finding.state.value,
+            "word": "",
+            "statement": finding.statement,
+        }
     if finding is None or finding.value is None:
         state = "unusable" if finding is not None else ""
         return {
@@ -175,17 +212,35 @@ def _cell(cylinder: int, finding: Finding | None) -> dict[str, Any]:
             "statement": finding.statement if finding else "",
         }
     share = finding.unit == "1"
-    shown = f"{100 * finding.value:.0f}" if share else f"{finding.value:.0f}"
+    shown = f"{100 * finding.value:.0f}" if share else _figure(finding.value, finding.unit)
     return {
         "cylinder": cylinder,
         "shown": shown,
-        "unit": "%" if share else finding.unit,
+        "unit": "%" if share else _unit(finding.value, finding.unit),
         "deviation": round(finding.value - 1.0, 4) if share else None,
         "spread": finding.spread,
         "state": finding.state.value,
-        "word": STATE_WORDS[finding.state],
+        "word": _word(finding),
         "statement": finding.statement,
     }
+
+
+def _word(finding: Finding) -> str:
+    """A state in a word; a comparison of companions that stays undecided is open, a pattern that is wrong is off."""
+    if finding.state is State.ABNORMAL and finding.test in HIGH_IS_SOUND:
+        return "open"
+    return STATE_WORDS[finding.state]
+
+
+def _figure(value: float, unit: str) -> str:
+    """A number as a technician writes it down."""
+    if unit == "ohm":
+        return f"{value / 1000:.1f}" if value >= 1000 else f"{value:.2f}" if value < 10 else f"{value:.1f}"
+    return f"{value:.1f}" if unit in ("kV", "A", "V") else f"{value:.0f}"
+
+
+def _unit(value: float, unit: str) -> str:
+    return ("k\u03a9" if value >= 1000 else "\u03a9") if unit == "ohm" else unit
 
 
 def _strip(measured: Measured, engine: Engine) -> dict[str, Any] | None:

@@ -102,7 +102,7 @@ class WithdrawSerializer(serializers.Serializer):
 
 class ObservationSerializer(serializers.Serializer):
     test = serializers.CharField(max_length=64)
-    data = serializers.JSONField()  # type: ignore[assignment]
+    data = serializers.JSONField(help_text="One reading, or a list of readings of one row: all are kept or none.")  # type: ignore[assignment]
 
 
 class KeptSerializer(serializers.Serializer):
@@ -187,6 +187,7 @@ class VerdictSerializer(serializers.Serializer):
 
 class NextTestSerializer(serializers.Serializer):
     test = serializers.CharField()
+    kind = serializers.CharField()
     title = serializers.CharField()
     cylinders = serializers.ListField(child=serializers.IntegerField())
     minutes = serializers.FloatField()
@@ -229,6 +230,7 @@ class BoardSerializer(serializers.Serializer):
     causes = CausesSerializer()
     findings = FindingSerializer(many=True)
     next_tests = NextTestSerializer(many=True)
+    expected = serializers.DictField(child=serializers.CharField())
 
 
 class PlaceSerializer(serializers.Serializer):

@@ -142,13 +142,15 @@ def close_case(case: StoredCase, *, by: User, at: datetime) -> StoredCase:
 
 
 @transaction.atomic
-def add_observation(
-    case: StoredCase, *, test: str, data: dict[str, Any], captured: Captured, by: User, at: datetime
-) -> StoredObservation:
-    """Keep a hand-entered observation as evidence.
+def add_observations(
+    case: StoredCase, *, test: str, readings: Sequence[dict[str, Any]], captured: Captured, by: User, at: datetime
+) -> list[StoredObservation]:
+    """Keep hand-entered observations of one test as evidence: all of them or none.
 
     Parameters
     ----------
+    readings : sequence of dict
+        The fields of each.
     captured : Captured
         What the case's captures say, for the new diagnosis.
 
@@ -157,18 +159,30 @@ def add_observation(
     PermissionDenied
     """
     require(by, "add_evidence")
-    kept = StoredObservation.objects.create(case=case, test=test, data={**data, "test": test}, kept_by=by, kept_at=at)
+    kept = [
+        StoredObservation.objects.create(case=case, test=test, data={**data, "test": test}, kept_by=by, kept_at=at)
+        for data in readings
+    ]
     touch(case, at)
-    note(case, "observation kept", test.replace("_", " "), by=by, at=at)
+    several = f", {len(kept)} readings" if len(kept) > 1 else ""
+    note(case, "observation kept", f"{test.replace('_', ' ')}{several}", by=by, at=at)
     refresh_diagnosis(case, captured)
     return kept
+
+
+@transaction.atomic
+def add_observation(
+    case: StoredCase, *, test: str, data: dict[str, Any], captured: Captured, by: User, at: datetime
+) -> StoredObservation:
+    """Keep one observation; as ``add_observations``."""
+    return add_observations(case, test=test, readings=[data], captured=captured, by=by, at=at)[0]
 
 
 @transaction.atomic
 def withdraw_observation(
     kept: StoredObservation, *, reason: str, captured: Captured, by: User, at: datetime
 ) -> StoredObservation:
-    """Withdraw an observation; it stays visible with the reason.
+    """Withdraw an observation, with the readings of the row it was written down in; it stays visible with the reason.
 
     Raises
     ------
@@ -176,11 +190,24 @@ def withdraw_observation(
     ObservationError
         No reason given, or withdrawn before.
     """
-    withdraw(kept, reason=reason, by=by, at=at)
+    row = _row_of(kept)
+    for one in row or [kept]:
+        withdraw(one, reason=reason, by=by, at=at)
+    kept.refresh_from_db()
     touch(kept.case, at)
     note(kept.case, "observation withdrawn", f"{kept.test.replace('_', ' ')}: {reason.strip()}", by=by, at=at)
     refresh_diagnosis(kept.case, captured)
     return kept
+
+
+def _row_of(kept: StoredObservation) -> list[StoredObservation]:
+    """Observations in force of the same kind that were written down in the same moment by the same person."""
+    alike = StoredObservation.objects.filter(
+        case=kept.case, test=kept.test, kept_at=kept.kept_at, kept_by=kept.kept_by, withdrawn_at__isnull=True
+    )
+    keys = ("item", "part", "circuit", "measured_at", "unplugged", "temperature")
+    kind = [kept.data.get(key) for key in keys]
+    return [o for o in alike if [o.data.get(key) for key in keys] == kind]
 
 
 def withdraw(kept: KeptEvidence, *, reason: str, by: User, at: datetime) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import groupby
 from datetime import timedelta
 from typing import Any
 
@@ -19,7 +20,7 @@ from fairwitness.server.cases.models import FuelState, StoredCase
 from fairwitness.server.cases.services import (
     Captured,
     Intake,
-    add_observation,
+    add_observations,
     open_case,
     refresh_diagnosis,
     set_fuel_state,
@@ -69,9 +70,10 @@ def _load(job: DepotJob, *, seed: int, by: User) -> None:
     for capture in evidence.captures:
         at += timedelta(minutes=2)
         keep_capture(case, capture, file_name=f"{capture.name}.csv", by=by, at=at, conclude_now=False)
-    for observation in evidence.observations:
-        at += timedelta(seconds=20)
-        add_observation(case, test=observation.test, data=dict(observation.data), captured=Captured(), by=by, at=at)
+    for test, together in groupby(evidence.observations, key=lambda o: o.test):
+        at += timedelta(seconds=40)
+        readings = [dict(o.data) for o in together]
+        add_observations(case, test=test, readings=readings, captured=Captured(), by=by, at=at)
     refresh_diagnosis(case, captured(case))
     done = opened + timedelta(minutes=job.minutes)
     if job.fuel_how and job is not JOBS[-1]:
