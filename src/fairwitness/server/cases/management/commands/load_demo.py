@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from itertools import groupby
 from datetime import timedelta
+from itertools import groupby
 from typing import Any
 
 from django.conf import settings
