@@ -25,6 +25,7 @@ SHORTEST_S = 0.3e-3
 LONGEST_S = 15e-3
 TURN_ON_S = 0.3e-3
 SPIKE_SAMPLES = 3
+QUIET_SIGMA = 8.0
 NAMES = ("peak_a", "dwell_ms", "start_slope", "end_slope", "limited", "ringing_a", "i_final_a", "tau_ms")
 
 
@@ -105,16 +106,19 @@ def find_ramps(amps: SampleArray, rate_hz: float, *, floor_a: float = 0.0) -> Ra
         return _none()
     values = bridge_gaps(values)
     cleaned = ndimage.median_filter(values, size=SPIKE_SAMPLES, mode="nearest")
-    quiet = float(np.median(cleaned))
     noise = 1.4826 * float(np.median(np.abs(np.diff(values)))) / np.sqrt(2) + 1e-9
-    up, down = float(np.percentile(cleaned, 99.7)) - quiet, quiet - float(np.percentile(cleaned, 0.3))
-    turned = down > up
-    upright = (quiet - cleaned) if turned else (cleaned - quiet)
-    top = max(up, down)
+    step = max(1, round(FALL_S * rate))
+    change = cleaned[step:] - cleaned[:-step]
+    turned = float(np.percentile(change, 99.9)) > -float(
+        np.percentile(change, 0.1)
+    )  # a coil falls faster than it rises
+    upright = -cleaned if turned else cleaned
+    low, quiet = np.percentile(upright, (3, 50))
+    upright = upright - (quiet if quiet - low < QUIET_SIGMA * noise else low)  # on a busy feed nothing is ever quiet
+    top = float(np.percentile(upright, 99.7))
     level = max(0.12 * top, 6 * noise, floor_a)
     if top < level:
         return _none(noise=noise, turned=turned)
-    step = max(1, round(FALL_S * rate))
     falls = _falls(upright, step, max(0.30 * top, level))
     spikes = int(np.count_nonzero(np.abs(values - cleaned) > max(8 * noise, 0.05 * top)))
     rows = [_read(upright, int(at), step, rate, noise, top) for at in falls]

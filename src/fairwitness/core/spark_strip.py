@@ -13,6 +13,8 @@ from fairwitness.core.spark_leads import Leads
 POINTS = 720
 FROM_S, TO_S = -3.0e-3, 3.5e-3
 """What of each spark is drawn: the end of the dwell, breakdown, line and ringing."""
+PEAK_HALF = 1
+"""Points to each side that a breakdown is drawn wide, so that it is not lost when the strip is thinned out."""
 DRAWN = 0.9
 """Share of a column that its spark fills."""
 
@@ -54,7 +56,8 @@ def spark_strip(capture: Capture, leads: Leads, engine: Engine) -> CycleStrip:
             piece = scale * (np.nan_to_num(stretch, nan=quiet) - quiet)
             cuts = np.minimum(at_edges[:-1] - at_edges[0], piece.size - 1)
             row = np.add.reduceat(piece, cuts) / np.maximum(np.diff(np.append(cuts, piece.size)), 1)
-            row[_breakdown(edges)] = np.maximum.reduceat(piece, cuts)[_breakdown(edges)]
+            broke = _breakdown(edges)
+            row[broke - PEAK_HALF : broke + PEAK_HALF + 1] = np.maximum.reduceat(piece, cuts)[broke]
             rows.append(row)
         if rows:
             begin = place * across + (across - drawn) // 2

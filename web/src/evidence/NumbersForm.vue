@@ -183,5 +183,17 @@ async function keep() {
 .grid .el-checkbox {
   justify-self: center;
   min-height: 44px;
+  min-width: 44px;
+  justify-content: center;
+}
+.grid .el-checkbox :deep(.el-checkbox__inner) {
+  width: 28px;
+  height: 28px;
+}
+.grid .el-checkbox :deep(.el-checkbox__inner::after) {
+  width: 8px;
+  height: 15px;
+  left: 9px;
+  top: 2px;
 }
 </style>

@@ -29,6 +29,7 @@ CAUSE_WORDS = {
 }
 SHARES_OF_PEERS = {"relative_compression": "", "crank_speed": " in work", "exhaust_pulse": " at the tailpipe"}
 """Tests that give shares, and what of."""
+READ_BY_HAND = ("resistance", "voltage", "visual", "load_lamp", "spark_check")
 ALIKE = {"secondary_voltage": "The sparks", "coil_current": "The coil currents", "coil_control": "The commands"}
 """Tests whose even cylinders are told in one sentence."""
 PART_OF_A_SPARK = ("spark_line_voltage", "spark_duration", "spark_line_rise", "coil_ringing")
@@ -158,6 +159,8 @@ def _seen(measured: Sequence[Measured]) -> list[Sentence]:
             why = " ".join(r.statement for r in m.reasons if r.blocking)
             sentences.append(Sentence(f"{_source(m)} cannot be used. {why}", ids))
             continue
+        if _reads_well(m):
+            continue
         cycles = m.facts.get("cycles")
         over = f" over {cycles} cycles" if cycles else ""
         ill = [f for f in own if f.state is not State.NORMAL]
@@ -180,7 +183,28 @@ def _seen(measured: Sequence[Measured]) -> list[Sentence]:
         sentences += [
             Sentence(f.statement, (f.id,)) for f in m.findings if not compared(f) and f.quantity not in PART_OF_A_SPARK
         ]
+    sentences += _read_well(measured)
     return _merged(sentences)
+
+
+def _reads_well(m: Measured) -> bool:
+    """Whether a reading by hand found nothing: told in one sentence with its like."""
+    return m.usable and m.test in READ_BY_HAND and all(f.state is State.NORMAL for f in m.findings)
+
+
+def _read_well(measured: Sequence[Measured]) -> list[Sentence]:
+    """Sound readings, one sentence for each kind."""
+    kinds: dict[str, list[Finding]] = {}
+    for m in measured:
+        if _reads_well(m):
+            kinds.setdefault(str(m.facts.get("group", m.test)), []).extend(m.findings)
+    sentences = []
+    for kind, own in kinds.items():
+        words, ids = kind.replace("_", " ").capitalize(), tuple(f.id for f in own)
+        named = sorted({f.cylinder for f in own if f.cylinder is not None})
+        text = f"{words} of {cylinders_in_words(named)}: as it should be." if named else own[0].statement
+        sentences.append(Sentence(text, ids))
+    return sentences
 
 
 def _merged(sentences: Sequence[Sentence]) -> list[Sentence]:
