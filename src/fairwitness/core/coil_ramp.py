@@ -109,9 +109,8 @@ def find_ramps(amps: SampleArray, rate_hz: float, *, floor_a: float = 0.0) -> Ra
     noise = 1.4826 * float(np.median(np.abs(np.diff(values)))) / np.sqrt(2) + 1e-9
     step = max(1, round(FALL_S * rate))
     change = cleaned[step:] - cleaned[:-step]
-    turned = float(np.percentile(change, 99.9)) > -float(
-        np.percentile(change, 0.1)
-    )  # a coil falls faster than it rises
+    ranked = np.partition(change, (2, -3))
+    turned = bool(ranked[-3] > -ranked[2])  # a coil's current falls faster than it rises
     upright = -cleaned if turned else cleaned
     low, quiet = np.percentile(upright, (3, 50))
     upright = upright - (quiet if quiet - low < QUIET_SIGMA * noise else low)  # on a busy feed nothing is ever quiet
