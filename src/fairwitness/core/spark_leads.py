@@ -216,7 +216,11 @@ def _over_all(capture: Capture, engine: Engine, channel: Channel) -> Leads | Rea
         return Reason("unsynced", "One pick-up over all leads needs a sync on one known cylinder.", blocking=True)
     sparks = find_sparks(_kv(channel), capture.time.rate_hz)
     if sparks.count < engine.cylinders:
-        return Reason("no_sparks", "The pick-up hears too few sparks to compare.", blocking=True)
+        return Reason(
+            "no_sparks",
+            "Too few sparks for one pick-up over all leads; on a single lead, name its cylinder.",
+            blocking=True,
+        )
     events = find_events(sync, capture.time, engine)
     marks = events.times_s - capture.time.start_s
     if marks.size < 2:

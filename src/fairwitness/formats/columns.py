@@ -219,7 +219,9 @@ def _time_column(names: Sequence[str], units: Sequence[str | None], arrays: Mapp
 
 
 def _cylinder(name: str) -> int | None:
-    match = re.search(r"(?:cyl(?:inder)?|coil|inj(?:ector)?|sync|zyl)\D{0,3}(\d{1,2})", name, re.I)
+    match = re.search(
+        r"(?:cyl(?:inder)?|coil|inj(?:ector)?|sync|secondary|lead|plug|spark|ignition|zyl)\D{0,3}(\d{1,2})", name, re.I
+    )
     return int(match[1]) if match and 1 <= int(match[1]) <= 16 else None
 
 
