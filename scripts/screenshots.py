@@ -117,6 +117,7 @@ def tour(driver: Chrome, address: str, out: Path) -> None:
         driver.find_element(By.TAG_NAME, "body").send_keys("]")
     shown(driver, "[data-test=stretch]")
     keep(driver, out, "traces")
+    by_hand(driver, address, out)
     driver.get(f"{address}/cases/new")
     shown(driver, "#vehicle")
     driver.find_element(By.ID, "vehicle").send_keys("Meals van 2")
@@ -133,6 +134,20 @@ def tour(driver: Chrome, address: str, out: Path) -> None:
     driver.execute_async_script("requestAnimationFrame(() => requestAnimationFrame(arguments[0]))")
     shown(driver, "html[data-bay=night] [data-test=strip]")
     keep(driver, out, "board-night")
+
+
+def by_hand(driver: Chrome, address: str, out: Path) -> None:
+    """An ignition case, and the form its readings were written down in."""
+    driver.get(f"{address}/cases")
+    shown(driver, "ul.lines a")
+    case = case_link(driver, "Library van 3")
+    driver.get(case)
+    shown(driver, "[data-test=cell-secondary_voltage-2]")
+    keep(driver, out, "board-ignition")
+    driver.get(f"{case}/evidence?form=resistance&item=plug_lead")
+    shown(driver, "[data-test=expected]")
+    driver.execute_script("document.querySelector('.forms').scrollIntoView()")
+    keep(driver, out, "evidence-by-hand")
 
 
 def case_link_from(driver: Chrome, address: str) -> str:

@@ -1,0 +1,52 @@
+"""The study of causes: what it counts, and that it can fail."""
+
+from dataclasses import replace
+
+import pytest
+
+from fairwitness.core.reason.faults import FAULTS
+from fairwitness.study import causes
+
+
+@pytest.fixture(scope="module")
+def outcomes():
+    return [causes.assess("ignition", seed) for seed in (6, 12, 16)]
+
+
+def test_single_vehicles_are_read_and_the_same_seed_is_the_same_vehicle(outcomes):
+    assert [o.fault for o in outcomes] == ["coil_secondary_shorted", "injector_open_circuit", "no_fault"]
+    assert all(o.cause_right for o in outcomes)
+    assert causes.assess("ignition", 16) == outcomes[2]
+
+
+def test_every_ignition_fault_and_the_sound_vehicle_are_in_the_field():
+    field = causes.FIELDS["ignition"]
+    assert {f.id for f in FAULTS.values() if f.cause == "ignition"} < set(field.faults)
+    assert field.faults.count(causes.HEALTHY) >= 2
+
+
+@pytest.mark.parametrize(
+    ("one", "other", "kit", "same"),
+    [
+        ("coil_primary_open", "coil_feed_lost", ("secondary_voltage", "coil_current"), True),
+        ("coil_primary_open", "coil_feed_lost", ("secondary_voltage", "coil_current", "voltage", "resistance"), False),
+        ("coil_primary_open", "coil_output_dead", ("secondary_voltage", "coil_current"), False),
+        ("plug_gap_wide", "plug_shorted", ("secondary_voltage",), False),
+        ("coil_output_dead", "no_fault", ("relative_compression",), False),
+    ],
+)
+def test_alike_is_what_the_tests_taken_cannot_tell(one, other, kit, same):
+    assert causes.alike(one, other, kit) is same
+    assert causes.alike(other, one, kit) is same
+
+
+def test_a_wrong_call_an_accused_healthy_one_and_an_early_driver_each_miss_the_targets(outcomes):
+    at_work = [replace(o, level="workshop") for o in outcomes]
+    assert causes.targets_met(at_work)
+    ill, sound = at_work[0], at_work[2]
+    assert not causes.targets_met([*at_work, replace(ill, cause_right=False)])
+    assert not causes.targets_met([*at_work, replace(ill, fault_right=False)])
+    assert not causes.targets_met([*at_work, replace(sound, cause_right=False)])
+    assert not causes.targets_met([*at_work, replace(ill, driver_called=True)])
+    assert "targets met" in causes.report(at_work)
+    assert "seed 6" in causes.report([replace(ill, fault_right=False)])
