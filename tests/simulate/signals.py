@@ -118,6 +118,15 @@ def pintle_dip(course: Course, cylinder: int) -> float:
     return float((np.maximum.accumulate(own) - own).max())
 
 
+def needle(course: Course, cylinder: int) -> float:
+    """How far the current sags below its neighbourhood where the needle lifts, A."""
+    lift, times = course.vehicle.injection.lift_s, times_of(course, 50_000.0)
+    amps = injector_current(course, (cylinder,), times)
+    first = next((i.at_s for i in injections(course, cylinder) if i.at_s > 0.05), 0.0)
+    before, at, after = np.interp(first + lift + np.array([-0.0003, 0.0, 0.0003]), times, amps)
+    return float((before + after) / 2 - at + 0.02 * after)
+
+
 def pulse(course: Course, cylinder: int, kind: str, begin_deg: float, end_deg: float) -> float:
     """Mean pressure over a stretch of the cylinder's cycle, the travel time allowed for, Pa."""
     running = course.vehicle.running

@@ -86,6 +86,8 @@ def measured(fault: str, column: str) -> float:
         return share(fast, sound_fast, read.coil_early)
     if column == "CMD":
         return share(fast, sound_fast, lambda course, c: float(np.ptp(read.command_levels(course, c))))
+    if column == "PD":
+        return share(fast, sound_fast, read.needle)
     if column in ("IC", "IV"):
         return share(fast, sound_fast, lambda course, c: read.injector(course, c)[column == "IV"])
     if column == "EX":

@@ -169,3 +169,16 @@ FEED_ABSENT_V = Threshold(2.0, "V", "[M] less than this feeds nothing")
 EARTH_DROP_MAX_V = Threshold(0.2, "V", "[T] earth drop below 0.2 V")
 CONTROL_AT_BATTERY_V = Threshold(9.0, "V", "[M] the control side rests at battery voltage through the injector")
 CONTROL_BIAS_MIN_V = Threshold(0.8, "V", "[T] a few volts that the control unit monitors the circuit with")
+
+# Sealing by hand
+LEAK_DOWN_FAULT_PERCENT = Threshold(20.0, "%", "[T] up to 10 % good, 10 to 20 % fair, above 20 to 30 % fault")
+
+# Fuel: injector current
+INJECTOR_ABSENT_SHARE = Threshold(0.15, "1", "[M] less than this beside the peers is no current")
+INJECTOR_LOW_SHARE = Threshold(0.93, "1", "[T] a deficit of 10 % stands out when all others agree")
+INJECTOR_HIGH_SHARE = Threshold(1.15, "1", "[M] a sound injector does not draw so much more than its peers")
+INJECTOR_LONG_SHARE = Threshold(1.5, "1", "[T] a pulse twice as long is a driver or wire shorted to earth")
+INJECTOR_CURRENT_SIGMA = Threshold(0.025, "1", "[T] 1 ohm in 15 is a normal spread of resistance")
+NEEDLE_DIP_MIN = Threshold(0.02, "1", "[M] peers whose needles hardly show cannot say that one does not move")
+NEEDLE_GONE_SHARE = Threshold(0.35, "1", "[M] beside the peers' dip")
+NEEDLE_SIGMA = Threshold(0.2, "1", "[M] differences between sound needles, and the noise of a small thing")

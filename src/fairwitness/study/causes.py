@@ -68,6 +68,22 @@ FIELDS: Mapping[str, Field] = {
         engines=PETROL,
     ),
 }
+FIELDS = {
+    **FIELDS,
+    "fuel": Field(
+        faults=(
+            *(f.id for f in FAULTS.values() if f.cause == "fuel" and f.id != "fuel_supply_low"),
+            "coil_output_dead",
+            "plug_gap_wide",
+            "exhaust_valve_leak",
+            HEALTHY,
+            HEALTHY,
+            HEALTHY,
+        ),
+        kits={"scope": (*SCOPE, "injector_current"), "scope and hand": (*SCOPE, "injector_current", *BY_HAND)},
+        engines=PETROL,
+    ),
+}
 TARGETS = {"fault": 0.95, "cause": 0.99, "accused": 0.005}
 SEVERITIES = (0.35, 1.0)
 """The mildest that is called a fault here, and complete."""

@@ -5,7 +5,17 @@ import pytest
 from fairwitness.core.case import Observation
 from fairwitness.core.engine import Ignition, even_engine
 from fairwitness.core.finding import State
-from fairwitness.core.measure import OBSERVATION_TESTS, load_lamp, resistance, spark_check, swap, swept, visual, voltage
+from fairwitness.core.measure import (
+    OBSERVATION_TESTS,
+    leak_down,
+    load_lamp,
+    resistance,
+    spark_check,
+    swap,
+    swept,
+    visual,
+    voltage,
+)
 from fairwitness.core.reason.outcomes import OUTCOMES
 
 FOUR = even_engine((1, 3, 4, 2))
@@ -43,6 +53,9 @@ def seen(module, engine=FOUR, **data):
         (load_lamp, {"circuit": "feed", "cylinder": 2, "lamp": "bright"}, "load_lamp:feed", "bright", State.NORMAL),
         (load_lamp, {"circuit": "injector", "cylinder": 2, "lamp": "bright"}, "load_lamp:injector", "bright",
          State.ABNORMAL),
+        (leak_down, {"cylinder": 2, "percent": 65, "heard_at": ["oil_filler"]}, "leak_down", "oil_filler", State.HIGH),
+        (leak_down, {"cylinder": 2, "percent": 8, "heard_at": []}, "leak_down", "tight", State.NORMAL),
+        (leak_down, {"cylinder": 2, "percent": 40}, "leak_down", "silent", State.HIGH),
         (visual, {"item": "plug", "cylinder": 2, "seen": "wet"}, "visual:plug", "wet", State.ABNORMAL),
     ],
 )  # fmt: skip
@@ -67,6 +80,7 @@ def test_each_reading_has_one_outcome(module, data, kind, outcome, state):
         (swap, {"part": "coil", "from": 2, "to": 2, "moved": True}),
         (swap, {"part": "coil", "from": 2, "to": 1}),
         (spark_check, {"cylinder": 2, "spark": "blue"}),
+        (leak_down, {"cylinder": 2, "percent": 140}),
         (load_lamp, {"circuit": "coil", "cylinder": 2, "lamp": "red"}),
         (visual, {"item": "plug", "cylinder": True, "seen": "wet"}),
     ],

@@ -58,6 +58,12 @@ def test_a_coil_wants_its_proof_and_the_reason_why_it_died():
     assert not ids("coil_output_dead", moved, ("visual", {"item": "plug", "seen": "worn"}))
 
 
+def test_an_engine_wants_to_know_where_the_pressure_goes():
+    assert ids("ring_or_piston_leak") == {"where"}
+    assert ids("ring_or_piston_leak", ("leak_down", {"percent": 60})) == {"where"}
+    assert not ids("ring_or_piston_leak", ("leak_down", {"percent": 60, "heard_at": ["oil_filler"]}))
+
+
 def test_an_injector_is_cleared_of_its_wiring_by_resistance_and_lamp_or_a_swap():
     ohms = ("resistance", {"item": "injector", "open": True})
     assert ids("injector_open_circuit", ohms) == {"wiring_cleared"}

@@ -221,6 +221,29 @@ export const FORMS: readonly Form[] = [
       cylinders.map((cylinder) => ({ circuit: choices.circuit, cylinder, lamp: values.lamp![cylinder] })),
   },
   {
+    test: 'leak_down',
+    title: 'Leak-down',
+    hint: 'Cylinder at top dead centre of compression, regulated air in. Up to 10 % is good, above 20 % is a fault; listen where it leaves.',
+    caution:
+      'Air can turn the engine: hands and tools clear, key out, gear and wheels blocked as the maker says. Shield open plug holes.',
+    kept: 'Leak-down',
+    rows: [
+      { key: 'percent', words: 'per cent lost' },
+      {
+        key: 'heard',
+        words: 'heard at',
+        options: words('nowhere', 'intake', 'exhaust', 'oil_filler', 'coolant', 'neighbour'),
+      },
+    ],
+    least: 1,
+    data: ({ values, cylinders }) =>
+      cylinders.map((cylinder) => ({
+        cylinder,
+        percent: values.percent![cylinder],
+        heard_at: values.heard![cylinder] === 'nowhere' ? [] : [values.heard![cylinder]],
+      })),
+  },
+  {
     test: 'visual',
     title: 'A look at the parts',
     hint: 'What the eye sees, cylinder by cylinder. Water with a little salt on leads and coils brings out leakage.',

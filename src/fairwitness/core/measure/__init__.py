@@ -18,6 +18,8 @@ from fairwitness.core.measure import (
     crank_speed,
     cranking_speed,
     exhaust_pulse,
+    injector_current,
+    leak_down,
     load_lamp,
     misfire_counts,
     power_balance,
@@ -73,6 +75,7 @@ CAPTURE_TESTS: tuple[CaptureTestModule, ...] = (
     secondary_voltage,
     coil_current,
     coil_control,
+    injector_current,
 )
 OBSERVATION_TESTS: tuple[ObservationTestModule, ...] = (
     cranking_speed,
@@ -84,6 +87,7 @@ OBSERVATION_TESTS: tuple[ObservationTestModule, ...] = (
     spark_check,
     load_lamp,
     visual,
+    leak_down,
 )
 SWEEP_TESTS: tuple[SweepTestModule, ...] = (secondary_voltage, coil_current, resistance)
 

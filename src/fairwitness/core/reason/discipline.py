@@ -11,7 +11,7 @@ from fairwitness.core.engine import Engine
 from fairwitness.core.finding import Finding, Measured, State
 from fairwitness.core.reason.faults import FAULTS, OTHER_MECHANICAL, Cause
 from fairwitness.core.reason.inference import Posterior
-from fairwitness.core.reason.proof import DRIVERS, unmet
+from fairwitness.core.reason.proof import DRIVERS, WHERE, unmet
 
 CAUSE_CLEAR = 0.6
 CYLINDER_CLEAR = 0.5
@@ -145,7 +145,7 @@ def _accusation(posterior: Posterior, usable: Sequence[Measured], engine: Engine
     open_points += _missing(cause if clear else Cause.NONE, usable)
     open_points += [p.words for p in wanted]
     status = Status.SUPPORTED if len(sources) >= 2 and cylinders and clear else Status.SUSPECTED
-    if status is Status.SUPPORTED and faults and not wanted and cause is not Cause.MECHANICAL:
+    if status is Status.SUPPORTED and faults and not wanted:
         status = Status.ESTABLISHED
     return Standing(
         status=status,
@@ -162,7 +162,8 @@ def _accusation(posterior: Posterior, usable: Sequence[Measured], engine: Engine
 def _missing(cause: Cause, usable: Sequence[Measured]) -> list[str]:
     """What this cause still wants seen before a part may be named."""
     if cause is Cause.MECHANICAL:
-        return ["Where the pressure goes: crankcase, intake, tailpipe or the neighbour."]
+        heard = any(s.kind == "leak_down" for m in usable for s in m.sightings)
+        return [] if heard else [WHERE.words]
     lines = lines_of(usable)
     missing = []
     if SEALING not in lines:

@@ -185,6 +185,14 @@ plug_tracking             | none 70, rises 30
 secondary_leak            | none 85, rises 15
 coil_secondary_shorted    | none 75, rises 25
 
+@ leak_down
+sound                     | tight 95, silent 2, intake 0.8, exhaust 0.8, oil_filler 1, coolant 0.2, neighbour 0.2
+ring_or_piston_leak       | oil_filler 82, silent 6, tight 8, exhaust 2, intake 2
+intake_valve_leak         | intake 85, silent 5, tight 8, exhaust 1, oil_filler 1
+exhaust_valve_leak        | exhaust 85, silent 5, tight 8, intake 1, oil_filler 1
+head_gasket_leak          | neighbour 45, coolant 35, silent 8, tight 12
+low_compression_all       | oil_filler 45, tight 35, silent 10, exhaust 5, intake 5
+
 @ visual:plug
 sound                     | clean 78, worn 9, fouled 5, wet 3, burnt 2, cracked 1, tracked 1, corroded 1
 plug_gap_wide             | worn 75, burnt 12, clean 8, damaged 3, fouled 2

@@ -127,7 +127,7 @@ BAY_TESTS: tuple[BayTest, ...] = (
         id="injector_current",
         title="Injector current on the shared feed",
         minutes=4,
-        columns=("IC",),
+        columns=("IC", "PD"),
         tools="small clamp",
         splits="compares all injectors at once and shows the one that draws nothing",
         cautions=(ROTATING,),
@@ -311,13 +311,10 @@ def next_tests(
         if test.id in done or not _fits(test, engine):
             continue
         scope = tuple(accused) if test.per_cylinder and accused else engine.firing_order
-        if test.kind:
-            scope = tuple(c for c in scope if (test.kind, c) not in shown)
-            if not scope:
-                continue
-        bits = information_bits(test, posterior, scope)
-        if bits < WORTH_BITS:
+        scope = tuple(c for c in scope if (test.kind or test.id, c) not in shown)
+        if not scope:
             continue
+        bits = information_bits(test, posterior, scope)
         minutes = test.minutes + (6.0 * (len(scope) - 1) if test.per_cylinder else 0.0)
         rank = bits / minutes * _favour(test, school)
         where = f"on cylinder {', '.join(map(str, scope))}" if test.per_cylinder else ""
@@ -335,7 +332,9 @@ def next_tests(
         )
         offers.append((rank, offer))
     offers.sort(key=lambda item: -item[0])
-    return tuple(offer for _, offer in offers)
+    worth = [offer for _, offer in offers if offer.information_bits >= WORTH_BITS]
+    # Where nothing is worth its minutes the best of the rest is still named while somebody is accused: it proves.
+    return tuple(worth or [offer for _, offer in offers[:1] if accused])
 
 
 def information_bits(test: BayTest, posterior: Posterior, scope: Sequence[int]) -> float:

@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from fairwitness.core.finding import Measured, Sighting, State
+from fairwitness.core.reason.faults import FAULTS, Cause
 
 DRIVERS = {"coil_driver_failed": "coil", "injector_driver_failed": "injector"}
 """Faults of the control unit, and the circuit they drive."""
@@ -142,6 +143,13 @@ INJECTOR_PROVEN = Predicate(
 )
 
 
+WHERE = Predicate(
+    "where",
+    "Where the pressure goes: crankcase, intake, tailpipe or the neighbour.",
+    lambda s: any(x.kind == "leak_down" and x.outcome != "silent" for x in s.sightings),
+)
+
+
 def requirements(fault: str) -> tuple[Predicate, ...]:
     """What must be met before a fault may be called established.
 
@@ -163,6 +171,8 @@ def requirements(fault: str) -> tuple[Predicate, ...]:
         return (WHY_DIED, COIL_PROVEN)
     if fault in INJECTORS:
         return (INJECTOR_PROVEN,)
+    if fault in FAULTS and FAULTS[fault].cause is Cause.MECHANICAL:
+        return (WHERE,)
     return ()
 
 

@@ -1,0 +1,150 @@
+"""Injector current: pulses found, given to their cylinder, and compared."""
+
+import numpy as np
+import pytest
+
+from fairwitness.core.capture import Capture, CaptureTest, Channel, EngineState, Role, SetUp, TimeBase
+from fairwitness.core.engine import Ignition, even_engine
+from fairwitness.core.finding import State
+from fairwitness.core.injector_pulse import find_pulses, needle_dip
+from fairwitness.core.measure.injector_current import measure
+
+FOUR = even_engine((1, 3, 4, 2))
+PAIRED = even_engine((1, 3, 4, 2), ignition=Ignition.WASTE_SPARK, coil_pairs=((1, 4), (2, 3)))
+RATE, CYCLE_S, CYCLES, ON_S = 50_000.0, 0.16, 5, 0.0035
+COUNT = int(RATE * CYCLE_S * CYCLES)
+
+
+def begin(cylinder, k):
+    return int(RATE * CYCLE_S * (k + 0.08 + FOUR.position(cylinder) / 4))
+
+
+def one_pulse(*, ohm=14.5, henry=11e-3, dip=0.06, on_s=ON_S):
+    since = np.arange(int(RATE * on_s)) / RATE
+    own = 13.5 / ohm * -np.expm1(-since * ohm / henry)
+    return own - dip * 13.5 / ohm * np.exp(-(((since - 0.0014) / 0.00012) ** 2))
+
+
+def amps_of(cylinder, *, closed=True, noise=0.01, **about):
+    amps = np.random.default_rng(cylinder).normal(0.0, noise, COUNT)
+    own = one_pulse(**about)
+    for k in range(CYCLES):
+        first = begin(cylinder, k)
+        if closed:
+            amps[first : first + own.size] += own[: COUNT - first]
+    return amps
+
+
+def sync(cylinder=1, role=Role.INJECTOR_VOLTAGE):
+    level = np.full(COUNT, 13.5 if role is Role.INJECTOR_VOLTAGE else 0.0)
+    for k in range(CYCLES):
+        first = begin(cylinder, k)
+        if role is Role.INJECTOR_VOLTAGE:
+            level[first : first + int(RATE * ON_S)] = 0.6
+            level[first + int(RATE * ON_S) : first + int(RATE * ON_S) + 12] = 70.0
+        else:
+            level[first - 900 : first - 750] = 5.0
+    return Channel(name="sync", role=role, unit="V", samples=level, cylinder=cylinder, sync=True)
+
+
+def capture(*channels):
+    set_up = SetUp(test=CaptureTest.INJECTOR_CURRENT, engine_state=EngineState.RUNNING, load="idle")
+    return Capture(name="inj", time=TimeBase(samples=COUNT, rate_hz=RATE), channels=channels, set_up=set_up)
+
+
+def on_feed(odd, *, feeds=(), sign=1.0, gain=1.0, unit="A"):
+    fed = feeds or FOUR.firing_order
+    total = sum(amps_of(c, **odd.get(c, {})) for c in fed)
+    return Channel(name=f"feed {fed}", role=Role.INJECTOR_CURRENT, unit=unit, samples=sign * gain * total, feeds=feeds)
+
+
+def states(measured):
+    return {f.cylinder: f.state for f in measured.findings}
+
+
+@pytest.mark.parametrize(
+    ("about", "state"),
+    [
+        ({}, State.NORMAL),
+        ({"closed": False}, State.ABSENT),
+        ({"ohm": 16.3}, State.LOW),
+        ({"ohm": 15.1}, State.NORMAL),
+        ({"ohm": 5.0, "henry": 1e-3, "dip": 0.0}, State.HIGH),
+        ({"dip": 0.0}, State.ABNORMAL),
+        ({"on_s": 0.008}, State.ABNORMAL),
+    ],
+)
+def test_one_injector_on_a_shared_feed(about, state):
+    measured = measure(capture(on_feed({4: about}), sync()), FOUR)
+    assert states(measured)[4] is state
+    assert {s for c, s in states(measured).items() if c != 4} == {State.NORMAL}
+
+
+@pytest.mark.parametrize(("unit", "gain"), [("A", 1.0), ("mA", 1000.0), ("V", 0.1)])
+@pytest.mark.parametrize("sign", [1.0, -1.0])
+def test_gain_unit_and_direction_of_the_clamp_do_not_matter(unit, gain, sign):
+    measured = measure(capture(on_feed({3: {"closed": False}}, unit=unit, gain=gain, sign=sign), sync(2)), FOUR)
+    assert [c for c, s in states(measured).items() if s is State.ABSENT] == [3]
+
+
+def test_two_feeds_of_unlike_gain_are_each_compared_with_their_own():
+    six = even_engine((1, 4, 2, 5, 3, 6))
+    assert six.position(5) == 3
+
+    def own(c, **about):
+        amps = np.random.default_rng(c).normal(0, 0.01, COUNT)
+        pulse = one_pulse(**about)
+        for k in range(CYCLES):
+            first = int(RATE * CYCLE_S * (k + 0.05 + six.position(c) / 6))
+            amps[first : first + pulse.size] += pulse[: COUNT - first]
+        return amps
+
+    def feed(cylinders, gain, **about):
+        total = sum(own(c, **(about if c == 5 else {})) for c in cylinders)
+        return Channel(name=str(cylinders), role=Role.INJECTOR_CURRENT, unit="A", samples=gain * total, feeds=cylinders)
+
+    level = np.full(COUNT, 13.5)
+    for k in range(CYCLES):
+        first = int(RATE * CYCLE_S * (k + 0.05))
+        level[first : first + int(RATE * ON_S)] = 0.6
+        level[first + int(RATE * ON_S) :][:12] = 70.0
+    mark = Channel(name="sync", role=Role.INJECTOR_VOLTAGE, unit="V", samples=level, cylinder=1, sync=True)
+    measured = measure(capture(feed((1, 2, 3), 1.0), feed((4, 5, 6), 0.7, ohm=16.5), mark), six)
+    assert {c for c, s in states(measured).items() if s is not State.NORMAL} == {5}
+
+
+def test_a_coil_as_sync_tells_whether_but_not_which():
+    measured = measure(capture(on_feed({4: {"closed": False}}), sync(1, Role.COIL_CONTROL)), FOUR)
+    assert [f.cylinder for f in measured.findings] == [None]
+    assert measured.findings[0].state is State.ABSENT
+    assert len(measured.lines[0].alternatives) == 4
+
+
+def test_a_shared_coil_as_sync_is_refused():
+    assert not measure(capture(on_feed({}), sync(1, Role.COIL_CONTROL)), PAIRED).usable
+
+
+def test_without_sync_or_without_current_nothing_is_said():
+    assert not measure(capture(on_feed({})), FOUR).usable
+    dead = on_feed({c: {"closed": False} for c in FOUR.firing_order})
+    assert not measure(capture(dead, sync()), FOUR).usable
+
+
+def test_figures_of_a_pulse_come_back():
+    found = find_pulses(amps_of(1), RATE)
+    assert found.count == CYCLES
+    np.testing.assert_allclose(found.on_ms, 1e3 * ON_S, atol=0.1)
+    np.testing.assert_allclose(found.peak_a, one_pulse().max(), rtol=0.03)
+    np.testing.assert_allclose(found.charge_mc, 1e3 * one_pulse().sum() / RATE, rtol=0.03)
+
+
+def test_interference_is_no_pulse():
+    amps = amps_of(1)
+    amps[np.arange(100, COUNT, 1733)] += 2.0
+    found = find_pulses(amps, RATE)
+    assert found.count == CYCLES
+    assert found.spikes > 3
+
+
+def test_a_needle_that_lifts_is_told_from_one_that_stays():
+    assert needle_dip(one_pulse(dip=0.0), RATE) < 0.2 * needle_dip(one_pulse(dip=0.06), RATE)
