@@ -55,6 +55,12 @@ def test_a_pick_up_of_another_gain_is_not_the_coil():
     assert "pick_up_gain" in {r.code for r in measured.reasons}
 
 
+def test_a_turn_on_read_differently_alone_is_no_gain():
+    measured = measure(leads(FOUR, {2: {"step": 1.0}}), FOUR)
+    assert "pick_up_gain" not in {r.code for r in measured.reasons}
+    assert measured.figures[2]["firing_kv"] == pytest.approx(10.0, rel=0.08)
+
+
 def test_a_gain_common_to_all_takes_the_limits_away_not_the_comparison():
     measured = measure(leads(FOUR, {3: {"firing": 20.0}}, gain=dict.fromkeys(FOUR.firing_order, 0.1)), FOUR)
     assert states(measured)[3] is State.HIGH

@@ -81,7 +81,7 @@ def together(parts: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
     judged = []
     for part in parts:
         cylinder, own = next(iter(part.figures.items()))
-        item, _, temperature = str(part.facts["group"]).partition(" ")
+        item, _, temperature = str(part.facts["group"]).partition(", ")
         peers = np.array([v for c, v in ohms.items() if c != cylinder])
         usual = float(np.median(peers))
         below, above = APART.get(item, (0.0, 5.0))
@@ -132,7 +132,7 @@ def _judged(
         if is_open
         else f"reads {_ohms(ohms)}, as it should",
     }[outcome]
-    when = f" {temperature}" if temperature in ("hot", "cold") else ""
+    when = f", {temperature}" if temperature in ("hot", "cold") else ""
     group = f"{item}{when}"
     states = {"open": State.ABSENT, "high": State.HIGH, "low": State.LOW, "normal": State.NORMAL}
     served = on_the_coil(cylinder, engine) if item == "coil_primary" else (cylinder,)

@@ -29,6 +29,8 @@ FloatArray = NDArray[np.float64]
 
 TEST = CaptureTest.SECONDARY_VOLTAGE.value
 SNAP = "snap"
+GAIN_FOLLOWS = 0.6
+"""[M] of its deviation that the others must share to be one gain."""
 NEAR_SIGMAS = 2.6
 """[M] cylinders this near to the median are the peers whose mean is the usual value."""
 Figures = Mapping[str, float]
@@ -262,9 +264,12 @@ def _same_gain(figures: dict[int, Figures]) -> tuple[dict[int, Figures], list[in
     apart = []
     for c, step in steps.items():
         factor = step / usual["step_kv"]
-        line = figures[c]["line_kv"] / usual["line_kv"] / factor if usual["line_kv"] > 0 else 0.0
-        firing = figures[c]["firing_kv"] / usual["firing_kv"] / factor
-        if abs(factor - 1) > limit.PICK_UP_GAIN_OFF.value and abs(line - 1) < 0.2 and abs(firing - 1) < 0.3:
+        line = figures[c]["line_kv"] / usual["line_kv"] if usual["line_kv"] > 0 else 0.0
+        firing = figures[c]["firing_kv"] / usual["firing_kv"]
+        # Line and breakdown must be off themselves, the same way and nearly as far: a turn-on alone may be misread.
+        follow = all((share - 1) / (factor - 1) > GAIN_FOLLOWS for share in (line, firing)) if factor != 1 else False
+        apart_enough = abs(factor - 1) > limit.PICK_UP_GAIN_OFF.value
+        if apart_enough and follow and abs(line / factor - 1) < 0.2 and abs(firing / factor - 1) < 0.3:
             scaled = {k: v / factor if "_kv" in k else v for k, v in figures[c].items()}
             put_right[c] = {**scaled, "energy": figures[c]["energy"] / factor}
             apart.append(c)

@@ -67,7 +67,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         word="",
         value=round(volts, 3),
         unit="V",
-        group=item + (f" {place.replace('_', ' ')}{without}" if item in PLACED else ""),
+        group=item + (f", {place.replace('_', ' ')}{without}" if item in PLACED else ""),
     )
 
 

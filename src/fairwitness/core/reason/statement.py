@@ -195,13 +195,14 @@ def _reads_well(m: Measured) -> bool:
 
 def _read_well(measured: Sequence[Measured]) -> list[Sentence]:
     """Sound readings, one sentence for each kind."""
-    kinds: dict[str, list[Finding]] = {}
+    kinds: dict[tuple[str, str], list[Finding]] = {}
     for m in measured:
         if _reads_well(m):
-            kinds.setdefault(str(m.facts.get("group", m.test)), []).extend(m.findings)
+            kinds.setdefault((m.test, str(m.facts.get("group", m.test))), []).extend(m.findings)
     sentences = []
-    for kind, own in kinds.items():
-        words, ids = kind.replace("_", " ").capitalize(), tuple(f.id for f in own)
+    for (test, kind), own in kinds.items():
+        about = f" ({kind.replace('_', ' ')})" if kind != test else ""
+        words, ids = test.replace("_", " ").capitalize() + about, tuple(f.id for f in own)
         named = sorted({f.cylinder for f in own if f.cylinder is not None})
         text = f"{words} of {cylinders_in_words(named)}: as it should be." if named else own[0].statement
         sentences.append(Sentence(text, ids))

@@ -19,7 +19,9 @@ from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.cases.models import StoredCase, StoredObservation
 
 STRIP_POINTS = 240
-TITLES = {"relative_compression": "Relative compression", "cranking_speed": "Cranking speed"}
+TITLES = {"leak_down": "Leak-down", "swap": "Changed over", "load_lamp": "Lamp", "visual": "Look"}
+FINE_BELOW_A = 3.0
+"""Currents of injectors: a tenth of an ampere is a finding there."""
 STATE_WORDS = {
     State.NORMAL: "even",
     State.LOW: "low",
@@ -236,11 +238,17 @@ def _figure(value: float, unit: str) -> str:
     """A number as a technician writes it down."""
     if unit == "ohm":
         return f"{value / 1000:.1f}" if value >= 1000 else f"{value:.2f}" if value < 10 else f"{value:.1f}"
+    if unit == "%":
+        return f"{value:.0f} %"
+    if unit == "A" and value < FINE_BELOW_A:
+        return f"{value:.2f}"
     return f"{value:.1f}" if unit in ("kV", "A", "V") else f"{value:.0f}"
 
 
 def _unit(value: float, unit: str) -> str:
-    return ("k\u03a9" if value >= 1000 else "\u03a9") if unit == "ohm" else unit
+    if unit == "ohm":
+        return "k\u03a9" if value >= 1000 else "\u03a9"
+    return "" if unit == "%" else unit
 
 
 def _strip(measured: Measured, engine: Engine) -> dict[str, Any] | None:
