@@ -253,6 +253,16 @@ class Capture:
         """Channels of the given roles, in file order."""
         return tuple(c for c in self.channels if c.role in roles)
 
+    def taken_for(self, test: CaptureTest, role: Role) -> bool:
+        """Whether the channels of a role are what the capture was taken for, and not only another test's sync.
+
+        A capture that says its test is believed; one that does not must hold such a channel beside the sync.
+        """
+        own = self.with_role(role)
+        if self.set_up.test is not None:
+            return self.set_up.test is test and bool(own)
+        return any(not c.sync for c in own)
+
 
 def _smallest_step_and_drift(stamps_s: FloatArray, start_s: float, step_s: float) -> tuple[float, float]:
     """Smallest step (NaN where a stamp is missing) and largest distance from even steps; blocks stay in the cache."""

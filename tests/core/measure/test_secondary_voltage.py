@@ -95,13 +95,14 @@ def test_leads_in_another_order_than_the_engine_are_noticed():
 def test_a_sweep_from_coil_to_coil_is_compared_as_one():
     odd = {2: {"firing": 22.0, "line": 1.7, "length_ms": 0.9}}
     parts = [measure(leads(FOUR, odd, cylinders=(c,), sync=1, seed=c), FOUR) for c in (1, 2, 3, 4)]
-    assert all("few_leads" in {r.code for r in p.reasons} for p in parts)
+    assert all("lone_part" in {r.code for r in p.reasons} for p in parts)
     assert not any(p.lines for p in parts)
     judged = swept(parts, FOUR)
     assert [states(m) for m in judged] == [
         {1: State.NORMAL}, {2: State.HIGH}, {3: State.NORMAL}, {4: State.NORMAL},
     ]  # fmt: skip
     assert {line.source for m in judged for line in m.lines} == {"sweep:secondary_voltage"}
+    assert all(f.origin.capture_sha256 for m in judged for f in m.findings)
     assert share(judged[1], "FV", 2) == pytest.approx(2.2, abs=0.15)
     assert next(e for e in judged[1].lines).sigmas[FOUR.position(1)] > 1  # another cylinder's part says nothing of 1
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +15,7 @@ from fairwitness.core.coil_ramp import Ramps, find_ramps
 from fairwitness.core.crank_reading import evenly_sampled
 from fairwitness.core.engine import CYCLE_DEG, REVOLUTION_DEG, Engine, Ignition
 from fairwitness.core.finding import Evidence, Finding, Measured, Origin, State, refused
+from fairwitness.core.measure.sweep import LONE, judged_together
 from fairwitness.core.peers import robust_centre, usual_of
 from fairwitness.core.phase import Anchor, find_events, sync_channel
 from fairwitness.core.quality import Reason
@@ -45,10 +46,7 @@ class _Assigned:
 
 def applies(capture: Capture) -> bool:
     """Whether a capture can be read for this test: coil current that is more than another test's sync."""
-    clamps = capture.with_role(Role.COIL_CURRENT)
-    if capture.set_up.test is CaptureTest.COIL_CURRENT:
-        return bool(clamps)
-    return capture.set_up.test is None and any(not c.sync for c in clamps)
+    return capture.taken_for(CaptureTest.COIL_CURRENT, Role.COIL_CURRENT)
 
 
 def measure(capture: Capture, engine: Engine) -> Measured:
@@ -95,18 +93,8 @@ def measure(capture: Capture, engine: Engine) -> Measured:
 
 
 def together(parts: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
-    """Compare coils that were clamped one after the other; as ``secondary_voltage.together``."""
-    pooled: dict[int, Figures] = {}
-    for part in parts:
-        pooled.update(part.figures)
-    judged = []
-    for part in parts:
-        own = {c: f for c, f in part.figures.items() if pooled[c] is f}
-        origin = Origin(resource=part.resource, code_version=__version__)
-        findings, lines, _ = compare(pooled, engine, origin=origin, source="sweep:coil_current", only=own)
-        reasons = tuple(r for r in part.reasons if r.code != "few_coils")
-        judged.append(replace(part, findings=findings, lines=lines, reasons=reasons))
-    return tuple(judged)
+    """Compare cylinders that were captured one after the other; see ``sweep.judged_together``."""
+    return judged_together(parts, engine, compare)
 
 
 def _assign(capture: Capture, engine: Engine) -> _Assigned | Reason:
@@ -248,7 +236,7 @@ def compare(
     if len(turns) > 1:
         worst = max(findings, key=lambda f: f.state is not State.NORMAL)
         findings = [worst]
-    reasons = (Reason("few_coils", "Only one coil was captured: capture the others to compare it."),)
+    reasons = (Reason(LONE, "Only one coil was captured: capture the others to compare it."),)
     line = Evidence(line=LINE, source=source, alternatives=tuple(np.roll(shares, -t) for t in turns), sigmas=sigmas)
     return tuple(findings), (line,) if len(figures) > 1 else (), reasons if len(figures) < 2 else ()
 

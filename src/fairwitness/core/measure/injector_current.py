@@ -43,10 +43,7 @@ class _Assigned:
 
 def applies(capture: Capture) -> bool:
     """Whether a capture can be read for this test: injector current that is more than another test's sync."""
-    clamps = capture.with_role(Role.INJECTOR_CURRENT)
-    if capture.set_up.test is CaptureTest.INJECTOR_CURRENT:
-        return bool(clamps)
-    return capture.set_up.test is None and any(not c.sync for c in clamps)
+    return capture.taken_for(CaptureTest.INJECTOR_CURRENT, Role.INJECTOR_CURRENT)
 
 
 def measure(capture: Capture, engine: Engine) -> Measured:

@@ -8,7 +8,7 @@ the peers' level is one that plugs have.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,6 +19,7 @@ from fairwitness.core.capture import Capture, CaptureTest, Role
 from fairwitness.core.crank_reading import evenly_sampled
 from fairwitness.core.engine import Engine, Ignition
 from fairwitness.core.finding import Evidence, Finding, Measured, Origin, Sighting, State, refused
+from fairwitness.core.measure.sweep import LONE, judged_together
 from fairwitness.core.peers import robust_centre, usual_of
 from fairwitness.core.quality import Reason
 from fairwitness.core.spark_leads import Leads, read_leads
@@ -84,10 +85,7 @@ QUANTITIES = {
 
 def applies(capture: Capture) -> bool:
     """Whether a capture can be read for this test: secondary voltage that is more than another test's sync."""
-    pick_ups = capture.with_role(Role.SECONDARY_VOLTAGE)
-    if capture.set_up.test is CaptureTest.SECONDARY_VOLTAGE:
-        return bool(pick_ups)
-    return capture.set_up.test is None and any(not c.sync for c in pick_ups)
+    return capture.taken_for(CaptureTest.SECONDARY_VOLTAGE, Role.SECONDARY_VOLTAGE)
 
 
 def measure(capture: Capture, engine: Engine) -> Measured:
@@ -150,40 +148,8 @@ def measure(capture: Capture, engine: Engine) -> Measured:
 
 
 def together(parts: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
-    """Compare cylinders whose leads were captured one after the other.
-
-    Parameters
-    ----------
-    parts : sequence of Measured
-        Usable, of this test, none of them holding all cylinders.
-    engine : Engine
-
-    Returns
-    -------
-    tuple of Measured
-        The same captures; each cylinder judged beside all that were captured, the later capture of it counting.
-    """
-    pooled: dict[int, Figures] = {}
-    for part in parts:
-        pooled.update(part.figures)
-    judged = []
-    for part in parts:
-        own = {c: f for c, f in part.figures.items() if pooled[c] is f}
-        origin = Origin(resource=part.resource, code_version=__version__)
-        findings, lines, more = compare(pooled, engine, origin=origin, source="sweep:secondary_voltage", only=own)
-        known = {r.code for r in part.reasons}
-        judged.append(
-            replace(
-                part,
-                findings=(*findings, *(f for f in part.findings if f.quantity == "snap_reaction")),
-                lines=lines,
-                reasons=(
-                    *(r for r in part.reasons if r.code != "few_leads"),
-                    *(r for r in more if r.code not in known),
-                ),
-            )
-        )
-    return tuple(judged)
+    """Compare cylinders that were captured one after the other; see ``sweep.judged_together``."""
+    return judged_together(parts, engine, compare)
 
 
 def compare(
@@ -405,7 +371,7 @@ def _aside(view: View, cylinder: int, own: Figures, usual: Mapping[str, float]) 
 def _level_reasons(sparking: Mapping[int, Figures], captured: int) -> list[Reason]:
     reasons = []
     if captured < 2:
-        reasons.append(Reason("few_leads", "Only one lead was captured: capture the others to compare it."))
+        reasons.append(Reason(LONE, "Only one lead was captured: capture the others to compare it."))
     if not sparking:
         return reasons
     firing = float(np.median([f["firing_kv"] for f in sparking.values()]))
