@@ -11,10 +11,10 @@ from fairwitness.core.case import Case
 from fairwitness.core.finding import Finding, Measured, State
 from fairwitness.core.measure import CAPTURE_TESTS, OBSERVATION_TESTS, swept, unreadable
 from fairwitness.core.quality import Reason
-from fairwitness.core.reason.discipline import Standing, compared, stand
+from fairwitness.core.reason.discipline import Standing, Status, compared, stand
 from fairwitness.core.reason.faults import Cause, hypotheses
 from fairwitness.core.reason.inference import Posterior, infer
-from fairwitness.core.reason.plan import NextTest, School, next_tests
+from fairwitness.core.reason.plan import WORTH_BITS, NextTest, School, next_tests
 from fairwitness.core.reason.preference import raw_preferred
 from fairwitness.core.reason.statement import Statement, compose
 
@@ -123,6 +123,9 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, school: School = Sch
         if m.usable and m.resource is not None and all(len(line.alternatives) == 1 for line in m.lines)
     } | {m.test for m in measured if m.usable and m.observation is not None and m.lines}
     accused = standing.cylinders or (standing.rivals if len(standing.rivals) < engine.cylinders else ())
+    plan = next_tests(posterior, engine, done=tuple(decided), accused=accused, school=school, sightings=sightings)
+    if standing.status is Status.ESTABLISHED:  # the discipline is met: only what would still tell something is offered
+        plan = tuple(offer for offer in plan if offer.information_bits >= WORTH_BITS)
     return Diagnosis(
         captures=tuple(_capture_verdicts(case, measured)),
         measured=measured,
@@ -130,7 +133,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, school: School = Sch
         posterior=posterior,
         standing=standing,
         statement=compose(standing, posterior, measured, engine, not_read=not_read),
-        plan=next_tests(posterior, engine, done=tuple(decided), accused=accused, school=school, sightings=sightings),
+        plan=plan,
     )
 
 

@@ -134,6 +134,14 @@ def test_a_sync_alone_is_no_secondary_capture():
     assert applies(type(capture)(name="x", time=capture.time, channels=(lead,), set_up=unsaid))
 
 
+def test_absolute_limits_are_said_where_the_level_is_one_plugs_have():
+    high = measure(leads(FOUR, {4: {"firing": 14.0, "line": 6.8, "length_ms": 0.6}}), FOUR)
+    assert "line_high" in {r.code for r in high.reasons}
+    worn = measure(leads(FOUR, {c: {"firing": 24.0, "length_ms": 0.7} for c in FOUR.firing_order}), FOUR)
+    assert {"firing_high_all", "duration_short_all"} <= {r.code for r in worn.reasons}
+    assert set(states(worn).values()) == {State.NORMAL}
+
+
 def test_no_sparks_anywhere_is_no_evidence():
     measured = measure(leads(FOUR, {c: {"firing": 0} for c in FOUR.firing_order}), FOUR)
     assert not measured.usable

@@ -382,6 +382,11 @@ def _level_reasons(sparking: Mapping[int, Figures], captured: int) -> list[Reaso
     if firing > limit.FIRING_HIGH_KV.value:
         text = f"All cylinders need much: {firing:.0f} kV in the middle. Lean mixture, worn plugs or gaps everywhere?"
         reasons.append(Reason("firing_high_all", text))
+    resisting = sorted(c for c, f in sparking.items() if f["line_kv"] > limit.LINE_HIGH_KV.value)
+    if resisting:
+        who = ", ".join(map(str, resisting))
+        text = f"Spark lines above {limit.LINE_HIGH_KV.value:g} kV on cylinder {who}: high resistance in lead or plug."
+        reasons.append(Reason("line_high", text))
     lengths = [f["duration_ms"] for f in sparking.values() if f["line_kv"] > 0]
     if lengths and float(np.median(lengths)) < limit.DURATION_SHORT_MS.value:
         text = f"Sparks last {np.median(lengths):.2f} ms in the middle, under 0.9 ms: little energy, or much demand."

@@ -11,7 +11,7 @@ from fairwitness.core.engine import Engine
 from fairwitness.core.finding import Finding, Measured, State
 from fairwitness.core.reason.faults import FAULTS, OTHER_MECHANICAL, Cause
 from fairwitness.core.reason.inference import Posterior
-from fairwitness.core.reason.proof import DRIVERS, WHERE, unmet
+from fairwitness.core.reason.proof import DRIVERS, WHERE, heard_leaving, unmet
 
 CAUSE_CLEAR = 0.6
 CYLINDER_CLEAR = 0.5
@@ -162,8 +162,7 @@ def _accusation(posterior: Posterior, usable: Sequence[Measured], engine: Engine
 def _missing(cause: Cause, usable: Sequence[Measured]) -> list[str]:
     """What this cause still wants seen before a part may be named."""
     if cause is Cause.MECHANICAL:
-        heard = any(s.kind == "leak_down" for m in usable for s in m.sightings)
-        return [] if heard else [WHERE.words]
+        return [] if heard_leaving([s for m in usable for s in m.sightings]) else [WHERE.words]
     lines = lines_of(usable)
     missing = []
     if SEALING not in lines:

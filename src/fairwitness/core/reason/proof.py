@@ -57,6 +57,11 @@ class Predicate:
     met: Callable[[Seen], bool]
 
 
+def heard_leaving(sightings: Sequence[Sighting]) -> bool:
+    """Whether a leak-down test said where the pressure goes, or that it goes nowhere."""
+    return any(s.kind == "leak_down" and s.outcome != "silent" for s in sightings)
+
+
 def seen_at(cylinders: Sequence[int], measured: Sequence[Measured]) -> Seen:
     """Collect what bears on the accused cylinders.
 
@@ -146,7 +151,7 @@ INJECTOR_PROVEN = Predicate(
 WHERE = Predicate(
     "where",
     "Where the pressure goes: crankcase, intake, tailpipe or the neighbour.",
-    lambda s: any(x.kind == "leak_down" and x.outcome != "silent" for x in s.sightings),
+    lambda s: heard_leaving(s.sightings),
 )
 
 
