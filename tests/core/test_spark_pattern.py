@@ -57,6 +57,19 @@ def test_a_low_breakdown_is_not_taken_for_its_turn_on():
     np.testing.assert_allclose(found.firing_kv, 2.2, atol=0.2)
 
 
+def test_restrikes_are_counted_and_a_stray_sample_is_none():
+    calm = trace()
+    assert (find_sparks(calm, RATE).restrikes == 0).all()
+    blown, stray = calm.copy(), calm.copy()
+    for k in range(4):
+        at = int((k + 0.4) * 0.15 * RATE)
+        stray[at + int(0.7e-3 * RATE)] += 6.0
+        for ms in (0.5, 0.9):
+            blown[at + int(ms * 1e-3 * RATE) :][:4] += 6.0
+    np.testing.assert_array_equal(find_sparks(blown, RATE).restrikes, 2)
+    assert (find_sparks(stray, RATE).restrikes == 0).all()
+
+
 def test_noise_alone_holds_no_sparks():
     assert find_sparks(np.random.default_rng(3).normal(0, 0.05, 100_000).astype(np.float32), RATE).count == 0
 

@@ -213,7 +213,7 @@ CARDS: Mapping[CaptureTest, SetUpCard] = {
             seconds=2.0,
             rate_hz=200_000.0,
             clips=_each(Role.SECONDARY_VOLTAGE),
-            checks=(*_RUNNING, HIGH_VOLTAGE),
+            checks=(*_RUNNING, HIGH_VOLTAGE, ATTENUATED),
             cautions=(_KILOVOLTS, "Never run a coil open."),
         ),
         SetUpCard(
@@ -233,7 +233,7 @@ CARDS: Mapping[CaptureTest, SetUpCard] = {
             seconds=2.0,
             rate_hz=50_000.0,
             clips=_each(Role.COIL_CONTROL),
-            checks=(*_RUNNING, HIGH_VOLTAGE),
+            checks=(*_RUNNING, HIGH_VOLTAGE, ATTENUATED),
             cautions=(_KILOVOLTS,),
         ),
         SetUpCard(

@@ -30,13 +30,26 @@ ANSWER_S = 0.5e-3
 CLUSTER_S = 0.25e-3
 BREAKDOWN_OVER = 1.25
 """[M] how far a breakdown stands above what swings the other way round it."""
+RESTRIKE_SHARE, RESTRIKE_S = 0.25, 8e-6
+"""[M] how far above the line towards the first breakdown, and how long, a new one stands."""
 CAPACITIVE_S = 0.12e-3
 """[M] the first part of a discharge is the coil's capacity emptying; the line is read after it."""
 CYCLE_LONGEST_S = 0.2
 """A cycle at 600 rpm: at least one spark of a running cylinder falls in it."""
 EVENT_SHARE = 0.12
 ABOVE_NOISE = 6.0
-NAMES = ("firing_kv", "line_kv", "duration_ms", "rise", "roughness", "ringing", "rings", "dwell_ms", "step_kv")
+NAMES = (
+    "firing_kv",
+    "line_kv",
+    "duration_ms",
+    "rise",
+    "roughness",
+    "ringing",
+    "rings",
+    "dwell_ms",
+    "step_kv",
+    "restrikes",
+)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -64,6 +77,8 @@ class Sparks:
         NaN where no turn-on is seen.
     step_kv : (n,) float
         Size of the turn-on excursion; NaN where none is seen.
+    restrikes : (n,) float
+        Further breakdowns while the line burns: the arc was blown out and struck again.
     turned : bool
         Breakdown points downwards in the samples.
     noise_kv : float
@@ -80,6 +95,7 @@ class Sparks:
     rings: FloatArray
     dwell_ms: FloatArray
     step_kv: FloatArray
+    restrikes: FloatArray
     turned: bool
     noise_kv: float
 
@@ -229,7 +245,9 @@ def _read(kv: SampleArray, sign: float, quiet: float, peak: int, rate_hz: float,
     dwell_ms, step_kv = _dwell(charging, step_s, 4 * calm + 0.01 * firing)
     line, length_s, rise, rough = _line(after, step_s, firing, calm)
     ringing, rings = _ringing(after, round(length_s / step_s), step_s, line, calm)
-    return firing, line, 1e3 * length_s, rise, rough, ringing, rings, dwell_ms, step_kv
+    burning = kv[peak + round(CAPACITIVE_S * rate_hz) : peak + round(length_s * rate_hz)]
+    restrikes = _restrikes(_binned(burning, 1, sign, quiet), line, firing, rate_hz)
+    return firing, line, 1e3 * length_s, rise, rough, ringing, rings, dwell_ms, step_kv, restrikes
 
 
 def _binned(piece: SampleArray, width: int, sign: float, quiet: float) -> FloatArray:
@@ -273,6 +291,18 @@ def _line(after: FloatArray, step_s: float, firing: float, calm: float) -> tuple
     left = piece - piece.mean() - slope * at
     rough = np.sqrt(max(float(np.mean(left**2)) - (0.6 * calm) ** 2, 0.0))
     return level, end * step_s, slope * whole.size / level, float(rough / level)
+
+
+def _restrikes(burning: FloatArray, line: float, firing: float, rate_hz: float) -> float:
+    """Breakdowns within the line; a single sample may be interference and is none."""
+    if line <= 0 or burning.size < 4:
+        return 0.0
+    high = np.flatnonzero(burning > line + RESTRIKE_SHARE * max(firing - line, line))
+    if not high.size:
+        return 0.0
+    starts = np.concatenate(([0], np.flatnonzero(np.diff(high) > CLUSTER_S * rate_hz / 2) + 1))
+    lengths = np.diff(np.append(starts, high.size))
+    return float(np.count_nonzero(lengths >= max(2, round(RESTRIKE_S * rate_hz))))
 
 
 def _ringing(after: FloatArray, end: int, step_s: float, line: float, calm: float) -> tuple[float, float]:

@@ -124,6 +124,7 @@ DURATION_LOW_SHARE = Threshold(0.70, "1", "[M] spark durations of sound cylinder
 DURATION_SHORT_MS = Threshold(0.9, "ms", "[T] always over 0.9 ms")
 LINE_RISE_MORE = Threshold(0.24, "1", "[M] more rise over the line than the peers have: lean")
 RINGING_GONE_SHARE = Threshold(0.35, "1", "[T] oscillations after the spark are missing: weak or shorted coil")
+RESTRIKES_MANY = Threshold(0.5, "1", "[M] a spark that is blown out every second time; sound ones hold")
 SPARKS_MISSED_SHARE = Threshold(0.12, "1", "[M] a sound cylinder misses no spark; one lost at the edge is not counted")
 KV_PLAUSIBLE_MIN = Threshold(3.0, "kV", "[M] peers below this: the pick-up is not calibrated")
 KV_PLAUSIBLE_MAX = Threshold(32.0, "kV", "[M] peers above this at idle: the pick-up is not calibrated")
@@ -147,6 +148,8 @@ COMMAND_LOW_ABOVE_V = Threshold(0.8, "V", "[T] the low level lies within about 0
 COMMAND_SWING_MIN_V = Threshold(1.5, "V", "[M] less than this between low and high is no command")
 COMMAND_STUCK_HIGH_V = Threshold(2.0, "V", "[M] a level that never changes and stands above this is stuck high")
 PRIMARY_KICK_V = Threshold(30.0, "V", "[T] coils kick far beyond the battery: this lead sits on a primary")
+
+SUPPLY_SAG_MAX_V = Threshold(1.5, "V", "[M] sound wires and a sound battery lose less while a coil charges")
 
 # Meter
 PRIMARY_OHM_MIN = Threshold(0.3, "ohm", "[T] primaries have about 0.4 to 2 ohm; a margin for the meter's leads")

@@ -81,6 +81,17 @@ def test_ramps_on_a_shared_feed_find_their_cylinder(unit, scale, sign):
     assert ("reversed" in {r.code for r in measured.reasons}) is (sign < 0)
 
 
+@pytest.mark.parametrize(("ohm", "sags"), [(0.05, False), (0.4, True)])
+def test_a_supply_that_sags_under_the_coils_is_said(ohm, sags):
+    fed = on_feed({})
+    volts = 13.2 - ohm * np.maximum(fed.channels[0].samples, 0.0)
+    battery = Channel(name="supply", role=Role.BATTERY_VOLTAGE, unit="V", samples=volts)
+    measured = measure(capture((*fed.channels, battery)), FOUR)
+    assert ("supply_sags" in {r.code for r in measured.reasons}) is sags
+    assert measured.facts["supply_v"] == pytest.approx(13.2, abs=0.1)
+    assert measured.facts["sag_v"] == pytest.approx(ohm * measured.figures[1]["peak_a"], rel=0.15, abs=0.05)
+
+
 def test_a_shared_feed_without_sync_assigns_nothing():
     alone = capture(on_feed({}).channels[:1])
     measured = measure(alone, FOUR)

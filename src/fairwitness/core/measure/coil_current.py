@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.capture import Capture, CaptureTest, Channel, Role
-from fairwitness.core.coil_ramp import Ramps, find_ramps
+from fairwitness.core.coil_ramp import LONGEST_S, Ramps, find_ramps
 from fairwitness.core.crank_reading import evenly_sampled
 from fairwitness.core.engine import CYCLE_DEG, REVOLUTION_DEG, Engine, Ignition
 from fairwitness.core.finding import Evidence, Finding, Measured, Origin, State, refused
@@ -27,6 +27,8 @@ TEST = CaptureTest.COIL_CURRENT.value
 LINE = "CC"
 NEAR = 0.2
 """[M] coils within this share of the median are the peers whose mean is the usual value."""
+SAG_S = 0.3e-3
+"""The last part of a ramp, where the most current flows."""
 MISSING_SHARE = 0.8
 """[M] a coil with fewer than a fifth of its ramps is called absent, not intermittent."""
 
@@ -69,7 +71,8 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     if isinstance(assigned, Reason):
         return refused(TEST, "A", engine.firing_order, (assigned,), origin)
     figures = {c: _figures(r, assigned.due) for c, r in assigned.ramps.items()}
-    reasons = [*assigned.reasons, *_trace_reasons(assigned.ramps.values())]
+    supply = _supply(even, assigned)
+    reasons = [*assigned.reasons, *_trace_reasons(assigned.ramps.values()), *_supply_reasons(supply)]
     certain = len(assigned.turns) == 1
     findings, lines, more = compare(
         figures, engine, origin=origin, source=f"capture:{capture.name}", turns=assigned.turns
@@ -86,6 +89,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
             "source": assigned.source,
             "assignment": "synced" if certain else "open",
             "cylinders": len(figures),
+            **supply,
         },
         figures=figures,
         cycle_starts_s=assigned.starts_s,
@@ -279,6 +283,36 @@ def _sentence(
     if state is State.ABNORMAL:
         return f"{who} reaches {own['peak_a']:.1f} A, but {100 * own['missed']:.0f} % of its ramps are missing."
     return f"{who} charges like its peers: {own['peak_a']:.1f} A in {own['dwell_ms']:.1f} ms."
+
+
+def _supply(capture: Capture, assigned: _Assigned) -> dict[str, float]:
+    """Supply at rest and what it loses by the end of a ramp, where the capture holds its voltage."""
+    channel = next(iter(capture.with_role(Role.BATTERY_VOLTAGE)), None)
+    ramps = [r for r in assigned.ramps.values() if r.count]
+    if channel is None or not ramps:
+        return {}
+    volts = np.asarray(channel.samples, dtype=np.float64) * channel.si_factor
+    rate = capture.time.rate_hz
+    ends = np.unique(np.concatenate([r.off_s for r in ramps]))
+    loaded, rested = [], []
+    for at in ends:
+        end, begin = round((at - SAG_S) * rate), round((at - LONGEST_S) * rate)
+        if begin > 0:
+            loaded.append(np.nanmedian(volts[end : end + max(1, round(SAG_S * rate))]))
+            rested.append(np.nanpercentile(volts[begin:end], 90))
+    if not loaded:
+        return {}
+    return {
+        "supply_v": round(float(np.median(rested)), 2),
+        "sag_v": round(float(np.median(np.array(rested) - np.array(loaded))), 2),
+    }
+
+
+def _supply_reasons(supply: Mapping[str, float]) -> list[Reason]:
+    if supply.get("sag_v", 0.0) <= limit.SUPPLY_SAG_MAX_V.value:
+        return []
+    text = f"The supply sags by {supply['sag_v']:.1f} V while a coil charges: feed, fuse, relay or battery."
+    return [Reason("supply_sags", text)]
 
 
 def _trace_reasons(all_ramps: Iterable[Ramps]) -> list[Reason]:

@@ -207,12 +207,24 @@ def _figures(sparks: Sparks, leads: Leads, cylinder: int) -> Figures:
     if not sparks.count:
         return {"sparks": 0.0, "firing_kv": round(leads.level.get(cylinder, 0.0), 4), "missed": 1.0}
     figures = {"sparks": float(sparks.count)}
-    for name in ("firing_kv", "line_kv", "duration_ms", "rise", "ringing", "roughness", "rings", "dwell_ms", "step_kv"):
+    for name in (
+        "firing_kv",
+        "line_kv",
+        "duration_ms",
+        "rise",
+        "ringing",
+        "roughness",
+        "rings",
+        "dwell_ms",
+        "step_kv",
+        "restrikes",
+    ):
         values = getattr(sparks, name)
         if np.isfinite(values).any():
             centre, sigma = robust_centre(values[np.isfinite(values)])
             figures[name] = round(float(centre), 4)
             figures[f"{name}_spread"] = round(float(sigma), 4)
+    figures["restrikes"] = round(float(np.mean(sparks.restrikes)), 3)  # of single sparks: a median would hide them
     figures["energy"] = round(figures["line_kv"] * figures["duration_ms"], 4)
     due = leads.seconds / leads.cycle_s if np.isfinite(leads.cycle_s) else sparks.count
     missed = max(0.0, int(due) - sparks.count) / max(int(due), 1)
@@ -335,6 +347,8 @@ def _overall(states: Mapping[str, State], own: Figures) -> State:
         return states["firing_kv"]
     if own["missed"] >= limit.SPARKS_MISSED_SHARE.value:
         return State.ABNORMAL
+    if own.get("restrikes", 0.0) >= limit.RESTRIKES_MANY.value:
+        return State.ABNORMAL
     others = [s for name, s in states.items() if name != "firing_kv"]
     return State.ABNORMAL if any(s is not State.NORMAL for s in others) else State.NORMAL
 
@@ -357,6 +371,8 @@ def _sentence(
         text += " The line rises steeply to its end, as a lean mixture does."
     if states["ringing"] is State.LOW:
         text += " Hardly any oscillation follows: the coil's turns are shorted or weak."
+    if own.get("restrikes", 0.0) >= limit.RESTRIKES_MANY.value:
+        text += f" It strikes anew {own['restrikes']:.1f} times a spark: turbulence or little energy."
     if own["missed"] >= limit.SPARKS_MISSED_SHARE.value:
         text += f" {100 * own['missed']:.0f} % of its sparks are missing."
     return text
