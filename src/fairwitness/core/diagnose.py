@@ -16,6 +16,7 @@ from fairwitness.core.reason.faults import Cause, hypotheses
 from fairwitness.core.reason.inference import Posterior, infer
 from fairwitness.core.reason.plan import WORTH_BITS, NextTest, School, next_tests
 from fairwitness.core.reason.preference import raw_preferred
+from fairwitness.core.reason.questions import Question, questions
 from fairwitness.core.reason.statement import Statement, compose
 
 HYPOTHESES_LISTED = 12
@@ -51,6 +52,8 @@ class Diagnosis:
     standing: Standing
     statement: Statement
     plan: tuple[NextTest, ...]
+    questions: tuple[Question, ...] = ()
+    """What must be answered before the case is closed."""
 
     @property
     def findings(self) -> tuple[Finding, ...]:
@@ -134,6 +137,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, school: School = Sch
         standing=standing,
         statement=compose(standing, posterior, measured, engine, not_read=not_read),
         plan=plan,
+        questions=questions(measured, posterior, case.observations),
     )
 
 

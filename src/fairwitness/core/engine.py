@@ -19,6 +19,7 @@ FloatArray = NDArray[np.float64]
 CYCLE_DEG = 720.0
 REVOLUTION_DEG = 360.0
 CYLINDERS_MAX = 16
+PLACES_MAX, PLACE_LENGTH = 24, 60
 
 
 class Fuel(StrEnum):
@@ -114,6 +115,10 @@ class Engine:
         Cylinders of each bank in the order they stand in the block.
     coil_pairs : sequence of (int, int), optional
         Cylinders that share a coil; companions 360 degrees apart if left out on waste spark.
+    injector_feeds : sequence of sequences of int, optional
+        Cylinders whose injectors hang on one feed, behind the same fuse or splice.
+    injector_path : sequence of str, optional
+        Places along an injector's circuit where it can be measured, from the feed to the driver.
 
     Raises
     ------
@@ -132,6 +137,8 @@ class Engine:
     coil_pairs: tuple[tuple[int, int], ...] = ()
     injector_drive: InjectorDrive | None = None
     injector_ohms: float | None = None
+    injector_feeds: tuple[tuple[int, ...], ...] = ()
+    injector_path: tuple[str, ...] = ()
     crank_wheel: CrankWheel | None = None
     label: str = ""
     extra: dict[str, object] = field(default_factory=dict, compare=False)
@@ -146,6 +153,9 @@ class Engine:
         if any(len(pair) != 2 for pair in pairs):
             raise EngineError("A coil pair holds two cylinders.", where="coil pairs")
         object.__setattr__(self, "coil_pairs", pairs)
+        feeds = _checked_groups(self.injector_feeds, self.cylinders, "injector feeds")
+        object.__setattr__(self, "injector_feeds", feeds)
+        object.__setattr__(self, "injector_path", _checked_path(self.injector_path))
         ohms = self.injector_ohms
         if ohms is not None and not (math.isfinite(ohms) and ohms > 0):
             raise EngineError("Injector resistance must be above zero.", where="injector resistance")
@@ -306,6 +316,15 @@ def _checked_intervals(intervals: Sequence[float], cylinders: int) -> tuple[floa
     if abs(sum(values) - CYCLE_DEG) > 1.0:
         raise EngineError(f"The firing intervals sum to {sum(values):g} degrees, not 720.", where="firing intervals")
     return values
+
+
+def _checked_path(path: Sequence[str]) -> tuple[str, ...]:
+    places = tuple(path)
+    if any(not isinstance(place, str) or not place.strip() or len(place) > PLACE_LENGTH for place in places):
+        raise EngineError("A place along the circuit needs a short name.", where="injector path")
+    if len(set(places)) != len(places) or len(places) > PLACES_MAX:
+        raise EngineError("Each place along the circuit is named once.", where="injector path")
+    return places
 
 
 def _checked_groups(groups: Sequence[Sequence[int]], cylinders: int, where: str) -> tuple[tuple[int, ...], ...]:

@@ -1,11 +1,13 @@
 """Pulses of injector current: when each begins, how long it lasts, and what it looks like on the average.
 
 An injector is a resistance and an inductance with a needle in it: the current rises exponentially, and dips a little
-where the needle lifts, because a moving core takes voltage for itself.
+where the needle lifts, because a moving core takes voltage for itself. A log may last for minutes: the trace is read in
+stretches, and only the figures of each pulse are kept.
 """
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,20 +17,83 @@ from scipy import ndimage
 from fairwitness.core.capture import SampleArray
 from fairwitness.core.coil_ramp import fit_rl
 from fairwitness.core.conditioning import block_means, bridge_gaps, crossings
+from fairwitness.core.engine import InjectorDrive
 
 FloatArray = NDArray[np.float64]
+IntArray = NDArray[np.intp]
 
 WORKING_RATE_HZ = 50_000.0
-SHORTEST_S = 0.25e-3
+STRETCH_S = 8.0
+OVERLAP_S = 0.06
+"""Longer than any injection: a pulse cut by the end of a stretch is whole in the next."""
+SURVEYED = 6
+"""Stretches that tell levels, polarity and noise of a long trace."""
+SHAPES_AVERAGED = 160
+SHORTEST_S, SHORTEST_BOOSTED_S = 0.25e-3, 0.12e-3
 SPIKE_SAMPLES = 5
 BEFORE_S = 0.3e-3
+STEP_S = 150e-6
+BLANKED_STEPS = 14
+"""About 2 ms to either side of a high pulse: its own rise and fall."""
 FIRE_SHARE, ARM_SHARE = 0.25, 0.15
 """Of the usual height: where a pulse begins, and where it has ended."""
+BUSY_SIGMA = 8.0
+EDGES_TELL = 3.0
+"""Ratio of the sharpness of falls and rises from which they tell the polarity, whatever the median is."""
 NEEDLE_S = 0.2e-3
 """[M] about how long a lifting needle shows."""
-NOISE_SWING = 3.5
+SHAPE_MIN = 24
+REST_SHARE = 0.08
+"""Of the highest pulses: what lower ones must still reach to be pulses, where one injector draws far more."""
 NEEDLE_FROM, NEEDLE_TO = 0.15, 0.85
 """Part of the on-time in which the needle may lift."""
+HOLD_FROM = 0.7
+"""Part of the on-time from which the current is the hold current."""
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Trace:
+    """A current trace that can be read piece by piece, upright and without spikes.
+
+    Parameters
+    ----------
+    samples : (n,) float
+        As recorded; never copied as a whole.
+    block : int
+        Samples averaged into one.
+    rate_hz : float
+        After averaging.
+    sign : float
+        -1 where the clamp was on backwards.
+    top, noise_a : float, A
+        Height most pulses reach, and standard deviation of a sample.
+    """
+
+    samples: SampleArray
+    block: int
+    rate_hz: float
+    sign: float
+    top: float
+    noise_a: float
+
+    @property
+    def count(self) -> int:
+        """Samples after averaging."""
+        return int(self.samples.size // self.block)
+
+    def piece(self, first: int, last: int) -> tuple[FloatArray, int]:
+        """Current from one sample to before another, its quiet level at zero, and the spikes taken out."""
+        raw = _averaged(self.samples, self.block, first, last)
+        cleaned = ndimage.median_filter(raw, size=SPIKE_SAMPLES, mode="nearest")
+        spikes = int(np.count_nonzero(np.abs(raw - cleaned) > max(10 * self.noise_a, 0.1 * self.top)))
+        upright = self.sign * cleaned
+        return np.asarray(upright - _quiet(upright, self.noise_a)), spikes
+
+    def stretches(self) -> Iterator[tuple[int, int, int]]:
+        """First sample, last sample, and where the next stretch begins."""
+        length, overlap = round(STRETCH_S * self.rate_hz), round(OVERLAP_S * self.rate_hz)
+        for first in range(0, max(1, self.count - overlap), length):
+            yield first, min(self.count, first + length + overlap), first + length
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -38,10 +103,9 @@ class Pulses:
     Parameters
     ----------
     begin_s, on_ms : (n,) float
-    peak_a, charge_mc : (n,) float
-        Highest current of each, and its integral in milliampere seconds.
-    upright : (m,) float, A
-        Trace at ``rate_hz``, current upwards, quiet level at zero.
+    peak_a, hold_a, charge_mc : (n,) float
+        Highest current of each, current of its last part, and its integral in milliampere seconds.
+    trace : Trace
     spikes : int
         Interference spikes taken out.
     """
@@ -49,27 +113,56 @@ class Pulses:
     begin_s: FloatArray
     on_ms: FloatArray
     peak_a: FloatArray
+    hold_a: FloatArray
     charge_mc: FloatArray
-    upright: FloatArray
-    rate_hz: float
-    noise_a: float
+    trace: Trace
     spikes: int
-    turned: bool
 
     @property
     def count(self) -> int:
         """How many pulses."""
         return int(self.begin_s.size)
 
+    @property
+    def rate_hz(self) -> float:
+        """Of the trace as read."""
+        return self.trace.rate_hz
+
+    @property
+    def noise_a(self) -> float:
+        """Standard deviation of a sample."""
+        return self.trace.noise_a
+
+    @property
+    def turned(self) -> bool:
+        """The clamp was on backwards."""
+        return self.trace.sign < 0
+
     def mean_shape(self, which: NDArray[np.bool_]) -> FloatArray:
-        """Median course of some pulses from their begin over the shortest on-time among them, A."""
-        begins = np.round(self.begin_s[which] * self.rate_hz).astype(np.intp)
-        length = round(float(self.on_ms[which].min()) / 1000 * self.rate_hz) if begins.size else 0
-        rows = [self.upright[b : b + length] for b in begins if b + length <= self.upright.size]
-        return np.median(np.array(rows), axis=0) if rows and length else np.empty(0)
+        """Median course of some pulses from their begin over the shortest usual on-time among them, A.
+
+        Parameters
+        ----------
+        which : (n,) bool
+            Of many, an evenly spread part is taken.
+        """
+        chosen = np.flatnonzero(which)
+        if not chosen.size:
+            return np.empty(0)
+        chosen = chosen[np.unique(np.linspace(0, chosen.size - 1, SHAPES_AVERAGED).astype(np.intp))]
+        length = round(float(np.percentile(self.on_ms[chosen], 10)) / 1000 * self.rate_hz)
+        lead = round(OVERLAP_S / 4 * self.rate_hz)
+        rows = []
+        for i in chosen:
+            begin = round(float(self.begin_s[i]) * self.rate_hz)
+            if begin + length <= self.trace.count:
+                around, _ = self.trace.piece(max(0, begin - lead), min(self.trace.count, begin + length + lead))
+                rows.append(around[min(begin, lead) : min(begin, lead) + length])
+        whole = [row for row in rows if row.size == length]
+        return np.median(np.array(whole), axis=0) if whole and length else np.empty(0)
 
 
-def find_pulses(amps: SampleArray, rate_hz: float) -> Pulses:
+def find_pulses(amps: SampleArray, rate_hz: float, *, drive: InjectorDrive = InjectorDrive.SATURATED) -> Pulses:
     """Find the pulses of an injector current.
 
     Parameters
@@ -77,44 +170,115 @@ def find_pulses(amps: SampleArray, rate_hz: float) -> Pulses:
     amps : (n,) float
         Any unit, polarity and offset; NaN where a sample is missing.
     rate_hz : float
+    drive : InjectorDrive
+        Of a saturated drive the current falls faster than it rises, which tells the polarity of a busy feed.
 
     Returns
     -------
     Pulses
         Empty where nothing stands out of the noise.
     """
-    block = max(1, int(rate_hz // WORKING_RATE_HZ))
-    rate = rate_hz / block
-    values = block_means(amps, block)
-    known = np.isfinite(values)
-    values = bridge_gaps(values) if known.any() else np.zeros(1)
-    cleaned = ndimage.median_filter(values, size=SPIKE_SAMPLES, mode="nearest")
-    noise = 1.4826 * float(np.median(np.abs(np.diff(values)))) / np.sqrt(2) + 1e-9 if values.size > 1 else 1e-9
-    quiet = float(np.median(cleaned))
-    up, down = float(np.percentile(cleaned, 99.5)) - quiet, quiet - float(np.percentile(cleaned, 0.5))
-    turned = down > up
-    upright = np.asarray((quiet - cleaned) if turned else (cleaned - quiet))
-    top = max(up, down)
-    none = np.empty(0)
-    if top < 8 * noise or values.size < 50:
-        return Pulses(begin_s=none, on_ms=none, peak_a=none, charge_mc=none, upright=upright, rate_hz=rate,
-                      noise_a=noise, spikes=0, turned=turned)  # fmt: skip
-    rises, falls = crossings(upright, arm=ARM_SHARE * top, fire=FIRE_SHARE * top)
-    real = (falls - rises >= SHORTEST_S * rate) & (rises > 0) & (falls < upright.size)
-    rises, falls = rises[real], falls[real]
-    begins = np.array([_begin(upright, int(r), rate, max(3 * noise, 0.04 * top)) for r in rises], dtype=np.float64)
-    pieces = [upright[int(b) : f] for b, f in zip(begins, falls, strict=True)]
+    trace = _survey(amps, rate_hz, drive)
+    rows, spikes = [], 0
+    if trace.top >= 8 * trace.noise_a and trace.count >= 50:
+        shortest = SHORTEST_BOOSTED_S if drive is InjectorDrive.BOOSTED else SHORTEST_S
+        for first, last, begins_before in trace.stretches():
+            upright, found = trace.piece(first, last)
+            spikes += found
+            rows += _read_stretch(upright, first, begins_before, trace, shortest)
+    table = np.array(rows).reshape(-1, 5)
     return Pulses(
-        begin_s=begins / rate,
-        on_ms=1e3 * (falls - begins) / rate,
-        peak_a=np.array([np.percentile(p, 97) for p in pieces]),
-        charge_mc=np.array([1e3 * p.sum() / rate for p in pieces]),
-        upright=upright,
-        rate_hz=rate,
-        noise_a=noise,
-        spikes=int(np.count_nonzero(np.abs(values - cleaned) > max(10 * noise, 0.1 * top))),
-        turned=turned,
-    )
+        begin_s=table[:, 0], on_ms=table[:, 1], peak_a=table[:, 2], hold_a=table[:, 3], charge_mc=table[:, 4],
+        trace=trace, spikes=spikes,
+    )  # fmt: skip
+
+
+def _survey(amps: SampleArray, rate_hz: float, drive: InjectorDrive) -> Trace:
+    """Polarity, usual height and noise, from a few stretches spread over the trace."""
+    block = max(1, int(rate_hz // WORKING_RATE_HZ))
+    rate, count = rate_hz / block, amps.size // block
+    length = min(count, round(STRETCH_S * rate))
+    firsts = np.unique(np.linspace(0, count - length, SURVEYED).astype(np.intp)) if count > length else np.array([0])
+    rows = []
+    for first in firsts:
+        values = _averaged(amps, block, int(first), int(first) + length)
+        if values.size >= 3:
+            rows.append(_levels(values, max(1, round(STEP_S * rate))))
+    if not rows:
+        return Trace(samples=amps, block=block, rate_hz=rate, sign=1.0, top=0.0, noise_a=1e-9)
+    noise, up, down, rest_up, rest_down, fall, rise = (float(v) for v in np.median(np.array(rows), axis=0))
+    edges_tell = drive is InjectorDrive.SATURATED and max(fall, rise) > EDGES_TELL * min(fall, rise)
+    upright = fall >= rise if edges_tell else up >= down
+    top = up + down if min(up, down) > BUSY_SIGMA * noise else max(up, down)
+    rest = rest_up if upright else rest_down
+    if REST_SHARE * top < rest < FIRE_SHARE * top and rest > BUSY_SIGMA * noise:
+        top = rest  # one injector draws so much that the others would not be seen beside it
+    return Trace(samples=amps, block=block, rate_hz=rate, sign=1.0 if upright else -1.0, top=top, noise_a=noise)
+
+
+def _levels(values: FloatArray, step: int) -> tuple[float, ...]:
+    """Noise, reach above and below the median, the same beside the highest, and how sharply the trace falls and rises.
+
+    Sharpness is a third moment: of all changes the steep ones count.
+    """
+    cleaned = ndimage.median_filter(values, size=SPIKE_SAMPLES, mode="nearest")
+    noise = 1.4826 * float(np.median(np.abs(np.diff(values)))) / np.sqrt(2) + 1e-9
+    middle = float(np.median(cleaned))
+    low, high = np.percentile(cleaned, (0.5, 99.5))
+    change = cleaned[step:] - cleaned[:-step] if cleaned.size > step else np.zeros(1)
+    fall, rise = (float(np.mean(np.clip(way, 0.0, None) ** 3)) for way in (-change, change))
+    up, down = float(high) - middle, middle - float(low)
+    beside = [
+        _beside(way, FIRE_SHARE * reach, step) for way, reach in ((cleaned - middle, up), (middle - cleaned, down))
+    ]
+    return noise, up, down, *beside, fall, rise
+
+
+def _beside(reach: FloatArray, level: float, step: int) -> float:
+    """Height usually reached away from what stands above a level."""
+    blanked = ndimage.maximum_filter1d((reach >= level).astype(np.int8), 2 * BLANKED_STEPS * step + 1).astype(np.bool_)
+    left = reach[~blanked]
+    return float(np.percentile(left, 99.5)) if left.size > reach.size // 10 else 0.0
+
+
+def _averaged(samples: SampleArray, block: int, first: int, last: int) -> FloatArray:
+    values = block_means(samples[first * block : last * block], block)
+    return bridge_gaps(values) if np.isfinite(values).any() else np.zeros(values.size)
+
+
+def _quiet(upright: FloatArray, noise: float) -> float:
+    """Level without current: the median, or the floor where currents overlap so much that the median is none."""
+    if not upright.size:
+        return 0.0
+    low, middle = np.percentile(upright, (3, 50))
+    return float(low if middle - low > BUSY_SIGMA * noise else middle)
+
+
+def _read_stretch(
+    upright: FloatArray, offset: int, begins_before: int, trace: Trace, shortest_s: float
+) -> list[tuple[float, float, float, float, float]]:
+    """Figures of each pulse that begins in a stretch and ends in it or in its overlap."""
+    rate, top = trace.rate_hz, trace.top
+    rises, falls = crossings(upright, arm=ARM_SHARE * top, fire=FIRE_SHARE * top)
+    real = (falls - rises >= shortest_s * rate) & (rises > 0) & (falls < upright.size)
+    floor = max(3 * trace.noise_a, 0.04 * top)
+    rows = []
+    for rise, fall in zip(rises[real], falls[real], strict=True):
+        begin = _begin(upright, int(rise), rate, floor)
+        if offset + rise >= begins_before:
+            break  # whole in the next stretch
+        part = upright[begin:fall]
+        hold = part[int(HOLD_FROM * part.size) :]
+        rows.append(
+            (
+                (offset + begin) / rate,
+                1e3 * part.size / rate,
+                float(np.percentile(part, 97)),
+                float(np.median(hold)),
+                float(1e3 * part.sum() / rate),
+            )
+        )
+    return rows
 
 
 def _begin(upright: FloatArray, at: int, rate: float, floor: float) -> int:
@@ -124,28 +288,78 @@ def _begin(upright: FloatArray, at: int, rate: float, floor: float) -> int:
     return at - back.size + int(low[-1]) + 1 if low.size else at
 
 
-def needle_dip(shape: FloatArray, rate_hz: float, *, noise_a: float = 0.0) -> float:
-    """How far the current falls short of a plain rise where the needle lifts.
+def unexplained(shape: FloatArray, rate_hz: float) -> FloatArray:
+    """What a plain rise leaves unexplained of an average pulse, as a share of its final current.
 
     Parameters
     ----------
     shape : (n,) float, A
-        Average pulse from its begin.
+        From its begin; n at least 24.
     rate_hz : float
-    noise_a : float, A
-        Standard deviation of the average pulse; what noise alone would swing is taken off.
 
     Returns
     -------
-    float
-        Share of the final current; 0 for a needle that stays.
+    (m,) float
+        Over the part of the on-time in which a needle may lift: negative where it does.
     """
-    if shape.size < 24:
-        return 0.0
     seconds = np.asarray((np.arange(shape.size) + 0.5) / rate_hz, dtype=np.float64)
     final, tau = fit_rl(seconds, shape)
-    width = max(3, round(NEEDLE_S * rate_hz))
-    left = ndimage.uniform_filter1d(shape - final * -np.expm1(-seconds / tau), width)
+    left = ndimage.uniform_filter1d(shape - final * -np.expm1(-seconds / tau), max(3, round(NEEDLE_S * rate_hz)))
     part = left[int(NEEDLE_FROM * shape.size) : int(NEEDLE_TO * shape.size)]
-    swing = part.max() - part.min() - NOISE_SWING * noise_a / np.sqrt(width)
-    return float(max(0.0, swing) / max(float(shape[-max(1, shape.size // 8) :].mean()), 1e-9))
+    return np.asarray(part / max(float(shape[-max(1, shape.size // 8) :].mean()), 1e-9))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Needles:
+    """How the needles of several injectors lift.
+
+    Parameters
+    ----------
+    usual_dip : float
+        Depth of the usual dip, as a share of the final current.
+    usual_ms : float
+        When it is deepest, after switch-on.
+    shares : dict of int to float
+        Each injector's dip beside the usual one: 1 alike, 0 none.
+    sigmas : dict of int to float
+        What noise makes of each share.
+    """
+
+    usual_dip: float
+    usual_ms: float
+    shares: dict[int, float]
+    sigmas: dict[int, float]
+
+
+def needles(shapes: Mapping[int, FloatArray], rate_hz: float, noises: Mapping[int, float]) -> Needles:
+    """Compare the dips of lifting needles: each pulse against the pattern that most of them show.
+
+    Parameters
+    ----------
+    shapes : mapping of injector to (n,) float, A
+        Average pulses.
+    rate_hz : float
+    noises : mapping of injector to float
+        Standard deviation of a sample of the average pulse, as a share of its current.
+
+    Returns
+    -------
+    Needles
+        Without shares where there is no pattern.
+    """
+    size = min((s.size for s in shapes.values()), default=0)
+    if size < SHAPE_MIN:
+        return Needles(usual_dip=0.0, usual_ms=float("nan"), shares={}, sigmas={})
+    left = {c: unexplained(s[:size], rate_hz) for c, s in shapes.items()}
+    pattern = np.median(np.array(list(left.values())), axis=0)
+    power = float((pattern**2).sum())
+    deepest = int(np.argmin(pattern))
+    at = 1e3 * (int(NEEDLE_FROM * size) + deepest + 0.5) / rate_hz
+    if power <= 0:
+        return Needles(usual_dip=0.0, usual_ms=at, shares={}, sigmas={})
+    return Needles(
+        usual_dip=float(pattern.max() - pattern.min()),
+        usual_ms=at,
+        shares={c: float(own @ pattern) / power for c, own in left.items()},
+        sigmas={c: noises[c] / float(np.sqrt(power)) for c in left},
+    )

@@ -176,12 +176,36 @@ CONTROL_BIAS_MIN_V = Threshold(0.8, "V", "[T] a few volts that the control unit 
 # Sealing by hand
 LEAK_DOWN_FAULT_PERCENT = Threshold(20.0, "%", "[T] up to 10 % good, 10 to 20 % fair, above 20 to 30 % fault")
 
+# Fuel: supply, mixture and delivery
+PRESSURE_HELD_LOSS = Threshold(
+    0.15, "1", "[M] of the pressure in a few minutes with the pump off; hot engines gain some"
+)
+TRIM_MAX_PERCENT = Threshold(10.0, "%", "[T] trims within about 10 % either way")
+DELIVERY_DROP_MIN_KPA = Threshold(2.0, "kPa", "[M] less is no delivery at all, for any rail")
+DELIVERY_NONE_SHARE = Threshold(0.15, "1", "[M] less than this beside the peers is nothing")
+DELIVERY_APART = Threshold(0.12, "1", "[M] sound injectors deliver within about 10 % of each other")
+DELIVERY_SIGMA = Threshold(0.05, "1", "[M] differences between sound injectors, and the gauge")
+
 # Fuel: injector current
 INJECTOR_ABSENT_SHARE = Threshold(0.15, "1", "[M] less than this beside the peers is no current")
 INJECTOR_LOW_SHARE = Threshold(0.93, "1", "[T] a deficit of 10 % stands out when all others agree")
 INJECTOR_HIGH_SHARE = Threshold(1.15, "1", "[M] a sound injector does not draw so much more than its peers")
 INJECTOR_LONG_SHARE = Threshold(1.5, "1", "[T] a pulse twice as long is a driver or wire shorted to earth")
 INJECTOR_CURRENT_SIGMA = Threshold(0.025, "1", "[T] 1 ohm in 15 is a normal spread of resistance")
+INJECTIONS_MISSED_MIN = Threshold(
+    6.0, "1", "[M] so many injections missed, and so many times its peers', are no chance"
+)
+LOST_EVENTS_MIN = Threshold(8.0, "1", "[M] events in a row without a sign of life before something is called lost")
+INJECTOR_DRIFT = Threshold(0.03, "1", "[M] injectors of one engine warm alike; more apart is a contact or a winding")
+WARMING_TOLD_K = Threshold(12.0, "K", "[M] less is not worth telling")
+SUPPLY_PLAUSIBLE_MIN_V = Threshold(9.0, "V", "[M] a running engine's supply lies above this")
+SUPPLY_PLAUSIBLE_MAX_V = Threshold(32.0, "V", "[M] the supply of a 24 V vehicle while charging, and a margin")
+KICK_MIN_V = Threshold(4.0, "V", "[M] less above rest is ringing, not a field that collapses")
+KICK_LOW_SHARE = Threshold(0.8, "1", "[M] kicks of one engine agree, most drivers hold them at one level")
+KICK_USUAL_V = Threshold(45.0, "V", "[T] kicks reach 60 to 100 V; a common ceiling far below is the range")
+BUMP_APART_V = Threshold(0.5, "V", "[M] a closing needle gives back a volt or two on the decay")
+BUMP_APART_TIMES = Threshold(4.0, "1", "[M] beside what the peers differ among themselves")
+KICK_SIGMA = Threshold(0.08, "1", "[M] differences between sound injectors and drivers")
 NEEDLE_DIP_MIN = Threshold(0.02, "1", "[M] peers whose needles hardly show cannot say that one does not move")
 NEEDLE_GONE_SHARE = Threshold(0.35, "1", "[M] beside the peers' dip")
 NEEDLE_SIGMA = Threshold(0.2, "1", "[M] differences between sound needles, and the noise of a small thing")

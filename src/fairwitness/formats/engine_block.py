@@ -11,7 +11,7 @@ from fairwitness.core.errors import EngineError
 _Kind = TypeVar("_Kind", bound=StrEnum)
 KNOWN = (
     "label", "cylinders", "firing_order", "firing_intervals_deg", "layout", "banks", "fuel", "ignition", "coil_pairs",
-    "injection", "injector_drive", "injector_ohms", "crank_wheel",
+    "injection", "injector_drive", "injector_ohms", "injector_feeds", "injector_path", "crank_wheel",
 )  # fmt: skip
 REQUIRED = ("cylinders", "firing_order", "fuel", "ignition", "injection")
 
@@ -60,6 +60,10 @@ def read_engine(block: object) -> Engine:
         injector_ohms=(
             _number(block["injector_ohms"], "injector_ohms") if block.get("injector_ohms") is not None else None
         ),
+        injector_feeds=tuple(
+            tuple(_items(feed, "injector_feeds")) for feed in _items(block.get("injector_feeds"), "injector_feeds")
+        ),
+        injector_path=tuple(_items(block.get("injector_path"), "injector_path")),
         crank_wheel=_wheel(wheel) if wheel is not None else None,
         label=block["label"] if isinstance(block.get("label"), str) else "",
         extra={k: v for k, v in block.items() if k not in KNOWN},
@@ -92,6 +96,8 @@ def engine_block(engine: Engine) -> dict[str, Any]:
         "injection": engine.injection.value,
         "injector_drive": engine.injector_drive.value if engine.injector_drive else None,
         "injector_ohms": engine.injector_ohms,
+        "injector_feeds": [list(feed) for feed in engine.injector_feeds] or None,
+        "injector_path": list(engine.injector_path) or None,
         "crank_wheel": (
             {"teeth": wheel.teeth, "missing": wheel.missing, "tdc1_deg_after_gap": wheel.tdc1_deg_after_gap}
             if wheel

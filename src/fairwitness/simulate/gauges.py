@@ -337,7 +337,41 @@ def misfire_counts(patient: Patient, rng: Generator) -> list[Observation]:
     return [_seen("misfire_counts", counts=counts, revolutions=COUNTED_REVOLUTIONS)]
 
 
+DELIVERED_KPA = 24.0
+
+
+def delivery(patient: Patient, rng: Generator) -> list[Observation]:
+    """Each injector pulsed alike by a tester at its own plug: how far the rail pressure drops."""
+    if patient.vehicle.engine.injection in (Injection.DIRECT, Injection.COMMON_RAIL, Injection.CARBURETTOR):
+        return []
+    drops = {}
+    supply_low = any(f.fault == "fuel_supply_low" for f in patient.faults)
+    for cylinder in patient.order:
+        health = patient.parts[cylinder]
+        opens = health.injector_closed_circuit and health.pintle_moves and health.injector_inductance > 0.5
+        share = (1.0 if supply_low else health.flow) + 0.4 * min(health.drip, 1.0) if opens else 0.0
+        noise = 0.03 * float(rng.normal()) * (1 if opens else 0)
+        drops[str(cylinder)] = round(max(0.0, DELIVERED_KPA * share * (1 + noise) + 0.3 * abs(float(rng.normal()))), 1)
+    return [_seen("delivery", drops_kpa=drops)]
+
+
+def runner_check(patient: Patient, rng: Generator) -> list[Observation]:
+    """Smoke at the intake runners of the suspects."""
+    return [
+        _seen(
+            "runner_check",
+            cylinder=c,
+            place="runner",
+            by="smoke",
+            seen="leak" if patient.parts[c].extra_air > 0.1 else "tight",
+        )
+        for c in patient.suspects
+    ]
+
+
 GAUGES: Mapping[str, Gauge] = {
+    "delivery": delivery,
+    "runner_check": runner_check,
     "compression_gauge": compression_gauge,
     "leak_down": leak_down,
     "resistance": resistance,

@@ -171,7 +171,7 @@ EFFECTS: Mapping[str, Effect] = {
         {"injector_always_on": True, "drip": 4.0} if s >= 0.75 else {"injector_command_at_unit": False}
     ),
     "unmetered_air_at_runner": lambda s: {"extra_air": 0.15 + 0.3 * s},
-    "fuel_supply_low": lambda s: {"flow": 0.78 - 0.22 * s},
+    "fuel_supply_low": lambda s: {"flow": 0.86 - 0.16 * s},
     "ring_or_piston_leak": _leak(LeakPath.CRANKCASE, 0.72, 0.04),
     "intake_valve_leak": _leak(LeakPath.INTAKE, 0.72, 0.04),
     "exhaust_valve_leak": _leak(LeakPath.EXHAUST, 0.72, 0.04),

@@ -17,12 +17,14 @@ from fairwitness.core.reason.proof import DRIVERS
 from fairwitness.core.reason.signatures import SIGNATURES
 from fairwitness.simulate.examine import examine
 from fairwitness.simulate.garage import ENGINES, build
-from fairwitness.simulate.health import Fault, reach
+from fairwitness.simulate.health import WHOLE_ENGINE, Fault, reach
 from fairwitness.study.cores import all_cores
 
 READ_AS = {"--": "-", "<": "-", "++": "+", "+-": "~"}
 TOLD_BY_HAND = 0.6
 """Difference of the chances of outcomes from which a test by hand is counted as telling two faults apart."""
+ABSOLUTE = ("fuel_pressure", "compression_gauge", "leak_down")
+"""Tests that tell a fault common to all cylinders; a comparison of cylinders cannot, so no kit without one is asked."""
 NOT_LOOKED_AT = ("visual:cylinder", "visual:coil")
 """The simulated technician looks at plugs, leads and connectors."""
 LEVELS = ("clean", "workshop", "hostile")
@@ -50,6 +52,8 @@ class Field:
 
 SCOPE = ("relative_compression", "crank_speed", "secondary_voltage", "coil_current", "coil_control")
 BY_HAND = ("resistance", "voltage", "swap", "spark_check", "load_lamp", "visual")
+INJECTORS = ("injector_current", "injector_voltage")
+FUEL_BY_HAND = ("fuel_pressure", "fuel_trim", "delivery", "runner_check")
 PETROL = tuple(name for name, e in ENGINES.items() if e.ignition is not Ignition.COMPRESSION_IGNITION)
 FIELDS: Mapping[str, Field] = {
     "ignition": Field(
@@ -72,7 +76,7 @@ FIELDS = {
     **FIELDS,
     "fuel": Field(
         faults=(
-            *(f.id for f in FAULTS.values() if f.cause == "fuel" and f.id != "fuel_supply_low"),
+            *(f.id for f in FAULTS.values() if f.cause == "fuel"),
             "coil_output_dead",
             "plug_gap_wide",
             "exhaust_valve_leak",
@@ -80,7 +84,7 @@ FIELDS = {
             HEALTHY,
             HEALTHY,
         ),
-        kits={"scope": (*SCOPE, "injector_current"), "scope and hand": (*SCOPE, "injector_current", *BY_HAND)},
+        kits={"scope": (*SCOPE, *INJECTORS), "scope and hand": (*SCOPE, *INJECTORS, *BY_HAND, *FUEL_BY_HAND)},
         engines=PETROL,
     ),
 }
@@ -124,6 +128,8 @@ def assess(field: str, seed: int) -> Outcome:
     turn = seed // len(about.faults)
     level = LEVELS[turn % len(LEVELS)]
     kit = list(about.kits)[(turn // len(LEVELS)) % len(about.kits)]
+    if fault in WHOLE_ENGINE and not set(about.kits[kit]) & set(ABSOLUTE):
+        kit = next(name for name, tests in about.kits.items() if set(tests) & set(ABSOLUTE))
     engine_name = str(rng.choice(about.engines))
     engine = ENGINES[engine_name]
     at = int(rng.choice(engine.firing_order))

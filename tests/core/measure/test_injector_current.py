@@ -6,7 +6,7 @@ import pytest
 from fairwitness.core.capture import Capture, CaptureTest, Channel, EngineState, Role, SetUp, TimeBase
 from fairwitness.core.engine import Ignition, even_engine
 from fairwitness.core.finding import State
-from fairwitness.core.injector_pulse import find_pulses, needle_dip
+from fairwitness.core.injector_pulse import find_pulses, needles
 from fairwitness.core.measure.injector_current import measure
 
 FOUR = even_engine((1, 3, 4, 2))
@@ -147,4 +147,8 @@ def test_interference_is_no_pulse():
 
 
 def test_a_needle_that_lifts_is_told_from_one_that_stays():
-    assert needle_dip(one_pulse(dip=0.0), RATE) < 0.2 * needle_dip(one_pulse(dip=0.06), RATE)
+    shapes = {c: one_pulse(dip=0.0 if c == 3 else 0.06) for c in (1, 2, 3, 4)}
+    found = needles(shapes, RATE, dict.fromkeys(shapes, 0.001))
+    assert found.usual_ms == pytest.approx(1.4, abs=0.15)
+    assert found.shares[3] == pytest.approx(0.0, abs=0.1)
+    assert found.shares[1] == pytest.approx(1.0, abs=0.1)

@@ -17,14 +17,19 @@ from fairwitness.core.measure import (
     coil_current,
     crank_speed,
     cranking_speed,
+    delivery,
     exhaust_pulse,
+    fuel_pressure,
+    fuel_trim,
     injector_current,
+    injector_voltage,
     leak_down,
     load_lamp,
     misfire_counts,
     power_balance,
     relative_compression,
     resistance,
+    runner_check,
     secondary_voltage,
     spark_check,
     swap,
@@ -76,6 +81,7 @@ CAPTURE_TESTS: tuple[CaptureTestModule, ...] = (
     coil_current,
     coil_control,
     injector_current,
+    injector_voltage,
 )
 OBSERVATION_TESTS: tuple[ObservationTestModule, ...] = (
     cranking_speed,
@@ -88,8 +94,12 @@ OBSERVATION_TESTS: tuple[ObservationTestModule, ...] = (
     load_lamp,
     visual,
     leak_down,
+    fuel_pressure,
+    fuel_trim,
+    delivery,
+    runner_check,
 )
-SWEEP_TESTS: tuple[SweepTestModule, ...] = (secondary_voltage, coil_current, resistance)
+SWEEP_TESTS: tuple[SweepTestModule, ...] = (secondary_voltage, coil_current, injector_voltage, resistance)
 
 
 def swept(measured: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:

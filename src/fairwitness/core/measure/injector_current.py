@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,13 +10,17 @@ from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
-from fairwitness.core.capture import Capture, CaptureTest, Channel, Role
+from fairwitness.core.capture import Capture, CaptureTest, Role
+from fairwitness.core.coil_ramp import fit_rl
 from fairwitness.core.crank_reading import evenly_sampled
-from fairwitness.core.engine import CYCLE_DEG, Engine, InjectorDrive
-from fairwitness.core.finding import Evidence, Finding, Measured, Origin, State, refused
-from fairwitness.core.injector_pulse import Pulses, find_pulses, needle_dip
+from fairwitness.core.engine import Engine, InjectorDrive
+from fairwitness.core.finding import Evidence, Finding, Measured, Origin, Sighting, State, refused
+from fairwitness.core.injector_circuit import DRIVER_DROP_V, copper_temperature
+from fairwitness.core.injector_pulse import SHAPES_AVERAGED, Needles, needles
+from fairwitness.core.injector_trains import Assigned, assign
+from fairwitness.core.injector_trend import Presence, drift, presences
+from fairwitness.core.measure.injector_strip import strip_of
 from fairwitness.core.peers import usual_of
-from fairwitness.core.phase import Anchor, find_events, sync_channel
 from fairwitness.core.quality import Reason
 
 FloatArray = NDArray[np.float64]
@@ -27,18 +31,18 @@ LINE, NEEDLE = "IC", "PD"
 NEAR = 0.08
 """[M] injectors within this share of the median are the peers whose mean is the usual value."""
 MISSING_SHARE = 0.8
+NEEDLES_MIN = 3
+RISE_SAMPLES_MIN = 16
+RISE_SHARE = 0.9
+"""Of a regulated peak: up to here its rise tells the resistance."""
 
 
-@dataclass(frozen=True, kw_only=True, eq=False)
-class _Assigned:
-    """Figures by cylinder, which clamp each came through, and by how many places all may be off."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Usual:
+    """What the injectors have in common."""
 
-    figures: dict[int, dict[str, float]]
-    clamp: dict[int, int]
-    turns: tuple[int, ...]
-    cycle_s: float
-    starts_s: tuple[float, ...]
-    pulses: tuple[Pulses, ...]
+    level: Mapping[int, float]
+    on_ms: float
 
 
 def applies(capture: Capture) -> bool:
@@ -52,7 +56,8 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     Parameters
     ----------
     capture : Capture
-        Clamps on shared feeds (their ``feeds`` say which cylinders) with a sync, or one clamp per injector.
+        Clamps on shared feeds (their ``feeds`` say which cylinders) with a sync, or one clamp per injector. With the
+        battery voltage beside them resistances are given in ohms.
     engine : Engine
 
     Returns
@@ -61,226 +66,312 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         Unusable where no injector draws current or nothing says whose pulses they are.
     """
     origin = Origin(resource=capture.name, capture_sha256=capture.sha256, code_version=__version__)
-    assigned = _assign(evenly_sampled(capture), engine)
+    capture = evenly_sampled(capture)
+    assigned = assign(capture, engine)
     if isinstance(assigned, Reason):
         return refused(TEST, "A", engine.firing_order, (assigned,), origin)
+    came = dict(zip(assigned.trains, presences(list(assigned.trains.values()), assigned.cycles), strict=True))
+    figures = {c: _figures(assigned, c, came[c], engine, _supply(capture)) for c in assigned.trains}
+    usual = _usual(assigned, figures)
+    lifting = _needles(assigned, figures, usual, engine)
+    for c, share in lifting.shares.items():
+        figures[c] |= {"dip": round(share * lifting.usual_dip, 4), "dip_share": round(share, 3)}
+    findings, lines = _compared(assigned, figures, came, usual, lifting, engine, origin, f"capture:{capture.name}")
+    certain = len(assigned.turns) == 1
+    return Measured(
+        test=TEST,
+        resource=capture.name,
+        reasons=tuple(_reasons(assigned, certain=certain)),
+        findings=findings + (_warming(assigned, figures, came, usual, origin) if certain else ()),
+        lines=lines,
+        sightings=_on_times(figures, usual, f"capture:{capture.name}") if certain else (),
+        facts={
+            "cycles": max(1, assigned.cycles),
+            "speed_rpm": round(120.0 / assigned.cycle_s, 1) if assigned.cycle_s > 0 else 0.0,
+            "source": "clamps on the feeds" if len(assigned.pulses) > 1 else "a clamp on the feed",
+            "assignment": "synced" if certain else "open",
+            "cylinders": len(assigned.trains),
+        },
+        figures=figures,
+        cycle_starts_s=assigned.starts_s,
+        strip=strip_of(assigned, engine) if certain else None,
+    )
+
+
+def _reasons(assigned: Assigned, *, certain: bool) -> list[Reason]:
     reasons = []
     if any(p.spikes for p in assigned.pulses):
         reasons.append(Reason("spikes", "Interference spikes were filtered out: a plug lead lies near the clamp."))
     if any(p.turned for p in assigned.pulses if p.count):
         reasons.append(Reason("reversed", "The clamp was on backwards: the trace was turned over before measuring."))
-    certain = len(assigned.turns) == 1
+    if assigned.overlapping:
+        text = "Pulses overlap at this speed: heights come from a fit of their sum, and needles are not judged."
+        reasons.append(Reason("overlapping", text))
     if not certain:
-        reasons.append(
-            Reason("offset_unknown", "The sync is no injector: whether is told, which cylinder is not. Sync on one.")
-        )
-    findings, lines = _compared(assigned, engine, origin, f"capture:{capture.name}")
-    return Measured(
-        test=TEST,
-        resource=capture.name,
-        reasons=tuple(reasons),
-        findings=findings,
-        lines=lines,
-        facts={
-            "cycles": max(1, len(assigned.starts_s) - 1),
-            "speed_rpm": round(120.0 / assigned.cycle_s, 1) if assigned.cycle_s > 0 else 0.0,
-            "source": "clamps on the feeds" if len(assigned.pulses) > 1 else "a clamp on the feed",
-            "assignment": "synced" if certain else "open",
-            "cylinders": len(assigned.figures),
-        },
-        figures=assigned.figures,
-        cycle_starts_s=assigned.starts_s,
-    )
+        text = "The sync is no injector: whether is told, which cylinder is not. Sync on one."
+        reasons.append(Reason("offset_unknown", text))
+    return reasons
 
 
-def _assign(capture: Capture, engine: Engine) -> _Assigned | Reason:
-    clamps = capture.with_role(Role.INJECTOR_CURRENT)
-    shared = [c for c in clamps if c.cylinder is None]
-    own = [c for c in clamps if c.cylinder in engine.firing_order]
-    if shared:
-        return _on_feeds(capture, engine, shared)
-    if not own:
-        return Reason("no_clamp", "No injector current of a cylinder of this engine was recorded.", blocking=True)
-    found = {c.cylinder: _pulses(c, capture) for c in own if c.cylinder is not None}
-    gaps = [float(np.median(np.diff(_events(p)))) for p in found.values() if _events(p).size > 1]
-    if not gaps:
-        return Reason("no_current", "No injector draws current: is the clamp zeroed, and does the engine run?", True)
-    cycle_s = float(np.median(gaps))
-    due = capture.time.duration_s / cycle_s
-    longest = max(found.values(), key=lambda p: p.count)
-    return _Assigned(
-        figures={c: _figures(p, np.ones(p.count, dtype=np.bool_), due, engine) for c, p in found.items()},
-        clamp=dict.fromkeys(found, 0),
-        turns=(0,),
-        cycle_s=cycle_s,
-        starts_s=tuple(float(capture.time.start_s + t) for t in _events(longest)),
-        pulses=tuple(found.values()),
-    )
+def _supply(capture: Capture) -> float | None:
+    """Voltage of the feed where it was recorded, V."""
+    channels = capture.with_role(Role.BATTERY_VOLTAGE)
+    if not channels:
+        return None
+    volts = float(np.nanmedian(channels[0].samples)) * channels[0].si_factor
+    return volts if limit.SUPPLY_PLAUSIBLE_MIN_V.value < volts < limit.SUPPLY_PLAUSIBLE_MAX_V.value else None
 
 
-def _pulses(channel: Channel, capture: Capture) -> Pulses:
-    factor = channel.si_factor
-    return find_pulses(channel.samples if factor == 1.0 else channel.samples * np.float32(factor), capture.time.rate_hz)
-
-
-def _events(pulses: Pulses) -> FloatArray:
-    """Begins of the first pulse of each injection: later ones of the same group follow far sooner than a cycle."""
-    begins = pulses.begin_s
-    if begins.size < 3:
-        return begins
-    gaps = np.diff(begins)
-    return np.asarray(begins[np.concatenate(([True], gaps > limit.STRIKE_GROUP_SHARE.value * float(gaps.max())))])
-
-
-def _on_feeds(capture: Capture, engine: Engine, clamps: Sequence[Channel]) -> _Assigned | Reason:
-    sync = sync_channel(capture)
-    if sync is None or sync.cylinder not in engine.firing_order:
-        return Reason("unsynced", "A clamp on a shared feed needs a sync on one known cylinder.", blocking=True)
-    assert sync.cylinder is not None
-    events = find_events(sync, capture.time, engine)
-    marks = events.times_s - capture.time.start_s
-    if marks.size < 3:
-        return Reason("sync_silent", "The sync carries no events: is it on a working cylinder?", blocking=True)
-    if events.anchors[0] is Anchor.REVOLUTION:
-        text = "A shared coil marks every revolution: sync on an injector, so that companions are told apart."
-        return Reason("revolution_sync", text, blocking=True)
-    by_injector = sync.role in (Role.INJECTOR_VOLTAGE, Role.INJECTOR_CURRENT)
-    turn = (engine.event_angles_deg - engine.event_angles_deg[engine.position(sync.cylinder)]) % CYCLE_DEG
-    found = [_pulses(c, capture) for c in clamps]
-    phases = [_phase(p.begin_s, marks) for p in found]
-    together = np.concatenate(phases) if phases else np.empty(0)
-    together = together[np.isfinite(together)]
-    if not together.size:
-        return Reason("no_current", "No injector draws current on the clamped feeds.", blocking=True)
-    lead = _lead(together, turn)
-    due = float(marks.size - 1)
-    figures: dict[int, dict[str, float]] = {}
-    clamp: dict[int, int] = {}
-    for k, (channel, pulses, phase) in enumerate(zip(clamps, found, phases, strict=True)):
-        fed = channel.feeds or engine.firing_order
-        for i, c in enumerate(engine.firing_order):
-            if c in fed:
-                apart = np.abs((phase - lead - turn[i] + 360.0) % CYCLE_DEG - 360.0)
-                mine = np.isfinite(phase) & (apart < 0.45 * CYCLE_DEG / engine.cylinders)
-                figures[c] = _figures(pulses, mine, due, engine)
-                clamp[c] = k
-    open_turns = (0,) if by_injector else tuple(range(engine.cylinders))
-    return _Assigned(
-        figures=figures,
-        clamp=clamp,
-        turns=open_turns,
-        cycle_s=float(np.median(np.diff(marks))),
-        starts_s=tuple(map(float, events.times_s)),
-        pulses=tuple(found),
-    )
-
-
-def _phase(begins: FloatArray, marks: FloatArray) -> FloatArray:
-    place = np.interp(begins, marks, np.arange(marks.size), left=np.nan, right=np.nan)
-    return np.asarray((place % 1.0) * CYCLE_DEG)
-
-
-def _lead(phases: FloatArray, turn: FloatArray) -> float:
-    """Angle from the sync's mark to the begin of its own pulse: the mark may be the begin or the end of it."""
-    apart = (phases[:, None] - turn[None, :] + 360.0) % CYCLE_DEG - 360.0
-    nearest = apart[np.arange(phases.size), np.argmin(np.abs(apart), axis=1)]
-    return float(np.median(nearest))
-
-
-def _figures(pulses: Pulses, mine: NDArray[np.bool_], due: float, engine: Engine) -> dict[str, float]:
-    count = int(np.count_nonzero(mine))
-    missed = max(0.0, due - count) / due if due > 0 else 0.0
-    if not count or missed >= MISSING_SHARE:
+def _figures(
+    assigned: Assigned, cylinder: int, came: Presence, engine: Engine, supply_v: float | None
+) -> dict[str, float]:
+    train = assigned.trains[cylinder]
+    if not train.count or (came.missed_share >= MISSING_SHARE and came.lost_at is None):
         return {"pulses": 0.0, "level_a": 0.0, "missed": 1.0}
-    shape = pulses.mean_shape(mine)
+    level = float(np.median(train.level_a))
     figures = {
-        "pulses": float(count),
-        "missed": round(missed if due - count >= 2 else 0.0, 4),
-        "on_ms": round(float(np.median(pulses.on_ms[mine])), 4),
-        "peak_a": round(float(np.median(pulses.peak_a[mine])), 5),
-        "charge_mc": round(float(np.median(pulses.charge_mc[mine])), 5),
-        "level_a": round(float(np.median(pulses.peak_a[mine])), 5),
+        "pulses": float(train.count),
+        "missed": round(came.missed_share, 4),
+        "on_ms": round(float(np.median(train.on_ms)), 4),
+        "peak_a": round(level, 5),
+        "hold_a": round(float(np.median(train.hold_a)), 5),
+        "charge_mc": round(float(np.median(train.charge_mc)), 5),
+        "per_injection": float(np.median(train.pulses)),
+        "level_a": round(level, 5),
     }
-    if shape.size >= 8:
-        figures["early_a"] = round(float(shape[: max(2, round(0.2e-3 * pulses.rate_hz))].mean()), 5)
-        if engine.injector_drive is InjectorDrive.SATURATED:
-            figures["dip"] = round(needle_dip(shape, pulses.rate_hz, noise_a=pulses.noise_a / np.sqrt(count)), 4)
+    shape = assigned.shapes[cylinder]
+    rate = assigned.pulses[assigned.clamp[cylinder]].rate_hz
+    if engine.injector_drive is InjectorDrive.SATURATED and shape.size >= RISE_SAMPLES_MIN:
+        figures |= _circuit(shape, rate, level, supply_v)
+    elif engine.injector_drive is InjectorDrive.PEAK_AND_HOLD and shape.size >= RISE_SAMPLES_MIN:
+        figures |= _regulated(shape, rate, level)
     return figures
 
 
+def _circuit(shape: FloatArray, rate_hz: float, level_a: float, supply_v: float | None) -> dict[str, float]:
+    """Time constant of the average pulse, and resistance and inductance where the voltage is known."""
+    seconds = np.asarray((np.arange(shape.size) + 0.5) / rate_hz, dtype=np.float64)
+    final, tau = fit_rl(seconds, shape)
+    found = {"tau_ms": round(1e3 * tau, 4)}
+    if supply_v is not None and final > 0.5 * level_a:
+        ohm = (supply_v - DRIVER_DROP_V) / final
+        found |= {"ohms": round(ohm, 3), "henry_mh": round(1e3 * tau * ohm, 3)}
+    return found
+
+
+def _regulated(shape: FloatArray, rate_hz: float, peak_a: float) -> dict[str, float]:
+    """A driver that holds the peak hides the resistance from the plateau: its rise still heads for V/R."""
+    top = int(np.argmax(shape >= RISE_SHARE * peak_a))
+    if top < RISE_SAMPLES_MIN:
+        return {}
+    seconds = np.asarray((np.arange(top) + 0.5) / rate_hz, dtype=np.float64)
+    final, tau = fit_rl(seconds, shape[:top])
+    return {"level_a": round(min(final, 3 * peak_a), 5), "tau_ms": round(1e3 * tau, 4)}
+
+
+def _usual(assigned: Assigned, figures: Mapping[int, Figures]) -> _Usual:
+    """Level of each cylinder's peers: those on its own clamp where they are enough, as clamps differ in gain."""
+    flowing = {c: f for c, f in figures.items() if f["pulses"] > 0}
+    whole = usual_of(np.array([f["level_a"] for f in flowing.values()]), within=NEAR) if flowing else 1.0
+    level = {}
+    for c, k in assigned.clamp.items():
+        near = [f["level_a"] for d, f in flowing.items() if assigned.clamp[d] == k]
+        level[c] = usual_of(np.array(near), within=NEAR) if len(near) >= 3 else whole
+    return _Usual(
+        level=level,
+        on_ms=float(np.median([f["on_ms"] for f in flowing.values()])) if flowing else 0.0,
+    )
+
+
+def _needles(assigned: Assigned, figures: Mapping[int, Figures], usual: _Usual, engine: Engine) -> Needles:
+    """Dips of the injectors whose current is as usual: another resistance bends the rise in its own way."""
+    alike = [
+        c for c, f in figures.items()
+        if f["pulses"] and abs(f["level_a"] / usual.level[c] - 1) < NEAR and assigned.shapes[c].size
+    ]  # fmt: skip
+    if engine.injector_drive is not InjectorDrive.SATURATED or len(alike) < NEEDLES_MIN:
+        return Needles(usual_dip=0.0, usual_ms=float("nan"), shares={}, sigmas={})
+    noises = {
+        c: assigned.pulses[assigned.clamp[c]].noise_a
+        / figures[c]["level_a"]
+        / np.sqrt(min(assigned.trains[c].count, SHAPES_AVERAGED))
+        for c in alike
+    }
+    found = needles({c: assigned.shapes[c] for c in alike}, assigned.pulses[0].rate_hz, noises)
+    clear = found.usual_dip > limit.NEEDLE_DIP_MIN.value
+    return found if clear else Needles(usual_dip=found.usual_dip, usual_ms=found.usual_ms, shares={}, sigmas={})
+
+
 def _compared(
-    assigned: _Assigned, engine: Engine, origin: Origin, source: str
+    assigned: Assigned,
+    figures: Mapping[int, Figures],
+    came: Mapping[int, Presence],
+    usual: _Usual,
+    lifting: Needles,
+    engine: Engine,
+    origin: Origin,
+    source: str,
 ) -> tuple[tuple[Finding, ...], tuple[Evidence, ...]]:
-    flowing = {c: f for c, f in assigned.figures.items() if f["pulses"] > 0}
-    usual = _usual(assigned, flowing)
-    dip = float(np.median([f["dip"] for f in flowing.values() if "dip" in f] or [0.0]))
-    on = float(np.median([f["on_ms"] for f in flowing.values()])) if flowing else 0.0
     unknown = limit.NOT_TRIED_SIGMA.value
     shares, sigmas = np.ones(engine.cylinders), np.full(engine.cylinders, unknown)
-    needles, needle_sigmas = np.ones(engine.cylinders), np.full(engine.cylinders, unknown)
+    dips, dip_sigmas = np.ones(engine.cylinders), np.full(engine.cylinders, unknown)
     findings = []
     certain = len(assigned.turns) == 1
     for i, c in enumerate(engine.firing_order):
-        if c not in assigned.figures:
+        if c not in figures:
             continue
-        own = assigned.figures[c]
-        shares[i] = float(np.clip(own["level_a"] / usual[c], 0.0, 4.0)) if own["pulses"] else 0.0
+        own = figures[c]
+        share = float(np.clip(own["level_a"] / usual.level[c], 0.0, 4.0)) if own["pulses"] else 0.0
+        if c in lifting.shares:
+            dips[i] = float(np.clip(lifting.shares[c], 0.0, 2.0))
+            dip_sigmas[i] = float(np.hypot(limit.NEEDLE_SIGMA.value, lifting.sigmas[c]))
+        fails = _fails(came[c], came)
+        state = _state(own, share, float(dips[i]), usual.on_ms, lost=came[c].lost_at is not None, fails=fails)
+        shares[i] = 0.0 if fails else share  # an injector that fails now and then draws nothing when it fails
         sigmas[i] = limit.INJECTOR_CURRENT_SIGMA.value
-        if own["pulses"] and dip > limit.NEEDLE_DIP_MIN.value and "dip" in own:
-            needles[i] = float(np.clip(own["dip"] / dip, 0.0, 2.0))
-            needle_sigmas[i] = limit.NEEDLE_SIGMA.value
-        state = _state(own, float(shares[i]), float(needles[i]), on)
+        words = _sentence(c if certain else None, own, state, usual, c, float(dips[i]))
+        if own["pulses"] and fails:
+            words = _failing(c if certain else None, came[c], assigned)
         findings.append(
             Finding(
                 test=TEST, cylinder=c if certain else None, quantity=TEST, value=round(own["level_a"], 4), unit="A",
-                spread=None, events=int(own["pulses"]), state=state, origin=origin,
-                statement=_sentence(c if certain else None, own, state, usual[c], float(needles[i]), on),
+                spread=_spread(assigned, c), events=int(own["pulses"]), state=state, origin=origin, statement=words,
             )
         )  # fmt: skip
     if not certain:
         findings = [max(findings, key=lambda f: f.state is not State.NORMAL)]
     lines = [
         Evidence(line=name, source=source, alternatives=tuple(np.roll(v, -t) for t in assigned.turns), sigmas=s)
-        for name, v, s in ((LINE, shares, sigmas), (NEEDLE, needles, needle_sigmas))
+        for name, v, s in ((LINE, shares, sigmas), (NEEDLE, dips, dip_sigmas))
         if name == LINE or (s < unknown).any()
     ]
-    return tuple(findings), tuple(lines) if len(assigned.figures) > 1 else ()
+    return tuple(findings), tuple(lines) if len(figures) > 1 else ()
 
 
-def _usual(assigned: _Assigned, flowing: Mapping[int, Figures]) -> dict[int, float]:
-    """Level of each cylinder's peers: those on its own clamp where they are enough, as clamps differ in gain."""
-    whole = usual_of(np.array([f["level_a"] for f in flowing.values()]), within=NEAR) if flowing else 1.0
-    usual = {}
-    for c, k in assigned.clamp.items():
-        near = [f["level_a"] for d, f in flowing.items() if assigned.clamp[d] == k]
-        usual[c] = usual_of(np.array(near), within=NEAR) if len(near) >= 3 else whole
-    return usual
+def _on_times(figures: Mapping[int, Figures], usual: _Usual, source: str) -> tuple[Sighting, ...]:
+    """A pulse much longer than the peers' is a driver or a wire held at earth."""
+    long = limit.INJECTOR_LONG_SHARE.value * usual.on_ms
+    return tuple(
+        Sighting(
+            kind="injector_on_time", outcome="long" if f["on_ms"] > long else "usual", cylinders=(c,), source=source
+        )
+        for c, f in figures.items()
+        if f["pulses"]
+    )
 
 
-def _state(own: Figures, share: float, needle: float, on: float) -> State:
-    if not own["pulses"] or share < limit.INJECTOR_ABSENT_SHARE.value:
+def _spread(assigned: Assigned, cylinder: int) -> float | None:
+    level = assigned.trains[cylinder].level_a
+    if level.size < 2:
+        return None
+    return round(1.4826 * float(np.median(np.abs(level - np.median(level)))), 5)
+
+
+def _fails(own: Presence, came: Mapping[int, Presence]) -> bool:
+    """Whether an injector stays out that was due: for good from some moment on, or again and again."""
+    if own.lost_at is not None:
+        return True
+    others = max((p.missed for p in came.values() if p is not own and p.missed_share < MISSING_SHARE), default=0)
+    often = own.missed_share >= limit.SPARKS_MISSED_SHARE.value and own.missed >= 2
+    again = own.missed >= limit.INJECTIONS_MISSED_MIN.value and own.missed > limit.INJECTIONS_MISSED_MIN.value * others
+    return often or again
+
+
+def _state(own: Figures, share: float, needle: float, on_ms: float, *, lost: bool, fails: bool) -> State:
+    if not own["pulses"] or share < limit.INJECTOR_ABSENT_SHARE.value or lost:
         return State.ABSENT
+    if fails:
+        return State.ABNORMAL
     if share < limit.INJECTOR_LOW_SHARE.value:
         return State.LOW
     if share > limit.INJECTOR_HIGH_SHARE.value:
         return State.HIGH
-    odd = needle < limit.NEEDLE_GONE_SHARE.value or own["on_ms"] > limit.INJECTOR_LONG_SHARE.value * on
-    return State.ABNORMAL if odd or own["missed"] >= limit.SPARKS_MISSED_SHARE.value else State.NORMAL
+    odd = needle < limit.NEEDLE_GONE_SHARE.value or own["on_ms"] > limit.INJECTOR_LONG_SHARE.value * on_ms
+    return State.ABNORMAL if odd else State.NORMAL
 
 
-def _sentence(cylinder: int | None, own: Figures, state: State, usual: float, needle: float, on: float) -> str:
-    who = f"The injector of cylinder {cylinder}" if cylinder is not None else "One injector"
-    level = own["level_a"]
+def _who(cylinder: int | None) -> str:
+    return f"The injector of cylinder {cylinder}" if cylinder is not None else "One injector"
+
+
+def _sentence(cylinder: int | None, own: Figures, state: State, usual: _Usual, at: int, needle: float) -> str:
+    who, level, peers = _who(cylinder), own["level_a"], usual.level[at]
     if state is State.ABSENT:
-        return f"{who} draws no current; its peers reach {usual:.2f} A."
+        return f"{who} draws no current; its peers reach {peers:.2f} A."
     if state is State.LOW:
-        return f"{who} reaches {level:.2f} A, {100 * (1 - level / usual):.0f} % less than its peers: more resistance."
+        return f"{who} reaches {level:.2f} A, {100 * (1 - level / peers):.0f} % less than its peers: more resistance."
     if state is State.HIGH:
-        return f"{who} reaches {level:.2f} A, its peers {usual:.2f} A: too little resistance."
+        return f"{who} reaches {level:.2f} A, its peers {peers:.2f} A: too little resistance."
     if needle < limit.NEEDLE_GONE_SHARE.value:
         return f"{who} draws its current, but the dip of a lifting needle is missing: it does not move."
-    if own["on_ms"] > limit.INJECTOR_LONG_SHARE.value * on:
-        return f"{who} is on for {own['on_ms']:.1f} ms, its peers for {on:.1f} ms: flooding."
-    if state is State.ABNORMAL:
-        return f"{who} misses {100 * own['missed']:.0f} % of its pulses."
-    return f"{who} draws like its peers: {level:.2f} A for {own['on_ms']:.1f} ms."
+    if own["on_ms"] > limit.INJECTOR_LONG_SHARE.value * usual.on_ms:
+        return f"{who} is on for {own['on_ms']:.1f} ms, its peers for {usual.on_ms:.1f} ms: flooding."
+    several = f" in {own['per_injection']:.0f} pulses" if own.get("per_injection", 1.0) > 1 else ""
+    return f"{who} draws like its peers: {level:.2f} A for {own['on_ms']:.1f} ms{several}."
+
+
+def _failing(cylinder: int | None, own: Presence, assigned: Assigned) -> str:
+    who = _who(cylinder)
+    if own.lost_at is None:
+        return f"{who} stays out {own.missed} times of {own.due} while its peers inject: it fails now and then."
+    at = assigned.starts_s[min(own.lost_at, len(assigned.starts_s) - 1)]
+    return f"{who} works until {_clock(at)} (injection {own.lost_at}) and is open from there on."
+
+
+def _clock(seconds: float) -> str:
+    minutes, rest = divmod(seconds, 60.0)
+    return f"{int(minutes)} min {rest:.1f} s" if minutes else f"{rest:.2f} s"
+
+
+def _warming(
+    assigned: Assigned,
+    figures: Mapping[int, Figures],
+    came: Mapping[int, Presence],
+    usual: _Usual,
+    origin: Origin,
+) -> tuple[Finding, ...]:
+    """Remarks on a long log: the moment of failure as a number, and what heat did to the currents."""
+    found = []
+    common = _common_course(assigned, figures, usual)
+    for c, train in assigned.trains.items():
+        lost = came[c].lost_at
+        if lost is not None:
+            at = assigned.starts_s[min(lost, len(assigned.starts_s) - 1)]
+            found.append(
+                _remark(c, "lost_at", at, "s", f"Cylinder {c}: first injection missing at {_clock(at)}.", origin)
+            )
+        change = drift(train, common)
+        if change is not None and change < -limit.INJECTOR_DRIFT.value:
+            text = f"The current of cylinder {c} falls by {-100 * change:.1f} % beside its peers as it warms."
+            found.append(_remark(c, "current_drift", round(change, 4), "1", f"{text} Its resistance grows.", origin))
+    levels = [common[k] for k in sorted(common)]
+    if len(levels) >= 600:
+        tenth = len(levels) // 10
+        ratio = float(np.median(levels[:tenth])) / max(float(np.median(levels[-tenth:])), 1e-9)
+        kelvin = copper_temperature(ratio, 1.0, at_c=20.0) - 20.0
+        if kelvin > limit.WARMING_TOLD_K.value:
+            text = f"All currents fall by {100 * (1 - 1 / ratio):.0f} %: copper that warms by about {kelvin:.0f} K"
+            found.append(_remark(None, "warming", round(kelvin), "K", f"{text}, or a voltage that falls.", origin))
+    return tuple(found)
+
+
+def _remark(cylinder: int | None, quantity: str, value: float, unit: str, text: str, origin: Origin) -> Finding:
+    return Finding(
+        test=TEST, cylinder=cylinder, quantity=quantity, value=value, unit=unit, spread=None, events=1,
+        state=State.NORMAL, statement=text, origin=origin, beside=True,
+    )  # fmt: skip
+
+
+def _common_course(assigned: Assigned, figures: Mapping[int, Figures], usual: _Usual) -> dict[int, float]:
+    """Median current of the sound injectors in every cycle."""
+    sound = [
+        c for c, f in figures.items()
+        if f["pulses"] and abs(f["level_a"] / usual.level[c] - 1) < NEAR and f["missed"] < MISSING_SHARE
+    ]  # fmt: skip
+    table = np.full((len(sound), assigned.cycles + 1), np.nan)
+    for row, c in zip(table, sound, strict=True):
+        train = assigned.trains[c]
+        inside = (train.cycle >= 0) & (train.cycle <= assigned.cycles)
+        row[train.cycle[inside]] = train.level_a[inside]
+    filled = np.flatnonzero(np.isfinite(table).any(axis=0)) if sound else []
+    return {int(k): float(np.nanmedian(table[:, k])) for k in filled}

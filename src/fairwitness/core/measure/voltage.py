@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from fairwitness.core import thresholds as limit
 from fairwitness.core.case import Observation
 from fairwitness.core.engine import Engine
@@ -54,8 +56,11 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     where = f" {PLACES.get(place, '')}" if item in PLACED else ""
     without = ", unplugged" if unplugged else ""
     about = item.replace("_", " ").capitalize()
+    along = data.get("place")
+    if isinstance(along, str) and along in engine.injector_path and item.startswith("injector"):
+        where += f", {along},"
     served = on_the_coil(cylinder, engine) if item.startswith("coil") else (cylinder,)
-    return seen(
+    told_once = seen(
         TEST,
         index,
         kind=kind,
@@ -69,6 +74,10 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         unit="V",
         group=item + (f", {place.replace('_', ' ')}{without}" if item in PLACED else ""),
     )
+    if isinstance(along, str) and along in engine.injector_path and item.startswith("injector"):
+        reached = volts >= limit.CONTROL_AT_BATTERY_V.value
+        return replace(told_once, facts={**told_once.facts, "place": along, "reached": float(reached)})
+    return told_once
 
 
 def _battery(volts: float, index: int, state: str) -> Measured:

@@ -93,6 +93,8 @@ OTHER_WEIGHT, OTHER_MECHANICAL_WEIGHT = 0.7, 0.5
 TWO_CYLINDER_SHARE = 0.06
 """[M] how often a leak of this kind sits in two cylinders, as a share of how often it sits in one."""
 TWO_CYLINDER_FAULTS = ("ring_or_piston_leak", "intake_valve_leak", "exhaust_valve_leak")
+FEED_BRANCH_SHARE = 0.6
+"""[M] how often a lost feed is one injector's own branch, beside 1 for the fuse or splice of all."""
 TIMING_ALL_SHARE = 0.4
 TIMING_COMPANIONS_SHARE = 0.15
 
@@ -181,7 +183,10 @@ def _places(fault: Fault, engine: Engine) -> Iterable[tuple[tuple[int, ...], flo
         yield from ((pair, TIMING_COMPANIONS_SHARE) for pair in engine.companion_pairs if engine.cylinders > 2)
     elif fault.seat is Seat.FEED:
         yield everyone, 1.0
-        yield from ((tuple(sorted(bank)), 0.5) for bank in engine.banks if len(bank) < engine.cylinders)
+        groups = engine.injector_feeds or engine.banks
+        yield from ((tuple(sorted(group)), 0.5) for group in groups if 1 < len(group) < engine.cylinders)
+        if engine.cylinders > 1:  # its own branch, behind the splice
+            yield from (((c,), FEED_BRANCH_SHARE / engine.cylinders) for c in everyone)
     else:
         yield everyone, 1.0
 

@@ -108,6 +108,90 @@ coil_driver_failed        | elevated 50, stuck 24, absent 22, pulses 4
 sound                     | pulses 97, elevated 1, stuck 1, absent 1
 coil_driver_failed        | elevated 50, stuck 24, absent 22, pulses 4
 
+@ injector_command:part injector_command:part_unplugged
+sound                     | pulses 98, absent 1, stuck 1
+injector_control_open     | absent 93, pulses 2, stuck 5
+injector_feed_lost        | pulses 72, absent 8, stuck 20
+injector_open_circuit     | pulses 84, absent 10, stuck 6
+injector_driver_failed    | absent 50, stuck 47, pulses 3
+cut_by_ecu                | absent 95, pulses 5
+coil_primary_open         | pulses 45, absent 55
+coil_feed_lost            | pulses 45, absent 55
+coil_control_open         | pulses 45, absent 55
+coil_driver_failed        | pulses 45, absent 55
+coil_output_dead          | pulses 80, absent 20
+
+@ injector_command:control_unit injector_command:control_unit_unplugged
+sound                     | pulses 98, absent 1, stuck 1
+injector_control_open     | pulses 82, absent 12, stuck 6
+injector_feed_lost        | pulses 72, absent 8, stuck 20
+injector_open_circuit     | pulses 84, absent 10, stuck 6
+injector_driver_failed    | absent 50, stuck 47, pulses 3
+cut_by_ecu                | absent 95, pulses 5
+coil_primary_open         | pulses 45, absent 55
+coil_feed_lost            | pulses 45, absent 55
+coil_control_open         | pulses 45, absent 55
+coil_driver_failed        | pulses 45, absent 55
+coil_output_dead          | pulses 80, absent 20
+
+@ injector_on_time
+sound                     | usual 99.3, long 0.7
+injector_driver_failed    | usual 45, long 55
+
+@ injector_bump
+sound                     | alike 98, missing 2
+injector_stuck_closed     | missing 72, alike 28
+injector_restricted       | alike 90, missing 10
+
+@ fuel_pressure
+sound                     | normal 94, low 3, high 3
+fuel_supply_low           | low 88, normal 12
+injector_leaking          | normal 88, low 10, high 2
+
+@ fuel_pressure:volume
+sound                     | normal 96, low 4
+fuel_supply_low           | low 85, normal 15
+
+@ fuel_pressure:held
+sound                     | holds 90, drops 10
+injector_leaking          | drops 75, holds 25
+injector_driver_failed    | drops 55, holds 45
+fuel_supply_low           | holds 65, drops 35
+
+@ fuel_trim
+sound                     | normal 88, lean 9, rich 3
+fuel_supply_low           | lean 82, normal 18
+unmetered_air_at_runner   | lean 58, normal 42
+injector_restricted       | lean 45, normal 55
+injector_leaking          | rich 60, normal 40
+injector_driver_failed    | normal 40, lean 35, rich 25
+injector_open_circuit     | lean 55, normal 45
+injector_shorted          | lean 55, normal 45
+injector_stuck_closed     | lean 55, normal 45
+injector_feed_lost        | lean 55, normal 45
+injector_control_open     | lean 55, normal 45
+injector_high_resistance  | lean 15, normal 85
+cut_by_ecu                | lean 50, normal 50
+plug_shorted              | lean 40, normal 55, rich 5
+secondary_open            | lean 45, normal 50, rich 5
+coil_output_dead          | lean 45, normal 50, rich 5
+coil_primary_open         | lean 45, normal 50, rich 5
+coil_feed_lost            | lean 45, normal 50, rich 5
+coil_control_open         | lean 45, normal 50, rich 5
+coil_driver_failed        | lean 45, normal 50, rich 5
+
+@ runner_check:runner
+sound                     | tight 97, leak 3
+unmetered_air_at_runner   | leak 80, tight 20
+
+@ runner_check:injector_seal
+sound                     | tight 97, leak 3
+unmetered_air_at_runner   | leak 35, tight 65
+
+@ runner_check:egr_port
+sound                     | tight 96, leak 4
+unmetered_air_at_runner   | leak 25, tight 75
+
 @ spark_check:lead_end
 sound                     | strong 95, weak 4, none 1
 coil_output_dead          | none 90, weak 8, strong 2

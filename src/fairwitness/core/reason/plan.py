@@ -10,7 +10,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from fairwitness.core.engine import Engine, Ignition, Injection
+from fairwitness.core.engine import Engine, Fuel, Ignition, Injection
 from fairwitness.core.finding import Sighting
 from fairwitness.core.reason.faults import OTHER, OTHER_MECHANICAL
 from fairwitness.core.reason.inference import Posterior
@@ -54,6 +54,10 @@ class BayTest:
 
 
 HIGH_VOLTAGE = "High voltage at coils, leads and injectors: hands off while running; not for anyone with a pacemaker."
+FUEL_LINE = (
+    "Petrol under pressure: relieve it first, catch what leaves, extinguisher at hand. Never open a line of common "
+    "rail or direct injection: follow the maker's procedure."
+)
 ROTATING = "Keep clear of fans and belts; lead exhaust gas outdoors."
 CRANKING = "Disable fuel first and record how; crank 5 to 10 s, then let the starter cool."
 PLUG_HOLES = "Petrol vapour and sparks: shield open plug holes, disable ignition, keep an extinguisher at hand."
@@ -140,6 +144,35 @@ BAY_TESTS: tuple[BayTest, ...] = (
         tools="scope with attenuator",
         splits="shows whether current was flowing when the driver let go",
         cautions=("The kick exceeds 60 V: use an attenuator.",),
+    ),
+    BayTest(
+        id="fuel_trim",
+        title="Fuel trims of each bank",
+        minutes=2,
+        columns=(),
+        tools="scan tool",
+        splits="shows whether the control unit adds or takes away fuel: all lean, one bank, or none",
+        cautions=(ROTATING,),
+        kind="fuel_trim",
+    ),
+    BayTest(
+        id="fuel_pressure",
+        title="Fuel pressure and volume",
+        minutes=8,
+        columns=(),
+        tools="pressure gauge, measuring glass",
+        splits="tells a weak supply from one injector or runner",
+        cautions=(FUEL_LINE,),
+        kind="fuel_pressure",
+    ),
+    BayTest(
+        id="delivery",
+        title="Injector delivery, by pressure drop",
+        minutes=15,
+        columns=("DL",),
+        tools="pressure gauge, injector pulser",
+        splits="shows a restricted, stuck or leaking injector that is sound electrically",
+        cautions=(FUEL_LINE,),
     ),
     BayTest(
         id="crankcase_pulse",
@@ -234,6 +267,11 @@ HAND_TESTS: tuple[BayTest, ...] = (
              "shows whether feed, wire and driver carry load", HIGH_VOLTAGE),
     _by_hand("load_lamp:injector", "Lamp in place of the injector", 5, "bulb of about 2 A",
              "shows whether feed, wire and driver carry load"),
+    _by_hand("runner_check:runner", "Smoke or propane at the intake runner", 6, "smoke or propane",
+             "a leak there starves one cylinder of fuel for its air",
+             "Propane and smoke near a running engine: extinguisher at hand, no sparks, aired. " + ROTATING),
+    _by_hand("injector_command:control_unit", "Injector command at the control unit's own pin", 12, "scope",
+             "tells the wire from the driver", "The kick exceeds 60 V: use an attenuator."),
     _by_hand("command:control_unit", "Command at the control unit's own pin", 12, "scope",
              "tells the wire from the driver"),
     _by_hand("spark_check:lead_end", "Spark on free air at the lead end", 3, "spark gap tester",
@@ -407,7 +445,12 @@ def _fits(test: BayTest, engine: Engine) -> bool:
     if test.id in ("swap:coil", "swap:lead"):
         on_plug = engine.ignition is Ignition.COIL_ON_PLUG
         return on_plug == (test.id == "swap:coil") and engine.cylinders > 1
-    return not (engine.injection is Injection.CARBURETTOR and "injector" in test.id)
+    if test.id in ("fuel_trim", "runner_check:runner") and engine.fuel is Fuel.DIESEL:
+        return False
+    if test.id == "delivery" and engine.injection in (Injection.DIRECT, Injection.COMMON_RAIL):
+        return False  # never at these pressures
+    unfed = test.id == "delivery" or "injector" in test.id
+    return not (engine.injection is Injection.CARBURETTOR and unfed)
 
 
 def _favour(test: BayTest, school: School) -> float:

@@ -84,7 +84,9 @@ def seen_at(cylinders: Sequence[int], measured: Sequence[Measured]) -> Seen:
             m.test for m in measured for f in m.findings if not f.beside and f.cylinder in accused and f.state in ill
         ),
         good_commands=sum(
-            s.kind.startswith("command:") and s.outcome == "pulses" and not accused & set(s.cylinders)
+            s.kind.startswith(("command:", "injector_command:"))
+            and s.outcome == "pulses"
+            and not accused & set(s.cylinders)
             for s in sightings
         ),
     )
@@ -102,11 +104,16 @@ EARTH = Predicate("earth_loaded", "The coil earth, under load.", lambda s: s.has
 PEER = Predicate("good_peer", "A good output of the same unit on the same scale.", lambda s: s.good_commands > 0)
 
 
+def _on(circuit: str, kind: str) -> bool:
+    """Whether a kind of test speaks of a circuit; a plain command is a coil's."""
+    return circuit in kind or (circuit == "coil" and kind.startswith("command:"))
+
+
 def _own_pin(circuit: str) -> Predicate:
     return Predicate(
         "own_pin",
         "The signal at the control unit's own pin.",
-        lambda s: any(":control_unit" in x.kind and (circuit in x.kind or "command" in x.kind) for x in s.sightings),
+        lambda s: any(":control_unit" in x.kind and _on(circuit, x.kind) for x in s.sightings),
     )
 
 
@@ -114,15 +121,52 @@ def _unplugged(circuit: str) -> Predicate:
     return Predicate(
         "load_off",
         f"The signal with the {circuit} unplugged.",
-        lambda s: any(x.kind.endswith("_unplugged") for x in s.sightings),
+        lambda s: any(x.kind.endswith("_unplugged") and _on(circuit, x.kind) for x in s.sightings),
     )
 
 
-WIRE = Predicate(
-    "wire",
-    "The command wire from end to end.",
-    lambda s: s.has("resistance:control_wire", "normal") or (s.has("command:part*") and s.has("command:control_unit*")),
+OPEN_WHERE = Predicate(
+    "open_where",
+    "Which part is open: lead or boot measured, looked at or changed over. A plug that never breaks down looks alike.",
+    lambda s: (
+        s.has("resistance:plug_lead", "open", "high")
+        or s.has("swap:lead", "moved")
+        or s.has("visual:lead", "burnt", "damaged", "corroded", "cracked")
+    ),
 )
+FUEL_SEEN = {
+    "fuel_supply_low": Predicate(
+        "supply_measured",
+        "Fuel pressure or volume against the maker's figures.",
+        lambda s: s.has("fuel_pressure", "low") or s.has("fuel_pressure:volume", "low"),
+    ),
+    "unmetered_air_at_runner": Predicate(
+        "leak_found",
+        "The leak itself, by smoke or propane.",
+        lambda s: s.has("runner_check:*", "leak"),
+    ),
+}
+DELIVERED = Predicate(
+    "delivery",
+    "What the injector delivers beside its peers, or the injector changed over: current tells nothing of its holes.",
+    lambda s: s.has("swap:injector", "moved") or "delivery" in s.deviating,
+)
+SPRAY = ("injector_restricted", "injector_stuck_closed", "injector_leaking")
+"""Injectors that are sound electrically."""
+
+
+def _wire(circuit: str) -> Predicate:
+    command = "command" if circuit == "coil" else "injector_command"
+    return Predicate(
+        "wire",
+        "The command wire from end to end.",
+        lambda s: (
+            s.has("resistance:control_wire", "normal")
+            or (s.has(f"{command}:part*") and s.has(f"{command}:control_unit*"))
+        ),
+    )
+
+
 WHY_DIED = Predicate(
     "why_died",
     "Why the coil died: its plug, and its lead or boot. An open lead or a worn plug burns the next one too.",
@@ -171,9 +215,15 @@ def requirements(fault: str) -> tuple[Predicate, ...]:
     if fault in DRIVERS:
         circuit = DRIVERS[fault]
         earth = (EARTH,) if circuit == "coil" else ()
-        return (_feed(circuit), *earth, _own_pin(circuit), _unplugged(circuit), WIRE, PEER)
+        return (_feed(circuit), *earth, _own_pin(circuit), _unplugged(circuit), _wire(circuit), PEER)
     if fault in COILS:
         return (WHY_DIED, COIL_PROVEN)
+    if fault == "secondary_open":
+        return (OPEN_WHERE,)
+    if fault in FUEL_SEEN:
+        return (FUEL_SEEN[fault],)
+    if fault in SPRAY:
+        return (DELIVERED,)
     if fault in INJECTORS:
         return (INJECTOR_PROVEN,)
     if fault in FAULTS and FAULTS[fault].cause is Cause.MECHANICAL:

@@ -14,46 +14,46 @@ from numpy.typing import NDArray
 
 FloatArray = NDArray[np.float64]
 
-COLUMNS = ("RC", "CON", "FV", "SV", "SD", "SL", "RG", "CC", "CMD", "IC", "PD", "IV", "EX", "CK", "IN", "CP")
+COLUMNS = ("RC", "CON", "FV", "SV", "SD", "SL", "RG", "CC", "CMD", "IC", "PD", "IV", "EX", "CK", "IN", "CP", "DL")
 """Relative compression, contribution, firing voltage, spark-line voltage, spark duration, rise of the spark line,
 ringing after it, coil current, command, injector current, dip of the
 lifting needle in it, injector kick, exhaust, crankcase and intake pulse,
-in-cylinder peak."""
+in-cylinder peak, delivery when pulsed by a tester."""
 
 _TABLE = """
-plug_gap_wide            | =  | =/-/~| +    | +    | -    | =     | =/+-| =  | =| =  | =   | =| ~  | =| =| =
-plug_shorted             | =  | 0/-  | -    | -    | +    | =/+-  | =/+-| =  | =| =  | =   | =| -  | =| =| =
-plug_tracking            | =  | ~    | -    | -    | ~    | =/+-  | =/+-| =  | =| =  | =   | =| ~  | =| =| =
-secondary_high_resistance| =  | =/-/~| +/=  | ++   | -    | +-    | =/+-| =  | =| =  | =   | =| ~  | =| =| =
-secondary_open           | =  | 0    | ++   | 0    | 0/-  |       |     | =  | =| =  | =   | =| -  | =| =| =
-secondary_leak           | =  | 0/~  | -    | -    | ~    | =/+-  | =/+-| =  | =| =  | =   | =| -  | =| =| =
-coil_secondary_shorted   | =  | 0/-  | -/=  | ~/0  | -/0  | =/+-  | 0   | +  | =| =  | =   | =| -  | =| =| =
-coil_output_dead         | =  | 0    | 0    | 0    | 0    |       |     | =/~| =| =/0| =   | =| -  | =| =| =
-coil_primary_open        | =  | 0    | 0    | 0    | 0    |       |     | 0  | =| =/0| =   | =| -  | =| =| =
-coil_feed_lost           | =  | 0    | 0    | 0    | 0    |       |     | 0  | =| =/0| =   | =| -  | =| =| =
-coil_control_open        | =  | 0    | 0    | 0    | 0    |       |     | 0  | 0| =/0| =   | =| -  | =| =| =
-coil_driver_failed       | =  | 0    | 0    | 0    | 0    |       |     | 0  | ~| =/0| =   | =| -  | =| =| =
-injector_open_circuit    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | 0  |     | 0| -  | =| =| =
-injector_high_resistance | =  | =/-/~| =/+  | =    | =    | =/+   | =   | =  |  | -  | =/+-| -| =  | =| =| =
-injector_shorted         | =  | 0/-  | +    | =/+  | -/~  | +     | =   | =  |  | +  |     | 0| -  | =| =| =
-injector_stuck_closed    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | =  | 0   | =| -  | =| =| =
-injector_restricted      | =  | -/=  | +/=  | +/=  | -/=  | +/=   | =   | =  |  | =  | =   | =| -  | =| =| =
-injector_leaking         | =/<| -/=  | -/=  | =    | =    | =/+-  | =   | =  |  | =  | =   | =| ~  | =| =| =/-
-injector_feed_lost       | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | 0  |     | 0| -  | =| =| =
-injector_control_open    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | 0  |     | 0| -  | =| =| =
-injector_driver_failed   | =  | 0/~  | =/+/-| =/+/<| =/+/-| =/+/+-| =/+-| =  |  | 0/+|     | 0| -  | =| =| =
-unmetered_air_at_runner  | =  | -/=  | +/=  | +/=  | -/=  | +/=   | =   | =  |  | =  | =   | =| -  | =| =| =
-fuel_supply_low          | =  | ~    | +    | =/+  | -    | +     | =   | =  |  | =  | =   | =| ~  | =| =| =
-ring_or_piston_leak      | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | +| =| -
-intake_valve_leak        | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | =| +| -
-exhaust_valve_leak       | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| ~/-| =| =| -
-head_gasket_leak         | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | =| =| -
-intake_valve_not_opening | -- | 0    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | =| 0| -
-exhaust_valve_not_opening| =/+| 0    | =/+/-| =/+/<| =/+/-| =/+/+-| =/+-| =  | =| =  | =   | =| 0  | =| +| ~
-valve_timing_shifted     | -  | -    | -/=  | =/<  | =/+  | =     | =   | =  | =| =  | =   | =| ~  | =| ~| -
-low_compression_all      | =  | =    | =    | =    | =    | =     | =   | =  | =| =  | =   | =| =  | +| =| -
-cut_by_ecu               | =  | 0    | +/0/=| =/+/0| -/=/0| +/=   | =   | =/0|  | 0  |     | 0| -  | =| =| =
-no_fault                 | =  | =    | =    | =    | =    | =     | =   | =  | =| =  | =   | =| =  | =| =| =
+plug_gap_wide            | =  | =/-/~/0| +/++ | +/0  | -/0  | =     | =/+-| =  | =| =  | =   | =| ~  | =| =| =| =
+plug_shorted             | =  | 0/-  | -    | -    | +    | =/+-  | =/+-| =  | =| =  | =   | =| -  | =| =| =| =
+plug_tracking            | =  | ~    | -    | -    | ~    | =/+-  | =/+-| =  | =| =  | =   | =| ~  | =| =| =| =
+secondary_high_resistance| =  | =/-/~| +/=  | ++   | -    | +-    | =/+-| =  | =| =  | =   | =| ~  | =| =| =| =
+secondary_open           | =  | 0    | ++   | 0    | 0/-  |       |     | =  | =| =  | =   | =| -  | =| =| =| =
+secondary_leak           | =  | 0/~  | -    | -    | ~    | =/+-  | =/+-| =  | =| =  | =   | =| -  | =| =| =| =
+coil_secondary_shorted   | =  | 0/-  | -/=  | ~/0  | -/0  | =/+-  | 0   | +  | =| =  | =   | =| -  | =| =| =| =
+coil_output_dead         | =  | 0    | 0    | 0    | 0    |       |     | =/~| =| =/0| =   |=/0| -  | =| =| =| =
+coil_primary_open        | =  | 0    | 0    | 0    | 0    |       |     | 0  | =| =/0| =   |=/0| -  | =| =| =| =
+coil_feed_lost           | =  | 0    | 0    | 0    | 0    |       |     | 0  | =| =/0| =   |=/0| -  | =| =| =| =
+coil_control_open        | =  | 0    | 0    | 0    | 0    |       |     | 0  | 0| =/0| =   |=/0| -  | =| =| =| =
+coil_driver_failed       | =  | 0    | 0    | 0    | 0    |       |     | 0  | ~| =/0| =   |=/0| -  | =| =| =| =
+injector_open_circuit    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | 0  |     | 0| -  | =| =| =| 0
+injector_high_resistance | =  | =/-/~| =/+  | =    | =    | =/+   | =   | =  |  | -  | =/+-| =/-| =  | =| =| =| =/-
+injector_shorted         | =  | 0/-  | +    | =/+  | -/~  | +     | =   | =  |  | +  |     | 0| -  | =| =| =| 0/-
+injector_stuck_closed    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | =  | 0   | =| -  | =| =| =| 0
+injector_restricted      | =  | -/=  | +/=  | +/=  | -/=  | +/=   | =   | =  |  | =  | =   | =| -  | =| =| =| -
+injector_leaking         | =/<| -/=  | -/=  | =/<  | =/+  | =/+-  | =   | =  |  | =  | =   | =| ~  | =| =| =/-| +/=
+injector_feed_lost       | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | 0  |     | 0| -  | =| =| =| =
+injector_control_open    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | 0  |     | 0| -  | =| =| =| =
+injector_driver_failed   | =  | 0/~  | =/+/-| =/+/<| =/+/-| =/+/+-| =/+-| =  |  | 0/+|     | 0| -  | =| =| =| =
+unmetered_air_at_runner  | =  | -/=  | +/=  | +/=  | -/=  | +/=   | =   | =  |  | =  | =   | =| -  | =| =| =| =
+fuel_supply_low          | =  | =/~  | +    | =/+  | -    | +     | =   | =  |  | =  | =   | =| =/~| =| =| =| =
+ring_or_piston_leak      | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | +| =| -| =
+intake_valve_leak        | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | =| +| -| =
+exhaust_valve_leak       | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| ~/-| =| =| -| =
+head_gasket_leak         | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | =| =| -| =
+intake_valve_not_opening | -- | 0    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | =| 0| -| =
+exhaust_valve_not_opening| =/+| 0    | =/+/-| =/+/<| =/+/-| =/+/+-| =/+-| =  | =| =  | =   | =| 0  | =| +| ~| =
+valve_timing_shifted     | -  | -    | -/=  | =/<  | =/+  | =     | =   | =  | =| =  | =   | =| ~  | =| ~| -| =
+low_compression_all      | =  | =    | =    | =    | =    | =     | =   | =  | =| =  | =   | =| =  | +| =| -| =
+cut_by_ecu               | =  | 0    | +/0/=| =/+/0| -/=/0| +/=   | =   | =/0|  | 0  |     | 0| -  | =| =| =| =
+no_fault                 | =  | =    | =    | =    | =    | =     | =   | =  | =| =  | =   | =| =  | =| =| =| =
 """
 
 
@@ -143,6 +143,7 @@ COLUMN_FORMS: dict[str, dict[str, tuple[Form, ...]]] = {
         "+": (Form(1.5, 0.25), Form(3.0, 0.8)),
     },
     "PD": {"0": (Form(0.1, 0.12),), "+-": (Form(1.3, 0.3), Form(0.7, 0.3))},
+    "DL": {"-": (Form(0.74, 0.12), Form(0.4, 0.2)), "+": (Form(1.3, 0.3), Form(1.15, 0.06))},
     "CC": {"+": (Form(1.4, 0.2), Form(2.4, 0.8))},
 }
 """[M] where a column's own scale differs from the rest."""

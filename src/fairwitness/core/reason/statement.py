@@ -29,9 +29,10 @@ CAUSE_WORDS = {
 }
 SHARES_OF_PEERS = {"relative_compression": "", "crank_speed": " in work", "exhaust_pulse": " at the tailpipe"}
 """Tests that give shares, and what of."""
-READ_BY_HAND = ("resistance", "voltage", "visual", "load_lamp", "spark_check", "leak_down")
+READ_BY_HAND = ("runner_check", "resistance", "voltage", "visual", "load_lamp", "spark_check", "leak_down")
 ALIKE = {"secondary_voltage": "The sparks", "coil_current": "The coil currents", "coil_control": "The commands",
-         "injector_current": "The injector currents"}  # fmt: skip
+         "injector_current": "The injector currents", "injector_voltage": "The injector voltages",
+         "delivery": "The deliveries"}  # fmt: skip
 """Tests whose even cylinders are told in one sentence."""
 PART_OF_A_SPARK = ("spark_line_voltage", "spark_duration", "spark_line_rise", "coil_ringing")
 """Remarks whose numbers the sentence on the spark holds already."""
@@ -285,7 +286,7 @@ def _separated(
     names = _likely(posterior, causes)
     if names:
         sentences.append(Sentence(f"Most likely: {names}.", ids))
-    sentences += [Sentence(text, ids) for text in advice(standing, posterior, measured)]
+    sentences += [Sentence(text, ids) for text in advice(standing, posterior, measured, engine)]
     return sentences
 
 

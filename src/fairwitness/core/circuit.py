@@ -1,0 +1,65 @@
+"""Where along a wire a circuit is broken: readings at known places close in on it from both sides."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Break:
+    """Between which places of a path the break lies.
+
+    Parameters
+    ----------
+    after : str
+        Last place, from the feed on, that the feed still reaches; empty where none was found good.
+    before : str
+        First place it does not reach; empty where none was found bad.
+    next_place : str
+        Where to measure next: in the middle; empty where the two are neighbours.
+    """
+
+    after: str
+    before: str
+    next_place: str
+
+
+def find_break(path: Sequence[str], reached: Mapping[str, bool]) -> Break | None:
+    """Close in on a break.
+
+    Parameters
+    ----------
+    path : sequence of str
+        Places in order from the feed to the driver.
+    reached : mapping of place to bool
+        Whether battery voltage was found there with the circuit closed.
+
+    Returns
+    -------
+    Break or None
+        None where no reading is bad, or where a good one lies behind a bad one: the readings contradict each other.
+    """
+    good = [i for i, place in enumerate(path) if reached.get(place) is True]
+    bad = [i for i, place in enumerate(path) if reached.get(place) is False]
+    if not bad or (good and max(good) > min(bad)):
+        return None
+    first, last = (max(good) if good else -1), min(bad)
+    between = range(first + 1, last)
+    return Break(
+        after=path[first] if first >= 0 else "",
+        before=path[last],
+        next_place=path[between[len(between) // 2]] if between else "",
+    )
+
+
+def in_words(found: Break, cylinder: int) -> str:
+    """A break as a technician says it: from this place outward, up to that one."""
+    if not found.after:
+        where = f"on the feed side of {found.before}"
+    elif found.next_place:
+        where = f"from {found.after} outward, up to {found.before}"
+    else:
+        where = f"between {found.after} and {found.before}"
+    further = f" Measure next at {found.next_place}." if found.next_place else ""
+    return f"The injector circuit of cylinder {cylinder} is open {where}.{further}"
