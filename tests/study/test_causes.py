@@ -2,8 +2,10 @@
 
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
+from fairwitness.core.finding import Evidence, Measured, Sighting
 from fairwitness.core.reason.faults import FAULTS
 from fairwitness.study import causes
 
@@ -25,19 +27,32 @@ def test_every_ignition_fault_and_the_sound_vehicle_are_in_the_field():
     assert field.faults.count(causes.HEALTHY) >= 2
 
 
+def taken(lines=(), kinds=()):
+    one = np.ones(4)
+    return [
+        Measured(
+            test="t",
+            lines=tuple(Evidence(line=name, source="s", alternatives=(one,), sigmas=one) for name in lines),
+            sightings=tuple(Sighting(kind=k, outcome="normal", cylinders=(1,), source="s") for k in kinds),
+        )
+    ]
+
+
 @pytest.mark.parametrize(
-    ("one", "other", "kit", "same"),
+    ("one", "other", "lines", "kinds", "same"),
     [
-        ("coil_primary_open", "coil_feed_lost", ("secondary_voltage", "coil_current"), True),
-        ("coil_primary_open", "coil_feed_lost", ("secondary_voltage", "coil_current", "voltage", "resistance"), False),
-        ("coil_primary_open", "coil_output_dead", ("secondary_voltage", "coil_current"), False),
-        ("plug_gap_wide", "plug_shorted", ("secondary_voltage",), False),
-        ("coil_output_dead", "no_fault", ("relative_compression",), False),
+        ("coil_primary_open", "coil_feed_lost", ("FV", "CC"), (), True),
+        ("coil_primary_open", "coil_feed_lost", ("FV", "CC"), ("resistance:coil_primary",), False),
+        ("coil_primary_open", "coil_output_dead", ("FV", "CC"), (), False),
+        ("plug_gap_wide", "plug_shorted", ("FV", "SV", "SD"), (), False),
+        ("injector_restricted", "injector_stuck_closed", ("IC",), (), True),
+        ("injector_restricted", "injector_stuck_closed", ("IC", "PD"), (), False),
+        ("coil_output_dead", "no_fault", ("RC",), (), False),
     ],
 )
-def test_alike_is_what_the_tests_taken_cannot_tell(one, other, kit, same):
-    assert causes.alike(one, other, kit) is same
-    assert causes.alike(other, one, kit) is same
+def test_alike_is_what_the_tests_taken_cannot_tell(one, other, lines, kinds, same):
+    assert causes.alike(one, other, taken(lines, kinds)) is same
+    assert causes.alike(other, one, taken(lines, kinds)) is same
 
 
 def test_a_wrong_call_an_accused_healthy_one_and_an_early_driver_each_miss_the_targets(outcomes):

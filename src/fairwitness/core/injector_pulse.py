@@ -42,11 +42,14 @@ EDGES_TELL = 3.0
 """Ratio of the sharpness of falls and rises from which they tell the polarity, whatever the median is."""
 NEEDLE_S = 0.2e-3
 """[M] about how long a lifting needle shows."""
+NEEDLE_REACH_S = 0.4e-3
 SHAPE_MIN = 24
 REST_SHARE = 0.08
 """Of the highest pulses: what lower ones must still reach to be pulses, where one injector draws far more."""
 NEEDLE_FROM, NEEDLE_TO = 0.15, 0.85
 """Part of the on-time in which the needle may lift."""
+OFF_SHARE = 0.88
+"""Of the held current: the last moment above it is the switch-off."""
 HOLD_FROM = 0.7
 """Part of the on-time from which the current is the hold current."""
 
@@ -267,7 +270,7 @@ def _read_stretch(
         begin = _begin(upright, int(rise), rate, floor)
         if offset + rise >= begins_before:
             break  # whole in the next stretch
-        part = upright[begin:fall]
+        part = _until_off(upright[begin:fall])
         hold = part[int(HOLD_FROM * part.size) :]
         rows.append(
             (
@@ -279,6 +282,12 @@ def _read_stretch(
             )
         )
     return rows
+
+
+def _until_off(part: FloatArray) -> FloatArray:
+    """A pulse up to its switch-off: what follows is the field collapsing."""
+    held = float(np.median(part[int(0.5 * part.size) : int(0.85 * part.size) + 1]))
+    return part[: int(np.flatnonzero(part >= OFF_SHARE * held)[-1]) + 1]
 
 
 def _begin(upright: FloatArray, at: int, rate: float, floor: float) -> int:
@@ -331,6 +340,13 @@ class Needles:
     sigmas: dict[int, float]
 
 
+def _level_ends(part: FloatArray) -> FloatArray:
+    """A stretch with the straight line through its ends taken off."""
+    edge = max(1, part.size // 8)
+    first, last = float(part[:edge].mean()), float(part[-edge:].mean())
+    return np.asarray(part - np.linspace(first, last, part.size))
+
+
 def needles(shapes: Mapping[int, FloatArray], rate_hz: float, noises: Mapping[int, float]) -> Needles:
     """Compare the dips of lifting needles: each pulse against the pattern that most of them show.
 
@@ -351,14 +367,19 @@ def needles(shapes: Mapping[int, FloatArray], rate_hz: float, noises: Mapping[in
     if size < SHAPE_MIN:
         return Needles(usual_dip=0.0, usual_ms=float("nan"), shares={}, sigmas={})
     left = {c: unexplained(s[:size], rate_hz) for c, s in shapes.items()}
-    pattern = np.median(np.array(list(left.values())), axis=0)
-    power = float((pattern**2).sum())
-    deepest = int(np.argmin(pattern))
+    usual = np.median(np.array(list(left.values())), axis=0)
+    deepest = int(np.argmin(usual))
     at = 1e3 * (int(NEEDLE_FROM * size) + deepest + 0.5) / rate_hz
+    # Only the dip itself: a slow misfit that all pulses share says nothing of needles.
+    reach = round(NEEDLE_REACH_S * rate_hz)
+    window = slice(max(0, deepest - reach), deepest + reach + 1)
+    pattern = _level_ends(usual[window])
+    left = {c: _level_ends(own[window]) for c, own in left.items()}
+    power = float((pattern**2).sum())
     if power <= 0:
         return Needles(usual_dip=0.0, usual_ms=at, shares={}, sigmas={})
     return Needles(
-        usual_dip=float(pattern.max() - pattern.min()),
+        usual_dip=float(-pattern.min()),
         usual_ms=at,
         shares={c: float(own @ pattern) / power for c, own in left.items()},
         sigmas={c: noises[c] / float(np.sqrt(power)) for c in left},

@@ -9,10 +9,11 @@ import numpy as np
 
 from fairwitness.core.diagnose import diagnose
 from fairwitness.core.engine import Ignition
-from fairwitness.core.reason.discipline import Status
+from fairwitness.core.finding import Measured
+from fairwitness.core.reason.discipline import Status, lines_of
 from fairwitness.core.reason.faults import FAULTS
 from fairwitness.core.reason.outcomes import OUTCOMES, chances
-from fairwitness.core.reason.plan import BAY_TESTS, COARSE_COLUMNS
+from fairwitness.core.reason.plan import COARSE_COLUMNS
 from fairwitness.core.reason.proof import DRIVERS
 from fairwitness.core.reason.signatures import SIGNATURES
 from fairwitness.simulate.examine import examine
@@ -25,8 +26,6 @@ TOLD_BY_HAND = 0.6
 """Difference of the chances of outcomes from which a test by hand is counted as telling two faults apart."""
 ABSOLUTE = ("fuel_pressure", "compression_gauge", "leak_down")
 """Tests that tell a fault common to all cylinders; a comparison of cylinders cannot, so no kit without one is asked."""
-NOT_LOOKED_AT = ("visual:cylinder", "visual:coil")
-"""The simulated technician looks at plugs, leads and connectors."""
 LEVELS = ("clean", "workshop", "hostile")
 HEALTHY = "no_fault"
 
@@ -154,22 +153,22 @@ def assess(field: str, seed: int) -> Outcome:
         top=top.fault,
         status=told.standing.status.value,
         cause_right=not blamed if healthy else told.standing.cause.value == cause,
-        fault_right=not blamed if healthy else top.fault == fault or alike(fault, top.fault, about.kits[kit]),
+        fault_right=not blamed if healthy else top.fault == fault or alike(fault, top.fault, told.measured),
         cylinders_right=healthy or set(told.standing.cylinders) == set(cylinders),
         accused=blamed and bool(set(told.standing.cylinders) - (set() if healthy else set(cylinders))),
         driver_called=bool(set(told.standing.faults) & set(DRIVERS)) and told.standing.status is not Status.ESTABLISHED,
     )
 
 
-def alike(one: str, other: str, kit: Sequence[str]) -> bool:
-    """Whether the tests of a kit cannot tell two faults apart: every column read may look the same under both.
+def alike(one: str, other: str, measured: Sequence[Measured]) -> bool:
+    """Whether the tests taken cannot tell two faults apart: every column read may look the same under both.
 
     Parameters
     ----------
     one, other : str
         Fault ids.
-    kit : sequence of str
-        Test ids.
+    measured : sequence of Measured
+        What was taken of the vehicle.
 
     Returns
     -------
@@ -177,8 +176,8 @@ def alike(one: str, other: str, kit: Sequence[str]) -> bool:
     """
     if HEALTHY in (one, other) or one not in SIGNATURES or other not in SIGNATURES:
         return one == other
-    columns = [c for t in BAY_TESTS if t.id in kit for c in t.columns]
-    done = [kind for kind in OUTCOMES if kind.partition(":")[0] in kit and kind not in NOT_LOOKED_AT]
+    columns = lines_of(measured)
+    done = {s.kind for m in measured if m.usable for s in m.sightings if s.kind in OUTCOMES}
     if any(_told_by_hand(one, other, kind) for kind in done):
         return False
 

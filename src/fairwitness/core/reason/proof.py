@@ -125,6 +125,41 @@ def _unplugged(circuit: str) -> Predicate:
     )
 
 
+def _wire_open(circuit: str) -> Predicate:
+    command = "command" if circuit == "coil" else "injector_command"
+    return Predicate(
+        "wire_open",
+        "The wire itself: measured open, or the command present at the control unit's own pin and absent at the part.",
+        lambda s: (
+            s.has("resistance:control_wire", "open", "high")
+            or (s.has(f"{command}:part*", "absent") and s.has(f"{command}:control_unit*", "pulses"))
+        ),
+    )
+
+
+def _feed_gone(circuit: str) -> Predicate:
+    return Predicate(
+        "feed_gone",
+        f"The {circuit} feed, measured missing at the part.",
+        lambda s: (
+            s.has(f"voltage:{circuit}_feed", "absent", "low")
+            or s.has("load_lamp:feed", "dark", "dim")
+            or s.has("resistance:feed_wire", "open")
+        ),
+    )
+
+
+CIRCUITS = {
+    "coil_control_open": _wire_open("coil"),
+    "injector_control_open": _wire_open("injector"),
+    "coil_feed_lost": _feed_gone("coil"),
+    "injector_feed_lost": _feed_gone("injector"),
+}
+CUT = Predicate(
+    "cut_proven",
+    "The injector whole and no command at the control unit's own pin: a wire or a driver looks the same elsewhere.",
+    lambda s: s.has("resistance:injector", "normal") and s.has("injector_command:control_unit*", "absent"),
+)
 OPEN_WHERE = Predicate(
     "open_where",
     "Which part is open: lead or boot measured, looked at or changed over. A plug that never breaks down looks alike.",
@@ -218,6 +253,10 @@ def requirements(fault: str) -> tuple[Predicate, ...]:
         return (_feed(circuit), *earth, _own_pin(circuit), _unplugged(circuit), _wire(circuit), PEER)
     if fault in COILS:
         return (WHY_DIED, COIL_PROVEN)
+    if fault in CIRCUITS:
+        return (CIRCUITS[fault],)
+    if fault == "cut_by_ecu":
+        return (CUT,)
     if fault == "secondary_open":
         return (OPEN_WHERE,)
     if fault in FUEL_SEEN:
