@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from fairwitness.core.capture import SampleArray
-from fairwitness.core.conditioning import crossings
+from fairwitness.core.conditioning import bridge_gaps, crossings
 
 FloatArray = NDArray[np.float64]
 
@@ -19,6 +19,8 @@ LEVEL_SAMPLES = 200_000
 LOW_PERCENT, SHUT_PERCENT = 0.25, 92.0
 """Percentiles that lie on earth and on rest: an injector is on for 1 % of the time and more, kicks are shorter yet."""
 NOISE_SIGMA = 6.0
+SMOOTH_S = 0.25e-3
+"""A small pull in a noisy trace is looked for again after so much smoothing."""
 BIN_V = 0.25
 CEILING_V, CEILING_SHARE = 3.0, 0.002
 """[M] a highest value this close to rest, and met this often, is the range and no kick."""
@@ -79,12 +81,15 @@ def find_openings(volts: SampleArray, rate_hz: float) -> Openings:
     -------
     Openings
     """
-    some = volts[:: max(1, volts.size // LEVEL_SAMPLES)]
-    known = np.asarray(some[np.isfinite(some)], dtype=np.float64)
-    none = np.empty(0)
+    known, none = _some(volts), np.empty(0)
     if known.size < 50:
         return Openings(rest_v=np.nan, low_v=np.nan, off_s=none, on_ms=none, kick_v=none, decay_v=none, capped=False)
     rest, low = _levels(known)
+    if not rest - low > PULL_MIN_V:
+        smooth = max(1, round(SMOOTH_S * rate_hz))
+        volts = ndimage.uniform_filter1d(bridge_gaps(np.asarray(volts, dtype=np.float64)), smooth)
+        known = _some(volts)
+        rest, low = _levels(known)
     if not rest - low > PULL_MIN_V:
         return Openings(rest_v=rest, low_v=np.nan, off_s=none, on_ms=none, kick_v=none, decay_v=none, capped=False)
     middle = low + PULLED_SHARE * (rest - low)
@@ -104,6 +109,11 @@ def find_openings(volts: SampleArray, rate_hz: float) -> Openings:
         decay_v=_decay(volts, ups[chosen], rate_hz, rest),
         capped=_capped(known, rest),
     )
+
+
+def _some(volts: SampleArray) -> FloatArray:
+    some = volts[:: max(1, volts.size // LEVEL_SAMPLES)]
+    return np.asarray(some[np.isfinite(some)], dtype=np.float64)
 
 
 def _levels(known: FloatArray) -> tuple[float, float]:

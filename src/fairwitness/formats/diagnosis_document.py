@@ -52,6 +52,7 @@ def diagnosis_document(diagnosis: Diagnosis) -> dict[str, Any]:
             "follows": [_sentence(s) for s in statement.follows],
         },
         "next_tests": [_next_test(t) for t in diagnosis.plan],
+        "questions": [{"id": q.id, "words": q.words, "why": q.why, "answer": q.answer} for q in diagnosis.questions],
     }
 
 

@@ -50,6 +50,7 @@ urlpatterns = [
     path("api/captures/<int:capture_id>/fold/<int:position>/", looks.FoldView.as_view()),
     path("api/captures/<int:capture_id>/reading/<int:position>/", looks.ReadingView.as_view()),
     path("api/captures/<int:capture_id>/snap/<int:position>/", looks.SnapView.as_view()),
+    path("api/calculators/injector/", cases.InjectorCalculatorView.as_view()),
     path("api/engines/", cases.EngineSuggestView.as_view()),
     path("api/engines/check/", cases.EngineCheckView.as_view()),
     path("api/bench/", bench.BenchView.as_view()),

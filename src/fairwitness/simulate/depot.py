@@ -144,6 +144,23 @@ JOBS: tuple[DepotJob, ...] = (
         fuel_how="fuel pump fuse 14 pulled",
     ),
     DepotJob(
+        title="Minibus 6, black smoke and smells of petrol",
+        vehicle="Minibus 6",
+        engine=replace(
+            DROVER_20,
+            injector_feeds=((1, 2, 3, 4),),
+            injector_path=("fuse 12", "bulkhead plug", "rail splice", "injector plug", "control unit pin"),
+        ),
+        complaint="Black smoke since the wash, smells of petrol, hard to start.",
+        faults=(Fault("injector_driver_failed", (2,), 0.9),),
+        tests=("crank_speed", "injector_current", "injector_voltage", "load_lamp", "fuel_trim"),
+        codes=("P0202",),
+        days_ago=0.88,
+        minutes=29,
+        verified="always",
+        fuel_how="fuel pump fuse 14 pulled",
+    ),
+    DepotJob(
         title="Meals van 1, ticks and shakes",
         vehicle="Meals van 1",
         engine=DROVER_20,

@@ -47,6 +47,8 @@ class Field:
     faults: tuple[str, ...]
     kits: Mapping[str, tuple[str, ...]]
     engines: tuple[str, ...]
+    only_told: tuple[str, ...] = ()
+    """Kits that are told but not judged: they lack a test that some of the faults need."""
 
 
 SCOPE = ("relative_compression", "crank_speed", "secondary_voltage", "coil_current", "coil_control")
@@ -83,7 +85,12 @@ FIELDS = {
             HEALTHY,
             HEALTHY,
         ),
-        kits={"scope": (*SCOPE, *INJECTORS), "scope and hand": (*SCOPE, *INJECTORS, *BY_HAND, *FUEL_BY_HAND)},
+        kits={
+            "scope and rail": (*SCOPE, *INJECTORS, *FUEL_BY_HAND),
+            "scope and hand": (*SCOPE, *INJECTORS, *BY_HAND, *FUEL_BY_HAND),
+            "scope": (*SCOPE, *INJECTORS),
+        },
+        only_told=("scope",),  # a mild leak or restriction shows in delivery, not on a scope
         engines=PETROL,
     ),
 }
@@ -213,7 +220,8 @@ def figures(outcomes: Sequence[Outcome]) -> dict[str, tuple[int, int]]:
 
 def targets_met(outcomes: Sequence[Outcome]) -> bool:
     """Fault and cause at workshop level, healthy ones left alone, the control unit not called early."""
-    at_work = figures([o for o in outcomes if o.level == "workshop"])
+    told_only = FIELDS[outcomes[0].field].only_told
+    at_work = figures([o for o in outcomes if o.level == "workshop" and o.kit not in told_only])
     overall = figures(outcomes)
     return (
         all(at_work[name][0] >= TARGETS[name] * at_work[name][1] for name in ("fault", "cause"))
@@ -236,7 +244,8 @@ def report(outcomes: Sequence[Outcome]) -> str:
                 f"{name} {hits} of {count}" + (f" ({100 * hits / count:.1f} %)" if count else "")
                 for name, (hits, count) in told.items()
             )
-            lines.append(f"{level or 'all levels':12}{kit:16}{shares}")
+            beside = "  (not judged)" if kit in FIELDS[field].only_told else ""
+            lines.append(f"{level or 'all levels':12}{kit:16}{shares}{beside}")
     for fault in dict.fromkeys(FIELDS[field].faults):
         own = [o for o in outcomes if o.fault == fault]
         wrong = [o for o in own if not (o.fault_right and o.cause_right)]

@@ -312,6 +312,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calculators/injector/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Current from resistance, or resistance from current. */
+        get: operations["injector_calculate"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/captures/{capture_id}/": {
         parameters: {
             query?: never;
@@ -783,9 +800,19 @@ export interface components {
             causes: components["schemas"]["Causes"];
             findings: components["schemas"]["Finding"][];
             next_tests: components["schemas"]["NextTest"][];
+            questions: components["schemas"]["Question"][];
             expected: {
                 [key: string]: string;
             };
+        };
+        Calculated: {
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            unit: string;
         };
         Capture: {
             id: number;
@@ -985,6 +1012,8 @@ export interface components {
             ignition: string;
             injection: string;
             layout?: string;
+            injector_feeds?: number[][];
+            injector_path?: string[];
         };
         EngineCheck: {
             valid: boolean;
@@ -1164,6 +1193,12 @@ export interface components {
             crank_deg: number;
             second_turn: boolean;
             wrong: string;
+        };
+        Question: {
+            id: string;
+            words: string;
+            why: string;
+            answer: string;
         };
         Reading: {
             /** Format: double */
@@ -1754,6 +1789,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Bench"];
+                };
+            };
+        };
+    };
+    injector_calculate: {
+        parameters: {
+            query: {
+                /** @description Gives the resistance at 20 degrees C. */
+                amps?: number;
+                celsius: number;
+                /** @description At 20 degrees C: gives the current. */
+                ohms?: number;
+                volts: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Calculated"];
                 };
             };
         };

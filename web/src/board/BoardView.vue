@@ -7,6 +7,7 @@ import ProblemNote from '@/shared/ProblemNote.vue'
 import { minutesInWords } from '@/shared/words'
 import BoardRow from './BoardRow.vue'
 import FuelNote from './FuelNote.vue'
+import SafetyQuestions from './SafetyQuestions.vue'
 import StatementPanel from './StatementPanel.vue'
 import WaitingRow from './WaitingRow.vue'
 import { useBoard, type Row } from './useBoard'
@@ -15,7 +16,8 @@ const WAITING_SHOWN = 4
 const route = useRoute()
 const router = useRouter()
 const caseId = computed(() => Number(route.params.id))
-const { board, problem, reload, refusal, accused, setFuel, setSchool, withdraw } = useBoard(caseId)
+const { board, problem, reload, refusal, accused, setFuel, setSchool, answerQuestion, close, withdraw } =
+  useBoard(caseId)
 const picked = ref<number | null>(null)
 const all = ref(false)
 const may = (verb: string) => board.value?.case.may.includes(verb) ?? false
@@ -99,9 +101,21 @@ useKeys({
             @click="router.push(`/cases/${caseId}/evidence`)"
             >Add evidence</el-button
           >
+          <el-button
+            v-if="may('close_case') && board.case.status === 'open'"
+            data-test="close-case"
+            @click="close"
+            >Close the case</el-button
+          >
+          <strong v-else-if="board.case.status === 'closed'" data-test="closed">Closed</strong>
         </div>
       </header>
       <problem-note :problem="refusal" />
+      <safety-questions
+        :questions="board.questions"
+        :may="may('add_evidence') && board.case.status === 'open'"
+        @answer="answerQuestion"
+      />
       <div class="split">
         <div class="field">
           <div class="columns" role="group" aria-label="Cylinders in firing order">

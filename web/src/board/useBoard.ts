@@ -35,6 +35,16 @@ export function useBoard(caseId: MaybeRefOrGetter<number>) {
       act(answer(client.POST('/api/cases/{case_id}/fuel/', { params: path(), body: { state, how } }))),
     setSchool: (school: 'mechanical_first' | 'codes_first' | 'quickest_first') =>
       act(answer(client.POST('/api/cases/{case_id}/school/', { params: path(), body: { school } }))),
+    answerQuestion: (question: string, note: string) =>
+      act(
+        answer(
+          client.POST('/api/cases/{case_id}/observations/', {
+            params: path(),
+            body: { test: 'note', data: { question, note } },
+          }),
+        ),
+      ),
+    close: () => act(answer(client.POST('/api/cases/{case_id}/close/', { params: path() }))),
     async withdraw(row: Row, reason: string) {
       if (row.observation !== null)
         return act(

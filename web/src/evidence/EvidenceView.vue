@@ -16,7 +16,7 @@ const shown = computed(() => FORMS.find((form) => form.test === route.query.form
 const chosen = computed(() => {
   const item = typeof route.query.item === 'string' ? route.query.item : ''
   return Object.fromEntries(
-    ['item', 'part', 'circuit', 'measured_at']
+    ['item', 'part', 'circuit', 'measured_at', 'place']
       .map((key) => [key, item])
       .filter(([key, value]) =>
         shown.value?.choices?.some((c) => c.key === key && c.options.some((o) => o.value === value)),
@@ -73,6 +73,7 @@ const kept = () => router.push(`/cases/${caseId.value}`)
           :case-id="caseId"
           :order="board.case.engine.firing_order"
           :expected="board.expected"
+          :places="board.case.engine.injector_path"
           :chosen="chosen"
           @kept="kept"
         />

@@ -13,6 +13,7 @@ import { computed, reactive, ref } from 'vue'
 import { answer, client } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 import ProblemNote from '@/shared/ProblemNote.vue'
+import InjectorCalculator from './InjectorCalculator.vue'
 import type { Form, Value, Values } from './forms'
 
 /** A row or two of readings, one per cylinder in firing order, written down in seconds. */
@@ -21,6 +22,8 @@ const props = defineProps<{
   order: readonly number[]
   form: Form
   expected: Record<string, string>
+  /** Places along the injector circuit, where the engine's data name some. */
+  places?: readonly string[]
   /** Choices made already, as from the test asked next. */
   chosen?: Record<string, string>
 }>()
@@ -46,6 +49,7 @@ const filled = computed(() =>
       plain.every((row) => given(values[row.key]![c])) || ticks.some((row) => values[row.key]![c] === true),
   ),
 )
+const along = computed(() => (props.form.along?.(choices) ? (props.places ?? []) : []))
 const usual = computed(() => (props.form.expects ? props.expected[props.form.expects(choices)] : ''))
 const ready = computed(
   () =>
@@ -91,11 +95,28 @@ async function keep() {
         >
       </el-radio-group>
     </div>
+    <div v-if="along.length" class="choice">
+      <span class="small">On the way</span>
+      <el-select
+        v-model="choices.place"
+        clearable
+        placeholder="not noted"
+        aria-label="Place along the circuit"
+        data-test="place"
+      >
+        <el-option v-for="place in along" :key="place" :value="place" :label="place" />
+      </el-select>
+    </div>
+    <injector-calculator v-if="form.calculates?.(choices)" />
     <p v-if="usual" class="usual" data-test="expected">
       Usual: <strong>{{ usual }}</strong>
     </p>
     <div class="numbers">
-      <div class="grid" :style="{ gridTemplateColumns: `auto repeat(${order.length}, ${wide}px)` }">
+      <div
+        v-if="form.rows.length"
+        class="grid"
+        :style="{ gridTemplateColumns: `auto repeat(${order.length}, ${wide}px)` }"
+      >
         <span></span>
         <strong v-for="cylinder in order" :key="cylinder" class="number">{{ cylinder }}</strong>
         <template v-for="row in form.rows" :key="row.key">
@@ -128,7 +149,12 @@ async function keep() {
       </div>
       <label v-for="e in form.extra" :key="e.key" class="extra"
         ><span class="small">{{ e.words }}</span>
-        <el-input-number v-model="extra[e.key]" :controls="false" :min="0" :aria-label="e.words" />
+        <el-input-number
+          v-model="extra[e.key]"
+          :controls="false"
+          :min="e.signed ? -100 : 0"
+          :aria-label="e.words"
+        />
       </label>
       <el-button :disabled="!ready" :loading="busy" :data-test="`keep-${form.test}`" @click="keep"
         >Keep {{ form.kept.toLowerCase() }}</el-button
@@ -164,6 +190,9 @@ async function keep() {
 }
 .choice > span {
   min-width: 96px;
+}
+.choice .el-select {
+  width: 320px;
 }
 .usual {
   margin: 10px 0 0;

@@ -38,10 +38,14 @@ export interface Form {
   caution?: string
   kept: string
   rows: readonly FormRow[]
-  extra?: readonly { key: string; words: string; optional?: boolean }[]
+  extra?: readonly { key: string; words: string; optional?: boolean; signed?: boolean }[]
   choices?: readonly FormChoice[]
   /** Key of the expected readings; none is shown if left out. */
   expects?: (choices: Record<string, string>) => string
+  /** Whether a reading may name a place along the injector circuit. */
+  along?: (choices: Record<string, string>) => boolean
+  /** Whether the calculator of currents and resistances helps here. */
+  calculates?: (choices: Record<string, string>) => boolean
   /** Cylinders needed; all of them if left out. */
   least?: number
   data: (given: Given) => Record<string, unknown> | Record<string, unknown>[]
@@ -59,6 +63,8 @@ const either = (key: string, label: string, pairs: Record<string, string>): Form
 
 const HIGH_VOLTAGE =
   'High voltage at coils, leads and injectors: hands off while running, not for anyone with a pacemaker. Never leave a coil open.'
+const FUEL_LINE =
+  'Fuel under pressure: relieve it first, catch what leaves, extinguisher at hand, no sparks. Never open a line of common rail or direct injection; follow the maker’s procedure.'
 const TEMPERATURE = either('temperature', 'Measured', { cold: 'Cold', hot: 'Hot' })
 const PLACE = either('measured_at', 'Where', { part: 'At the part', control_unit: 'At the control unit' })
 
@@ -131,6 +137,7 @@ export const FORMS: readonly Form[] = [
       { key: 'open', words: 'open', tick: true },
     ],
     least: 1,
+    calculates: (choices) => choices.item === 'injector',
     expects: (choices) => `resistance:${choices.item}`,
     data: ({ values, choices, cylinders }) =>
       cylinders.map((cylinder) => ({
@@ -161,6 +168,7 @@ export const FORMS: readonly Form[] = [
     ],
     rows: [{ key: 'volts', words: 'volt' }],
     least: 1,
+    along: (choices) => choices.item?.startsWith('injector') ?? false,
     expects: (choices) => `voltage:${choices.item}`,
     data: ({ values, choices, cylinders }) =>
       cylinders.map((cylinder) => ({
@@ -168,6 +176,7 @@ export const FORMS: readonly Form[] = [
         measured_at: choices.measured_at,
         unplugged: choices.plug === 'unplugged',
         engine_state: choices.engine_state,
+        ...(choices.place ? { place: choices.place } : {}),
         cylinder,
         volts: values.volts![cylinder],
       })),
@@ -241,6 +250,78 @@ export const FORMS: readonly Form[] = [
         cylinder,
         percent: values.percent![cylinder],
         heard_at: values.heard![cylinder] === 'nowhere' ? [] : [values.heard![cylinder]],
+      })),
+  },
+  {
+    test: 'fuel_pressure',
+    title: 'Fuel pressure and volume',
+    hint: 'Judged by the maker’s figures. Volume, and the pressure some minutes after the pump stopped, are worth the extra minute.',
+    caution: FUEL_LINE,
+    kept: 'Fuel pressure',
+    rows: [],
+    extra: [
+      { key: 'kpa', words: 'measured, kPa' },
+      { key: 'low_kpa', words: 'lowest allowed' },
+      { key: 'high_kpa', words: 'highest allowed' },
+      { key: 'kpa_after', words: 'kPa, pump off', optional: true },
+      { key: 'minutes', words: 'after minutes', optional: true },
+      { key: 'volume_ml', words: 'volume, ml', optional: true },
+      { key: 'least_ml', words: 'at least, ml', optional: true },
+    ],
+    least: 0,
+    data: ({ extra }) => Object.fromEntries(Object.entries(extra).filter(([, v]) => v !== undefined)),
+  },
+  {
+    test: 'fuel_trim',
+    title: 'Fuel trims, from a scan tool',
+    hint: 'Short and long trim of one bank, engine warm. A dead cylinder passes its air on unburnt and can look lean.',
+    kept: 'Fuel trims',
+    rows: [],
+    extra: [
+      { key: 'bank', words: 'bank, if more than one', optional: true },
+      { key: 'short_percent', words: 'short, per cent', signed: true },
+      { key: 'long_percent', words: 'long, per cent', signed: true },
+    ],
+    least: 0,
+    data: ({ extra }) => ({
+      bank: extra.bank ?? 1,
+      short_percent: extra.short_percent,
+      long_percent: extra.long_percent,
+    }),
+  },
+  {
+    test: 'delivery',
+    title: 'Injector delivery, by pressure drop',
+    hint: 'Rail filled to the same pressure each time, each injector pulsed alike by a tester at its own plug. Write down how far the pressure drops.',
+    caution: FUEL_LINE,
+    kept: 'Deliveries',
+    rows: [{ key: 'drop', words: 'kPa dropped' }],
+    least: 2,
+    data: ({ values, cylinders }) => ({ drops_kpa: perCylinder(values.drop!, cylinders) }),
+  },
+  {
+    test: 'runner_check',
+    title: 'Smoke or propane at the runners',
+    hint: 'One lean cylinder alone has a leak behind the throttle beside it, or a starved injector. Speed or mixture that reacts is a leak.',
+    caution:
+      'Propane and smoke near a running engine: no sparks, aired, extinguisher at hand. Clear of belts and fans.',
+    kept: 'Checks',
+    choices: [
+      either('place', 'At the', {
+        runner: 'Intake runner',
+        injector_seal: 'Injector seal',
+        egr_port: 'Exhaust gas port',
+      }),
+      either('by', 'With', { smoke: 'Smoke', propane: 'Propane', ear: 'The ear' }),
+    ],
+    rows: [{ key: 'seen', words: 'it', options: words('tight', 'leak') }],
+    least: 1,
+    data: ({ values, choices, cylinders }) =>
+      cylinders.map((cylinder) => ({
+        place: choices.place,
+        by: choices.by,
+        cylinder,
+        seen: values.seen![cylinder],
       })),
   },
   {

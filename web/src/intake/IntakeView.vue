@@ -58,6 +58,8 @@ watchDebounced(
 function take({ engine: known, label, own }: Suggestion) {
   Object.assign(engine, { banks: undefined, coil_pairs: undefined, firing_intervals_deg: undefined }, known, {
     firing_order: known.firing_order.join(' '),
+    injector_feeds: known.injector_feeds?.map((feed) => feed.join(' ')).join(' / '),
+    injector_path: known.injector_path?.join(' > '),
     label: own ? label : '',
   })
   taken = engine.label
@@ -184,6 +186,19 @@ async function start() {
                 :label="words" /></el-select
           ></el-form-item>
         </div>
+        <details class="circuit">
+          <summary>Injector circuit, if you know it</summary>
+          <el-form-item label="Injectors on one feed, groups parted by /" for="feeds">
+            <el-input id="feeds" v-model="engine.injector_feeds" placeholder="1 2 3 / 4 5 6" />
+          </el-form-item>
+          <el-form-item label="Places you can measure at, from the feed to the driver" for="path">
+            <el-input
+              id="path"
+              v-model="engine.injector_path"
+              placeholder="fuse > connector at bulkhead > injector plug > control unit"
+            />
+          </el-form-item>
+        </details>
       </section>
       <footer>
         <problem-note :problem="problem" />
@@ -238,6 +253,13 @@ footer .soft {
 }
 .suggestions button:hover {
   background: var(--stripe);
+}
+.circuit summary {
+  cursor: pointer;
+  min-height: 44px;
+  display: flex;
+  align-items: center;
+  font-weight: 600;
 }
 .pair {
   display: grid;

@@ -14,6 +14,8 @@ export interface TypedEngine {
   firing_intervals_deg?: number[]
   banks?: unknown
   coil_pairs?: unknown
+  injector_feeds?: string
+  injector_path?: string
 }
 
 /** The server's word on an engine while it is typed; the core holds the rules. */

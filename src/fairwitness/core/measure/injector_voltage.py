@@ -119,6 +119,8 @@ def _read(leads: Sequence[Channel], rate_hz: float) -> list[tuple[Channel, Figur
         for place, i in enumerate(kicking):
             apart, usual = bump_apart(decays, place)
             figures[i] |= {"bump_apart_v": round(apart, 3), "bump_usual_v": round(usual, 3)}
+    if kicking:  # where others kick the range is wide enough: a missing kick is no cut-off one
+        figures = [f | {"unseen": 0.0} for f in figures]
     return list(zip(leads, figures, strict=True))
 
 

@@ -83,7 +83,7 @@ coil_driver_failed        | absent 45, normal 55
 @ voltage:injector_control:part
 sound                     | battery 96, bias 3, zero 1
 injector_open_circuit     | bias 80, zero 12, battery 8
-injector_control_open     | battery 52, bias 42, zero 6
+injector_control_open     | battery 80, bias 14, zero 6
 injector_feed_lost        | bias 45, zero 53, battery 2
 injector_driver_failed    | battery 50, zero 45, bias 5
 injector_high_resistance  | battery 92, bias 8

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 from django.core.paginator import Paginator
@@ -16,6 +17,7 @@ from rest_framework.views import APIView
 
 from fairwitness.core.case import TroubleCode
 from fairwitness.core.errors import EngineError, ObservationError
+from fairwitness.core.injector_circuit import expected_current, expected_ohms
 from fairwitness.core.measure.expected import expected
 from fairwitness.core.reason.plan import School
 from fairwitness.core.set_up_card import CARDS
@@ -192,6 +194,30 @@ class ObservationWithdrawView(APIView):
         return Response(_board(kept.case, request))
 
 
+class InjectorCalculatorView(APIView):
+    """Ohm's law of an injector, warm or cold."""
+
+    @extend_schema(
+        operation_id="injector_calculate",
+        parameters=[
+            OpenApiParameter("volts", OpenApiTypes.FLOAT, required=True),
+            OpenApiParameter("celsius", OpenApiTypes.FLOAT, required=True),
+            OpenApiParameter("ohms", OpenApiTypes.FLOAT, description="At 20 degrees C: gives the current."),
+            OpenApiParameter("amps", OpenApiTypes.FLOAT, description="Gives the resistance at 20 degrees C."),
+        ],
+        responses=schemas.CalculatedSerializer,
+    )
+    def get(self, request: Request) -> Response:
+        """Current from resistance, or resistance from current."""
+        require(person(request), "read")
+        volts, celsius = _number(request, "volts"), _number(request, "celsius")
+        if "amps" in request.query_params:
+            found, unit = expected_ohms(_number(request, "amps"), volts, celsius), "ohm"
+        else:
+            found, unit = expected_current(_number(request, "ohms"), volts, celsius), "A"
+        return Response({"value": found.value, "low": found.low, "high": found.high, "unit": unit})
+
+
 class EngineCheckView(APIView):
     """An engine as it is typed."""
 
@@ -218,6 +244,17 @@ class EngineSuggestView(APIView):
         """Known engines whose label holds the letters."""
         require(person(request), "read")
         return Response(suggest(request.query_params.get("letters", "")[:60]))
+
+
+def _number(request: Request, key: str) -> float:
+    text = request.query_params.get(key, "")
+    try:
+        value = float(text)
+    except ValueError:
+        raise ObservationError(f"{text!r} is not a number.", where=key, mend="Give a plain number.") from None
+    if not math.isfinite(value):
+        raise ObservationError("The number is not finite.", where=key)
+    return value
 
 
 def _case(case_id: int) -> StoredCase:
@@ -260,6 +297,7 @@ def _board(case: StoredCase, request: Request) -> dict[str, Any]:
         "verdict": document["verdict"],
         "causes": document["causes"],
         "findings": document["findings"],
+        "questions": document.get("questions", []),
         "expected": expected(read_engine(case.engine)),
         "next_tests": [{**n, "at_bench": n["test"] in AT_BENCH} for n in document["next_tests"]],
     }

@@ -54,7 +54,7 @@ def check_engine(block: dict[str, Any]) -> dict[str, Any]:
             "pairs": [],
         }
     try:
-        engine = read_engine({**block, "firing_order": typed})
+        engine = read_engine({**block, "firing_order": typed, **_circuit(block)})
     except EngineError as error:
         return {
             "valid": False,
@@ -70,6 +70,17 @@ def check_engine(block: dict[str, Any]) -> dict[str, Any]:
         "places": _places(engine),
         "pairs": [list(pair) for pair in engine.companion_pairs],
     }
+
+
+def _circuit(block: dict[str, Any]) -> dict[str, Any]:
+    """Feeds and places of the injector circuit as people type them: ``1 2 3 / 4 5 6`` and ``fuse > splice > plug``."""
+    typed: dict[str, Any] = {}
+    feeds, path = block.get("injector_feeds"), block.get("injector_path")
+    if isinstance(feeds, str):
+        typed["injector_feeds"] = [parse_order(group) for group in feeds.split("/") if group.strip()]
+    if isinstance(path, str):
+        typed["injector_path"] = [place.strip() for place in re.split(r"[>,;\n]", path) if place.strip()]
+    return typed
 
 
 def _places(engine: Engine) -> list[dict[str, Any]]:

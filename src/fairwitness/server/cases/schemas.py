@@ -57,6 +57,10 @@ class EngineSerializer(serializers.Serializer):
     ignition = serializers.CharField()
     injection = serializers.CharField()
     layout = serializers.CharField(required=False)
+    injector_feeds = serializers.ListField(
+        child=serializers.ListField(child=serializers.IntegerField()), required=False
+    )
+    injector_path = serializers.ListField(child=serializers.CharField(), required=False)
 
 
 class JournalSerializer(serializers.Serializer):
@@ -221,6 +225,20 @@ class CausesSerializer(serializers.Serializer):
     none = serializers.FloatField()
 
 
+class QuestionSerializer(serializers.Serializer):
+    id = serializers.CharField()
+    words = serializers.CharField()
+    why = serializers.CharField()
+    answer = serializers.CharField(allow_blank=True)
+
+
+class CalculatedSerializer(serializers.Serializer):
+    value = serializers.FloatField()
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+    unit = serializers.CharField()
+
+
 class BoardSerializer(serializers.Serializer):
     case = CaseSerializer()
     columns = ColumnSerializer(many=True)
@@ -230,6 +248,7 @@ class BoardSerializer(serializers.Serializer):
     causes = CausesSerializer()
     findings = FindingSerializer(many=True)
     next_tests = NextTestSerializer(many=True)
+    questions = QuestionSerializer(many=True)
     expected = serializers.DictField(child=serializers.CharField())
 
 

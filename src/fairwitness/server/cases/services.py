@@ -127,12 +127,19 @@ def close_case(case: StoredCase, *, by: User, at: datetime) -> StoredCase:
     ------
     PermissionDenied
     ObservationError
-        Fuel is still disabled.
+        Fuel is still disabled, or a question of safety is not answered.
     """
     require(by, "close_case")
     if case.fuel_state == FuelState.DISABLED:
         raise ObservationError(
             "Fuel is still disabled.", where="fuel", mend="Re-enable it and record that, then close the case."
+        )
+    still_open = [q["words"] for q in case.diagnosis.get("questions", []) if not q["answer"]]
+    if still_open:
+        raise ObservationError(
+            f"{len(still_open)} questions about flooding are not answered: {still_open[0]}",
+            where="questions",
+            mend="Answer them on the board, then close the case.",
         )
     case.status = CaseStatus.CLOSED
     case.touched_at = at
