@@ -6,6 +6,7 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
+import numpy as np
 from numpy.random import Generator
 
 from fairwitness.core.engine import (
@@ -91,6 +92,8 @@ ENGINES: Mapping[str, Engine] = {
 }
 """By the name the command line takes."""
 
+INJECTOR_SPREAD, SPREAD_MOST = 0.012, 0.03
+"""[T] a spread of 1 ohm in 15 is normal."""
 WHEELS = ((60, 2), (36, 1), (36, 2), (30, 2), (24, 1))
 KINDS: Mapping[str, tuple[str, ...]] = {
     "": ("",),
@@ -184,7 +187,7 @@ def build(engine: Engine, faults: Sequence[Fault] = (), *, rng: Generator) -> Ve
         label=engine.label or "vehicle",
         turning=replace(turning, engine=engine),
         ignition=_ignition(rng),
-        injection=_injection(engine, drive, rng),
+        injection=replace(_injection(engine, drive, rng), spread=_spread(engine, faults, rng)),
         sensors=SensorBuild(
             wheel=wheel,
             hall=bool(rng.random() < 0.35),
@@ -213,6 +216,14 @@ def _ignition(rng: Generator) -> IgnitionBuild:
         gap_cm=float(rng.uniform(0.09, 0.11)),
         ring_hz=float(rng.uniform(4_500, 6_500)),
     )
+
+
+def _spread(engine: Engine, faults: Sequence[Fault], rng: Generator) -> tuple[float, ...]:
+    """Injectors of one engine differ by up to 1 ohm in 15; an ill one is told by its fault alone."""
+    ill = {c for fault in faults if fault.fault.startswith("injector") for c in fault.cylinders}
+    own = rng.spawn(1)[0]  # beside the other draws, so that they stay as they were
+    factors = 1 + np.clip(INJECTOR_SPREAD * own.normal(size=engine.cylinders), -SPREAD_MOST, SPREAD_MOST)
+    return tuple(1.0 if c in ill else float(f) for c, f in enumerate(factors, start=1))
 
 
 def _injection(engine: Engine, drive: InjectorDrive, rng: Generator) -> InjectionBuild:

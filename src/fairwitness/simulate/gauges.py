@@ -136,7 +136,8 @@ def resistance(patient: Patient, rng: Generator) -> list[Observation]:
         health = patient.parts[cylinder]
         noise = 1 + 0.008 * float(rng.normal())
         if patient.vehicle.engine.injection is not Injection.CARBURETTOR:
-            injector = patient.vehicle.injection.ohm * health.injector_ohm * patient.spread * noise
+            own = patient.vehicle.injection.own_ohm(cylinder)
+            injector = patient.vehicle.injection.ohm * own * health.injector_ohm * patient.spread * noise
             seen.append(_ohms("injector", cylinder, injector, health.injector_closed_circuit, temperature))
         if not patient.vehicle.sparkless:
             primary = patient.vehicle.ignition.primary_ohm * patient.spread * noise

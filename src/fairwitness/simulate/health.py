@@ -160,7 +160,7 @@ EFFECTS: Mapping[str, Effect] = {
     "coil_control_open": _fixed(command_at_coil=False),
     "coil_driver_failed": lambda s: {"command_low_v": 2.2 + 2.8 * s},
     "injector_open_circuit": _fixed(injector_closed_circuit=False),
-    "injector_high_resistance": lambda s: {"injector_ohm": 1.12 + 0.5 * s},
+    "injector_high_resistance": lambda s: {"injector_ohm": 1.10 + 0.52 * s},
     "injector_shorted": lambda s: {"injector_ohm": 0.35 - 0.2 * s, "injector_inductance": 0.05, "pintle_moves": False},
     "injector_stuck_closed": _fixed(pintle_moves=False, flow=0.0),
     "injector_restricted": lambda s: {"flow": 0.85 - 0.25 * s},

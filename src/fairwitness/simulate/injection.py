@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -55,7 +55,9 @@ def injections(course: Course, cylinder: int) -> Iterator[Injection]:
         if not np.isfinite(at):
             continue
         on = build.on_time_s * float(meant[k]) / IDLE_CHARGE_PA
-        yield Injection(at_s=float(at), on_s=min(max(on, ON_TIME_MIN_S), ON_TIME_MAX_S), health=cycles.healths[k])
+        own = cycles.healths[k]
+        health = replace(own, injector_ohm=own.injector_ohm * build.own_ohm(cylinder)) if build.spread else own
+        yield Injection(at_s=float(at), on_s=min(max(on, ON_TIME_MIN_S), ON_TIME_MAX_S), health=health)
 
 
 def injector_current(course: Course, cylinders: tuple[int, ...], times: FloatArray) -> FloatArray:

@@ -65,6 +65,12 @@ class InjectionBuild:
     peak_a: float = 4.0
     hold_a: float = 1.0
     boost_v: float = 65.0
+    spread: tuple[float, ...] = ()
+    """Resistance of each cylinder's injector beside the usual one, cylinder 1 first; empty: all alike."""
+
+    def own_ohm(self, cylinder: int) -> float:
+        """Factor on the usual resistance of one cylinder's injector."""
+        return self.spread[cylinder - 1] if self.spread else 1.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -25,7 +25,7 @@ function keep(id: string) {
         >{{ left }} of {{ questions.length }} answers are missing before the case can be closed.</span
       >
       <span v-else class="small">All answers are kept.</span>
-      <el-button size="small" :aria-expanded="unfolded" data-test="unfold" @click="unfolded = !unfolded">{{
+      <el-button :aria-expanded="unfolded" data-test="unfold" @click="unfolded = !unfolded">{{
         unfolded ? 'Fold up' : left ? 'Answer' : 'Show'
       }}</el-button>
     </p>

@@ -96,7 +96,7 @@ async function keep() {
       </el-radio-group>
     </div>
     <div v-if="along.length" class="choice">
-      <span class="small">On the way</span>
+      <span class="small">Place on the wire</span>
       <el-select
         v-model="choices.place"
         clearable

@@ -297,7 +297,7 @@ def _who(cylinder: int | None) -> str:
 def _sentence(cylinder: int | None, own: Figures, state: State, usual: _Usual, at: int, needle: float) -> str:
     who, level, peers = _who(cylinder), own["level_a"], usual.level[at]
     if state is State.ABSENT:
-        return f"{who} draws no current; its peers reach {peers:.2f} A."
+        return f"{who} shows no pulse of current; its peers reach {peers:.2f} A."
     if state is State.LOW:
         return f"{who} reaches {level:.2f} A, {100 * (1 - level / peers):.0f} % less than its peers: more resistance."
     if state is State.HIGH:

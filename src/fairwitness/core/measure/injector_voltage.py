@@ -92,11 +92,19 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         facts={
             "assignment": "by lead",
             "cylinders": len(figures),
-            "cycles": int(max(f["openings"] for _, f in read)),
             "group": _group(leads[0]),
+            **_turning(figures),
         },
         figures=figures,
     )
+
+
+def _turning(figures: Mapping[int, Figures]) -> dict[str, float | str]:
+    """Cycles and speed, from the injector that opened most often."""
+    busiest = max(figures.values(), key=lambda f: f["openings"])
+    if "cycle_s" not in busiest:
+        return {}
+    return {"cycles": int(busiest["openings"]), "speed_rpm": round(120.0 / busiest["cycle_s"], 1)}
 
 
 def together(parts: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
@@ -138,6 +146,7 @@ def _figures(openings: Openings, lead: Channel) -> dict[str, float]:
     return found | {
         "unseen": float(openings.capped),
         "low_v": round(openings.low_v, 3),
+        "cycle_s": round(float(np.median(np.diff(openings.off_s))), 5),
         "on_ms": round(float(np.median(openings.on_ms)), 4),
         "kick_v": round(max(0.0, middle), 3),
         "kick_spread_v": round(1.4826 * float(np.median(np.abs(openings.kick_v - middle))), 3),
@@ -190,9 +199,11 @@ def _compared(
 
 
 def _finding(cylinder: int | None, own: Figures, usual: Figures, origin: Origin) -> Finding:
+    held = _command(own) == "stuck"
     return Finding(
-        test=TEST, cylinder=cylinder, quantity=TEST, value=own["kick_v"], unit="V", spread=own.get("kick_spread_v"),
-        events=int(own["openings"]), state=_state(own, usual), statement=_sentence(cylinder, own, usual), origin=origin,
+        test=TEST, cylinder=cylinder, quantity=TEST, value=None if held else own["kick_v"], unit="V",
+        spread=own.get("kick_spread_v"), events=int(own["openings"]), state=_state(own, usual),
+        statement=_sentence(cylinder, own, usual), word="held low" if held else "", origin=origin,
     )  # fmt: skip
 
 
@@ -275,4 +286,4 @@ def _clipped(figures: Mapping[int, Figures]) -> bool:
 
 
 def _group(lead: Channel) -> str:
-    return f"{lead.measured_at or 'part'}{', unplugged' if lead.unplugged else ''}"
+    return f"kick, {PLACES[lead.measured_at == 'control_unit']}{', unplugged' if lead.unplugged else ''}"

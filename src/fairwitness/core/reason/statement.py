@@ -171,9 +171,8 @@ def _seen(measured: Sequence[Measured]) -> list[Sentence]:
         if rest and m.test in SHARES_OF_PEERS and len(own) > 1:
             shares = [100 * f.value for f in rest if f.value is not None]
             who = "All cylinders lie" if not ill else ("The others lie" if len(rest) > 1 else "The other lies")
-            spread = (
-                f"between {min(shares):.0f} and {max(shares):.0f} %" if len(shares) > 1 else f"at {shares[0]:.0f} %"
-            )
+            low, high = f"{min(shares):.0f}", f"{max(shares):.0f}"
+            spread = f"between {low} and {high} %" if low != high else f"at {low} %"
             words = f"{who} {spread} of their peers{SHARES_OF_PEERS[m.test]}{over}."
             sentences.append(Sentence(words, tuple(f.id for f in rest)))
         elif rest and len(own) > 1 and m.test in ALIKE:
