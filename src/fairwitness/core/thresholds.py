@@ -188,7 +188,7 @@ DELIVERY_SIGMA = Threshold(0.05, "1", "[M] differences between sound injectors, 
 
 # Fuel: injector current
 INJECTOR_ABSENT_SHARE = Threshold(0.15, "1", "[M] less than this beside the peers is no current")
-INJECTOR_LOW_SHARE = Threshold(0.93, "1", "[T] a deficit of 10 % stands out when all others agree")
+INJECTOR_LOW_SHARE = Threshold(0.94, "1", "[T] a deficit of 10 % stands out when all others agree")
 INJECTOR_HIGH_SHARE = Threshold(1.15, "1", "[M] a sound injector does not draw so much more than its peers")
 INJECTOR_LONG_SHARE = Threshold(1.5, "1", "[T] a pulse twice as long is a driver or wire shorted to earth")
 INJECTOR_CURRENT_SIGMA = Threshold(0.025, "1", "[T] 1 ohm in 15 is a normal spread of resistance")

@@ -28,11 +28,13 @@ Figures = Mapping[str, float]
 
 TEST = CaptureTest.INJECTOR_CURRENT.value
 LINE, NEEDLE = "IC", "PD"
-NEAR = 0.08
+NEAR = 0.06
 """[M] injectors within this share of the median are the peers whose mean is the usual value."""
 MISSING_SHARE = 0.8
 NEEDLES_MIN = 3
 RISE_SAMPLES_MIN = 16
+HEADS_FOR = 1.4
+"""A rise that heads further beyond what it reaches is too short to tell where."""
 RISE_SHARE = 0.9
 """Of a regulated peak: up to here its rise tells the resistance."""
 
@@ -153,6 +155,8 @@ def _circuit(shape: FloatArray, rate_hz: float, level_a: float, supply_v: float 
     seconds = np.asarray((np.arange(shape.size) + 0.5) / rate_hz, dtype=np.float64)
     final, tau = fit_rl(seconds, shape)
     found = {"tau_ms": round(1e3 * tau, 4)}
+    if 0.97 * level_a < final < HEADS_FOR * level_a:
+        found["level_a"] = round(final, 5)  # where the pulse ends before its plateau, the plateau it heads for
     if supply_v is not None and final > 0.5 * level_a:
         ohm = (supply_v - DRIVER_DROP_V) / final
         found |= {"ohms": round(ohm, 3), "henry_mh": round(1e3 * tau * ohm, 3)}
@@ -170,13 +174,14 @@ def _regulated(shape: FloatArray, rate_hz: float, peak_a: float) -> dict[str, fl
 
 
 def _usual(assigned: Assigned, figures: Mapping[int, Figures]) -> _Usual:
-    """Level of each cylinder's peers: those on its own clamp where they are enough, as clamps differ in gain."""
+    """Level of each cylinder's peers, itself left out: those on its own clamp where they are enough, as gains differ."""
     flowing = {c: f for c, f in figures.items() if f["pulses"] > 0}
-    whole = usual_of(np.array([f["level_a"] for f in flowing.values()]), within=NEAR) if flowing else 1.0
     level = {}
     for c, k in assigned.clamp.items():
-        near = [f["level_a"] for d, f in flowing.items() if assigned.clamp[d] == k]
-        level[c] = usual_of(np.array(near), within=NEAR) if len(near) >= 3 else whole
+        others = [f["level_a"] for d, f in flowing.items() if d != c]
+        near = [f["level_a"] for d, f in flowing.items() if d != c and assigned.clamp[d] == k]
+        chosen = near if len(near) >= 2 else others or [f["level_a"] for f in flowing.values()]
+        level[c] = usual_of(np.array(chosen), within=NEAR) if chosen else 1.0
     return _Usual(
         level=level,
         on_ms=float(np.median([f["on_ms"] for f in flowing.values()])) if flowing else 0.0,
