@@ -12,6 +12,7 @@ from fairwitness.core.reason.faults import CATALOGUE
 from fairwitness.core.reason.signatures import COLUMNS, SIGNATURES
 from fairwitness.simulate.course import Course, crank_over
 from fairwitness.simulate.garage import ENGINES, build
+from fairwitness.simulate.gauges import observe
 from fairwitness.simulate.health import EFFECTS, WHOLE_ENGINE, Fault
 from fairwitness.simulate.running import run_engine
 from fairwitness.simulate.vehicle import Vehicle
@@ -86,6 +87,9 @@ def measured(fault: str, column: str) -> float:
         return share(fast, sound_fast, read.coil_early)
     if column == "CMD":
         return share(fast, sound_fast, lambda course, c: float(np.ptp(read.command_levels(course, c))))
+    if column == "DL":
+        drops = observe(turned.vehicle, "delivery", hot=True, rng=np.random.default_rng(5))[0].data["drops_kpa"]
+        return ratio(lambda c: drops[str(c)], fault, lambda c: drops[str(c)], even)
     if column == "PD":
         return share(fast, sound_fast, read.needle)
     if column in ("IC", "IV"):

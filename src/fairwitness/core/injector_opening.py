@@ -103,8 +103,8 @@ def find_openings(volts: SampleArray, rate_hz: float) -> Openings:
     return Openings(
         rest_v=rest,
         low_v=low,
-        off_s=ups / rate_hz,
-        on_ms=1e3 * (ups - downs) / rate_hz,
+        off_s=np.asarray(ups / rate_hz, dtype=np.float64),
+        on_ms=np.asarray(1e3 * (ups - downs) / rate_hz, dtype=np.float64),
         kick_v=kicks,
         decay_v=_decay(volts, ups[chosen], rate_hz, rest),
         capped=_capped(known, rest),

@@ -140,8 +140,11 @@ def _course(
     def of(x: FloatArray) -> tuple[Course, float]:
         return Course(on_s=float(x[0]), tau_s=float(x[1]), fall_s=float(x[2])), float(x[3])
 
+    def residual(x: FloatArray) -> FloatArray:
+        return left_over(*of(x))
+
     fitted = least_squares(
-        lambda x: left_over(*of(x)),
+        residual,
         (best.on_s, best.tau_s, best.fall_s, 0.0),
         bounds=(((1 - ON_APART) * on_s, 5e-5, 2e-5, -1.5e-3), ((1 + ON_APART) * on_s, 6e-3, 1.5e-3, 1.5e-3)),
         x_scale=(1e-3, 1e-3, 1e-4, 1e-4),

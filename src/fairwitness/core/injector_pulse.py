@@ -42,6 +42,7 @@ EDGES_TELL = 3.0
 """Ratio of the sharpness of falls and rises from which they tell the polarity, whatever the median is."""
 NEEDLE_S = 0.2e-3
 """[M] about how long a lifting needle shows."""
+LATE_FROM_S, LATE_TO_S, LATE_STEPS = -20e-6, 160e-6, 12
 NEEDLE_REACH_S = 0.4e-3
 SHAPE_MIN = 24
 REST_SHARE = 0.08
@@ -276,17 +277,23 @@ def _read_stretch(
             (
                 (offset + begin) / rate,
                 1e3 * part.size / rate,
-                float(np.percentile(part, 97)),
-                float(np.median(hold)),
+                _ranked(part, 0.97),
+                _ranked(hold, 0.5),
                 float(1e3 * part.sum() / rate),
             )
         )
     return rows
 
 
+def _ranked(values: FloatArray, share: float) -> float:
+    """The value that a share of the others does not exceed; many short pieces are ranked, so without ceremony."""
+    at = min(values.size - 1, int(share * values.size))
+    return float(np.partition(values, at)[at])
+
+
 def _until_off(part: FloatArray) -> FloatArray:
     """A pulse up to its switch-off: what follows is the field collapsing."""
-    held = float(np.median(part[int(0.5 * part.size) : int(0.85 * part.size) + 1]))
+    held = _ranked(part[int(0.5 * part.size) : int(0.85 * part.size) + 1], 0.5)
     return part[: int(np.flatnonzero(part >= OFF_SHARE * held)[-1]) + 1]
 
 
@@ -295,6 +302,38 @@ def _begin(upright: FloatArray, at: int, rate: float, floor: float) -> int:
     back = upright[max(0, at - round(BEFORE_S * rate)) : at]
     low = np.flatnonzero(back < floor)
     return at - back.size + int(low[-1]) + 1 if low.size else at
+
+
+def fit_rise(shape: FloatArray, rate_hz: float) -> tuple[float, float, float]:
+    """Plateau, time constant and true begin of an average pulse.
+
+    A pulse is found a little late, when its current has left the noise; the begin is fitted with the rise.
+
+    Parameters
+    ----------
+    shape : (n,) float, A
+        From where it was found; n at least 8.
+    rate_hz : float
+
+    Returns
+    -------
+    (final_a, tau_s, late_s) : float, float, float
+        V/R, L/R, and how late the pulse was found.
+    """
+
+    def misfit(late: float) -> tuple[float, float, float]:
+        seconds = np.asarray((np.arange(shape.size) + 0.5) / rate_hz + late, dtype=np.float64)
+        final, tau = fit_rl(seconds, shape)
+        return float(((shape - final * -np.expm1(-seconds / tau)) ** 2).sum()), final, tau
+
+    low, high = LATE_FROM_S, LATE_TO_S
+    golden = (np.sqrt(5.0) - 1) / 2
+    for _ in range(LATE_STEPS):
+        one, two = high - golden * (high - low), low + golden * (high - low)
+        low, high = (low, two) if misfit(one)[0] < misfit(two)[0] else (one, high)
+    late = (low + high) / 2
+    _, final, tau = misfit(late)
+    return final, tau, late
 
 
 def unexplained(shape: FloatArray, rate_hz: float) -> FloatArray:
@@ -311,8 +350,8 @@ def unexplained(shape: FloatArray, rate_hz: float) -> FloatArray:
     (m,) float
         Over the part of the on-time in which a needle may lift: negative where it does.
     """
-    seconds = np.asarray((np.arange(shape.size) + 0.5) / rate_hz, dtype=np.float64)
-    final, tau = fit_rl(seconds, shape)
+    final, tau, late = fit_rise(shape, rate_hz)
+    seconds = np.asarray((np.arange(shape.size) + 0.5) / rate_hz + late, dtype=np.float64)
     left = ndimage.uniform_filter1d(shape - final * -np.expm1(-seconds / tau), max(3, round(NEEDLE_S * rate_hz)))
     part = left[int(NEEDLE_FROM * shape.size) : int(NEEDLE_TO * shape.size)]
     return np.asarray(part / max(float(shape[-max(1, shape.size // 8) :].mean()), 1e-9))

@@ -350,7 +350,8 @@ def delivery(patient: Patient, rng: Generator) -> list[Observation]:
     for cylinder in patient.order:
         health = patient.parts[cylinder]
         opens = health.injector_closed_circuit and health.pintle_moves and health.injector_inductance > 0.5
-        share = (1.0 if supply_low else health.flow) + 0.4 * min(health.drip, 1.0) if opens else 0.0
+        drips = 0.0 if health.injector_always_on else 0.4 * min(health.drip, 1.0)  # the tester drives it by itself
+        share = (1.0 if supply_low else health.flow) + drips if opens else 0.0
         noise = 0.03 * float(rng.normal()) * (1 if opens else 0)
         drops[str(cylinder)] = round(max(0.0, DELIVERED_KPA * share * (1 + noise) + 0.3 * abs(float(rng.normal()))), 1)
     return [_seen("delivery", drops_kpa=drops)]

@@ -104,3 +104,22 @@ def test_placeholders_are_kept_as_unusable_and_accuse_nobody(as_user, technician
 def test_engines_are_checked_while_typed(as_user, technician):
     answer = post(as_user(technician), "/api/engines/check/", {"engine": ENGINE}).json()
     assert (answer["valid"], len(answer["places"])) == (True, 3)
+
+
+@pytest.mark.parametrize(
+    ("asked", "value", "unit"),
+    [("ohms=14.5&volts=13.8&celsius=20", 0.917, "A"), ("amps=0.917&volts=13.8&celsius=20", 14.5, "ohm")],
+)
+def test_the_calculator_answers_both_ways(as_user, reader, asked, value, unit):
+    told = as_user(reader).get(f"/api/calculators/injector/?{asked}").json()
+    assert told["value"] == pytest.approx(value, rel=0.01)
+    assert (told["unit"], told["low"] < told["value"] < told["high"]) == (unit, True)
+
+
+@pytest.mark.parametrize(
+    "asked", ["", "ohms=x&volts=13.8&celsius=20", "ohms=14&volts=nan&celsius=20", "ohms=14&volts=13"]
+)
+def test_the_calculator_says_what_is_missing(as_user, reader, asked):
+    refused = as_user(reader).get(f"/api/calculators/injector/?{asked}")
+    assert refused.status_code == 400
+    assert refused.json()["sentence"]

@@ -46,3 +46,13 @@ def test_a_wrong_order_is_drawn_with_what_is_wrong(typed, says, wrong):
 @pytest.mark.parametrize("block", [{}, {"firing_order": None}, {"cylinders": "x", "firing_order": "1"}])
 def test_anything_typed_gets_an_answer(block):
     assert check_engine(block)["valid"] is False
+
+
+def test_feeds_and_places_are_read_as_people_type_them():
+    block = ENGINE | {"firing_order": "1 3 4 2", "injector_feeds": "1 2 / 3 4", "injector_path": "fuse > splice, plug"}
+    engine = check_engine(block)["engine"]
+    assert engine["injector_feeds"] == [[1, 2], [3, 4]]
+    assert engine["injector_path"] == ["fuse", "splice", "plug"]
+    twice = check_engine(block | {"injector_feeds": "1 2 / 2 3"})
+    assert not twice["valid"]
+    assert "twice" in twice["problem"]

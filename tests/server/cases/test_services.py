@@ -70,3 +70,31 @@ def test_readers_change_nothing(case, reader):
 def test_another_school_ranks_otherwise(case, technician):
     services.set_school(case, school=School.CODES_FIRST, captured=NOTHING, by=technician, at=timezone.now())
     assert case.waits_for != "Relative compression from starter current"
+
+
+def test_a_flooded_engine_is_not_closed_before_every_question_is_answered(case, technician):
+    now = timezone.now()
+    stuck = {"circuit": "injector", "cylinder": 2, "lamp": "bright"}
+    services.add_observation(case, test="load_lamp", data=stuck, captured=NOTHING, by=technician, at=now)
+    for question in ("hydraulic_lock", "oil_dilution", "flood_cleared"):
+        case.refresh_from_db()
+        with pytest.raises(ObservationError, match="flooding") as refusal:
+            services.close_case(case, by=technician, at=now)
+        assert refusal.value.where == "questions"
+        answer = {"question": question, "note": "seen to"}
+        services.add_observation(case, test="note", data=answer, captured=NOTHING, by=technician, at=now)
+    case.refresh_from_db()
+    assert services.close_case(case, by=technician, at=now).status == "closed"
+
+
+def test_withdrawing_an_answer_opens_its_question_again(case, technician):
+    now = timezone.now()
+    stuck = {"circuit": "injector", "cylinder": 2, "lamp": "bright"}
+    services.add_observation(case, test="load_lamp", data=stuck, captured=NOTHING, by=technician, at=now)
+    answer = {"question": "oil_dilution", "note": "oil changed"}
+    kept = services.add_observation(case, test="note", data=answer, captured=NOTHING, by=technician, at=now)
+    case.refresh_from_db()
+    assert [q["answer"] for q in case.diagnosis["questions"]] == ["", "oil changed", ""]
+    services.withdraw_observation(kept, reason="other van", captured=NOTHING, by=technician, at=now)
+    case.refresh_from_db()
+    assert not any(q["answer"] for q in case.diagnosis["questions"])

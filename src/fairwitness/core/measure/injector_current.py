@@ -11,12 +11,11 @@ from numpy.typing import NDArray
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.capture import Capture, CaptureTest, Role
-from fairwitness.core.coil_ramp import fit_rl
 from fairwitness.core.crank_reading import evenly_sampled
 from fairwitness.core.engine import Engine, InjectorDrive
 from fairwitness.core.finding import Evidence, Finding, Measured, Origin, Sighting, State, refused
 from fairwitness.core.injector_circuit import DRIVER_DROP_V, copper_temperature
-from fairwitness.core.injector_pulse import SHAPES_AVERAGED, Needles, needles
+from fairwitness.core.injector_pulse import SHAPES_AVERAGED, Needles, fit_rise, needles
 from fairwitness.core.injector_trains import Assigned, assign
 from fairwitness.core.injector_trend import Presence, drift, presences
 from fairwitness.core.measure.injector_strip import strip_of
@@ -152,8 +151,7 @@ def _figures(
 
 def _circuit(shape: FloatArray, rate_hz: float, level_a: float, supply_v: float | None) -> dict[str, float]:
     """Time constant of the average pulse, and resistance and inductance where the voltage is known."""
-    seconds = np.asarray((np.arange(shape.size) + 0.5) / rate_hz, dtype=np.float64)
-    final, tau = fit_rl(seconds, shape)
+    final, tau, _ = fit_rise(shape, rate_hz)
     found = {"tau_ms": round(1e3 * tau, 4)}
     if 0.97 * level_a < final < HEADS_FOR * level_a:
         found["level_a"] = round(final, 5)  # where the pulse ends before its plateau, the plateau it heads for
@@ -168,13 +166,12 @@ def _regulated(shape: FloatArray, rate_hz: float, peak_a: float) -> dict[str, fl
     top = int(np.argmax(shape >= RISE_SHARE * peak_a))
     if top < RISE_SAMPLES_MIN:
         return {}
-    seconds = np.asarray((np.arange(top) + 0.5) / rate_hz, dtype=np.float64)
-    final, tau = fit_rl(seconds, shape[:top])
+    final, tau, _ = fit_rise(shape[:top], rate_hz)
     return {"level_a": round(min(final, 3 * peak_a), 5), "tau_ms": round(1e3 * tau, 4)}
 
 
 def _usual(assigned: Assigned, figures: Mapping[int, Figures]) -> _Usual:
-    """Level of each cylinder's peers, itself left out: those on its own clamp where they are enough, as gains differ."""
+    """Level of each cylinder's peers, itself left out: those on its own clamp where they are enough."""
     flowing = {c: f for c, f in figures.items() if f["pulses"] > 0}
     level = {}
     for c, k in assigned.clamp.items():
@@ -378,5 +375,6 @@ def _common_course(assigned: Assigned, figures: Mapping[int, Figures], usual: _U
         train = assigned.trains[c]
         inside = (train.cycle >= 0) & (train.cycle <= assigned.cycles)
         row[train.cycle[inside]] = train.level_a[inside]
-    filled = np.flatnonzero(np.isfinite(table).any(axis=0)) if sound else []
-    return {int(k): float(np.nanmedian(table[:, k])) for k in filled}
+    filled = np.flatnonzero(np.isfinite(table).any(axis=0)) if sound else np.empty(0, dtype=np.intp)
+    middles = np.nanmedian(table[:, filled], axis=0) if filled.size else np.empty(0)
+    return dict(zip(filled.tolist(), middles.tolist(), strict=True))

@@ -76,7 +76,10 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     )
     if isinstance(along, str) and along in engine.injector_path and item.startswith("injector"):
         reached = volts >= limit.CONTROL_AT_BATTERY_V.value
-        return replace(told_once, facts={**told_once.facts, "place": along, "reached": float(reached)})
+        facts = {**told_once.facts, "place": along, "reached": float(reached)}
+        # Voltage halfway says nothing of what follows; the statement uses it to close in on the break.
+        halfway = reached and along != engine.injector_path[-1]
+        return replace(told_once, facts=facts, sightings=() if halfway else told_once.sightings)
     return told_once
 
 
