@@ -148,6 +148,11 @@ def by_hand(driver: Chrome, address: str, out: Path) -> None:
     shown(driver, "[data-test=expected]")
     driver.execute_script("document.querySelector('.forms').scrollIntoView()")
     keep(driver, out, "evidence-by-hand")
+    driver.get(f"{address}/cases")
+    shown(driver, "ul.lines a")
+    driver.get(case_link(driver, "Minibus 6"))
+    shown(driver, "[data-test=safety]")
+    keep(driver, out, "board-flooded")
 
 
 def case_link_from(driver: Chrome, address: str) -> str:
