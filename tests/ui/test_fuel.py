@@ -46,6 +46,7 @@ def test_a_flooded_engine_is_closed_only_after_its_questions(page):
     page.open_case("Minibus 6")
     page.sees("Do not use the starter yet")
     page.click("[data-test='close-case']")
+    page.press("Close it")
     page.sees("questions about flooding are not answered")
     page.click("[data-test='unfold']")
     answers = {
@@ -59,6 +60,7 @@ def test_a_flooded_engine_is_closed_only_after_its_questions(page):
         page.until(lambda question=question, text=text: page.test(f"answered-{question}").text == text)
     page.sees("All answers are kept")
     page.click("[data-test='close-case']")
+    page.press("Close it")
     assert page.test("closed").text == "Closed"
 
 

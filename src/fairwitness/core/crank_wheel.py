@@ -79,6 +79,12 @@ def crank_angle(
     if teeth is None:
         return None
     gapped = pattern == 1
+    if gapped and wheel is not None and wheel.missing and abs(teeth - wheel.teeth) == 1:
+        # A coil's signal is bent beside the gap, and a starter's speed changes within it: the gap counts one too many
+        # or one too few. Where the engine is known to have one tooth more or less that is what happened.
+        spans[_true_gaps(gaps, spans, counts, teeth)] += wheel.teeth - teeth
+        counts = np.concatenate(([0], np.cumsum(spans)))
+        teeth = wheel.teeth
     if not gapped:
         return CrankAngle(times_s=times_s, angle_deg=counts * REVOLUTION_DEG / teeth, teeth=teeth, gapped=False)
     return _gapped(times_s, counts, _true_gaps(gaps, spans, counts, teeth), teeth)

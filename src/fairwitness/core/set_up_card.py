@@ -173,7 +173,7 @@ def _pressures(engine: Engine, suspects: tuple[int, ...], _feeds: Feeds) -> tupl
     peer = next((c for c in order if c not in suspects), order[0])
     wanted = tuple(dict.fromkeys((*suspects[:2], peer)))
     transducers = tuple(Clip(role=Role.CYLINDER_PRESSURE, cylinder=c) for c in wanted)
-    return (*transducers, sync_clip(engine, suspects))
+    return (*transducers, Clip(role=Role.CRANK_SENSOR))  # the tower marks the cycle, the teeth give the degrees
 
 
 _CRANKING = (BATTERY, NEUTRAL, CLEAR, FUEL_OFF)

@@ -173,6 +173,34 @@ EARTH_DROP_MAX_V = Threshold(0.2, "V", "[T] earth drop below 0.2 V")
 CONTROL_AT_BATTERY_V = Threshold(9.0, "V", "[M] the control side rests at battery voltage through the injector")
 CONTROL_BIAS_MIN_V = Threshold(0.8, "V", "[T] a few volts that the control unit monitors the circuit with")
 
+# Pressure in the cylinder
+ABSOLUTE_FROM = Threshold(0.7, "1", "[M] of the atmosphere: an exhaust plateau in this range was written as absolute")
+ABSOLUTE_TO = Threshold(1.5, "1", "[M] of the atmosphere; a gauge shows next to nothing there")
+TOWER_MIN_PA = Threshold(20_000.0, "Pa", "[M] less than this above the rest is no compression")
+TOWER_APART_S = Threshold(0.02, "s", "[M] two summits closer than this are one tower")
+TWIN_UNLIKE = Threshold(0.03, "1", "[M] compression and what could not be let out differ at least so much")
+CYCLE_APART_DEG = Threshold(6.0, "deg", "[M] teeth that put a cycle further from 720 degrees are not believed")
+
+PRESSURE_LOW_BAR = Threshold(8.0, "bar", "[T] cranking peaks of 9 to 14 bar; a margin for slow starters")
+PRESSURE_LOW_DIESEL_BAR = Threshold(18.0, "bar", "[M] diesels crank to 20 to 35 bar")
+PRESSURE_LOW_SHARE = Threshold(0.85, "1", "[M] sound cylinders of one engine agree within a few per cent")
+PRESSURE_ABSENT_SHARE = Threshold(0.2, "1", "[M] of its peers; what is left does not fire")
+PRESSURE_SIGMA = Threshold(0.05, "1", "[M] differences between sound cylinders and transducers")
+GAUGE_SIGMA = Threshold(0.06, "1", "[M] differences between sound cylinders, strokes counted by hand, and the gauge")
+GAUGE_LOW_SHARE = Threshold(0.75, "1", "[T] lowest at least 75 % of the highest")
+WET_RISES_SHARE = Threshold(0.25, "1", "[M] of what is missing, or a twentieth of the usual: more is oil that seals")
+TOWER_LOSS_MAX = Threshold(0.2, "1", "[M] sound cylinders lose a few per cent of their gas while cranking")
+TOWER_LEAN_MIN = Threshold(0.87, "1", "[M] fall over rise at half height; a sound tower is even")
+TRANSDUCER_ALIVE_PA = Threshold(500.0, "Pa", "[M] standard deviation of a transducer that is connected to something")
+INTAKE_CLOSES_DEG = Threshold(-132.0, "deg", "[M] effective closing, 30 to 60 degrees after bottom dead centre")
+EXHAUST_OPENS_DEG = Threshold(138.0, "deg", "[T] exhaust opens 120 to 145 degrees after top dead centre; some later")
+VALVES_APART_DEG = Threshold(11.0, "deg", "[M] a tooth of a timing drive is 15 to 20 degrees of crank")
+ENGINES_APART_DEG = Threshold(7.0, "deg", "[M] engines differ among themselves, and effective closing moves with speed")
+DEGREES_ROUGH = Threshold(
+    10.0, "deg", "[M] what a starter's uneven turning does to degrees counted from tower to tower"
+)
+VACUUM_LOW_KPA = Threshold(50.0, "kPa", "[T] 57 to 75 kPa below the atmosphere at idle; a margin for altitude")
+
 # Sealing by hand
 LEAK_DOWN_FAULT_PERCENT = Threshold(20.0, "%", "[T] up to 10 % good, 10 to 20 % fair, above 20 to 30 % fault")
 

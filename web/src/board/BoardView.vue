@@ -67,6 +67,14 @@ async function askWithdraw(row: Row) {
   if (asked) await withdraw(row, asked.value)
 }
 
+async function askClose() {
+  const sure = await ElMessageBox.confirm('Nothing can be added to a closed case.', 'Close the case', {
+    confirmButtonText: 'Close it',
+    cancelButtonText: 'Keep it open',
+  }).catch(() => null)
+  if (sure) await close()
+}
+
 const digits = Object.fromEntries(
   [...'1234567890'].map((key) => [key, () => pick(key === '0' ? 10 : Number(key))]),
 )
@@ -104,7 +112,7 @@ useKeys({
           <el-button
             v-if="may('close_case') && board.case.status === 'open'"
             data-test="close-case"
-            @click="close"
+            @click="askClose"
             >Close the case</el-button
           >
           <strong v-else-if="board.case.status === 'closed'" data-test="closed">Closed</strong>

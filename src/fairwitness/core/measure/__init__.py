@@ -15,8 +15,10 @@ from fairwitness.core.finding import Measured, Origin, refused
 from fairwitness.core.measure import (
     coil_control,
     coil_current,
+    compression_gauge,
     crank_speed,
     cranking_speed,
+    cylinder_pressure,
     delivery,
     exhaust_pulse,
     fuel_pressure,
@@ -33,6 +35,7 @@ from fairwitness.core.measure import (
     secondary_voltage,
     spark_check,
     swap,
+    vacuum,
     visual,
     voltage,
 )
@@ -82,6 +85,7 @@ CAPTURE_TESTS: tuple[CaptureTestModule, ...] = (
     coil_control,
     injector_current,
     injector_voltage,
+    cylinder_pressure,
 )
 OBSERVATION_TESTS: tuple[ObservationTestModule, ...] = (
     cranking_speed,
@@ -98,6 +102,8 @@ OBSERVATION_TESTS: tuple[ObservationTestModule, ...] = (
     fuel_trim,
     delivery,
     runner_check,
+    compression_gauge,
+    vacuum,
 )
 SWEEP_TESTS: tuple[SweepTestModule, ...] = (secondary_voltage, coil_current, injector_voltage, resistance)
 

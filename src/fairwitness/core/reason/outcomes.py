@@ -262,6 +262,49 @@ injector_stuck_closed     | moved 95, stayed 5
 injector_restricted       | moved 93, stayed 7
 injector_leaking          | moved 90, stayed 10
 
+@ pressure_level
+sound                     | normal 96, low 4
+ring_or_piston_leak       | low 88, normal 12
+intake_valve_leak         | low 88, normal 12
+exhaust_valve_leak        | low 88, normal 12
+head_gasket_leak          | low 85, normal 15
+intake_valve_not_opening  | low 97, normal 3
+valve_timing_shifted      | low 40, normal 60
+low_compression_all       | low 90, normal 10
+injector_leaking          | normal 90, low 10
+
+@ gauge_wet
+sound                     | stays 60, rises 40
+ring_or_piston_leak       | rises 90, stays 10
+low_compression_all       | rises 75, stays 25
+injector_leaking          | rises 70, stays 30
+intake_valve_leak         | stays 92, rises 8
+exhaust_valve_leak        | stays 92, rises 8
+head_gasket_leak          | stays 90, rises 10
+valve_timing_shifted      | stays 92, rises 8
+intake_valve_not_opening  | stays 92, rises 8
+
+@ pressure_tower
+sound                     | even 95, leans 5
+ring_or_piston_leak       | leans 90, even 10
+intake_valve_leak         | leans 90, even 10
+exhaust_valve_leak        | leans 90, even 10
+head_gasket_leak          | leans 85, even 15
+low_compression_all       | leans 75, even 25
+injector_leaking          | even 85, leans 15
+
+@ valve_events
+sound                     | usual 95, late 2.2, early 2, exhaust_shut 0.8
+valve_timing_shifted      | late 62, early 30, usual 8
+exhaust_valve_not_opening | exhaust_shut 93, usual 7
+
+@ vacuum
+sound                     | usual 93, low 7
+valve_timing_shifted      | low 70, usual 30
+unmetered_air_at_runner   | usual 75, low 25
+low_compression_all       | low 45, usual 55
+intake_valve_leak         | usual 80, low 20
+
 @ snap_reaction
 sound                     | rises 96, none 4
 plug_shorted              | none 88, rises 12

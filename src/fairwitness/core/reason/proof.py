@@ -58,8 +58,11 @@ class Predicate:
 
 
 def heard_leaving(sightings: Sequence[Sighting]) -> bool:
-    """Whether a leak-down test said where the pressure goes, or that it goes nowhere."""
-    return any(s.kind == "leak_down" and s.outcome != "silent" for s in sightings)
+    """Whether a test said where the pressure goes: air that is heard, or valves seen to move wrongly."""
+    return any(
+        (s.kind == "leak_down" and s.outcome != "silent") or (s.kind == "valve_events" and s.outcome != "usual")
+        for s in sightings
+    )
 
 
 def seen_at(cylinders: Sequence[int], measured: Sequence[Measured]) -> Seen:
