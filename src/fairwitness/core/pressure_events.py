@@ -200,7 +200,8 @@ def fit_tower(pressure: FloatArray, noise_pa: float, ratio: float, *, known: boo
     )
     shift, exponent, scale, loss, rc = (float(v) for v in fitted.x)
     reached = float(np.sum(leaving / _volume(angle - shift, rc)))
-    covariance = np.linalg.pinv(fitted.jac.T @ fitted.jac)
+    slopes = np.asarray(fitted.jac, dtype=np.float64)
+    covariance = np.linalg.pinv(slopes.T @ slopes)
     left = law(fitted.x) - logs
     return Tower(
         tdc_deg=shift,

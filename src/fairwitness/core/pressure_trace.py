@@ -1,8 +1,8 @@
 """Pressure in one cylinder: towers found, cycles laid over each other, one average cycle in crank degrees.
 
 A cylinder's own compression tower marks its cycle, so no sync is needed. Where the crank sensor was recorded too its
-teeth give the angle; without it the crank is taken to turn evenly from tower to tower, which holds while the engine runs
-and is off by up to ten degrees while a starter turns three or four cylinders.
+teeth give the angle; without it the crank is taken to turn evenly from tower to tower, which holds while the engine
+runs and is off by up to ten degrees while a starter turns three or four cylinders.
 """
 
 from __future__ import annotations
@@ -185,7 +185,7 @@ def _towers(smooth: FloatArray, rate: float) -> FloatArray:
     high = smooth - quiet >= TOWER_SHARE * top
     starts = np.flatnonzero(high[1:] & ~high[:-1]) + 1
     ends = np.flatnonzero(~high[1:] & high[:-1]) + 1
-    places = []
+    places: list[float] = []
     for start in starts:
         after = ends[ends > start]
         if not after.size:
@@ -238,7 +238,7 @@ def _angles(
         per_cycle = np.diff(turned[inside])
         if per_cycle.size and abs(float(np.median(per_cycle)) - CYCLE_DEG) < limit.CYCLE_APART_DEG.value:
             return _extended(seconds, at, crank.angle_deg), AngleFrom.TEETH
-    return _extended(seconds, peak_s, CYCLE_DEG * np.arange(peak_s.size)), AngleFrom.TOWERS
+    return _extended(seconds, peak_s, np.arange(peak_s.size, dtype=np.float64) * CYCLE_DEG), AngleFrom.TOWERS
 
 
 def _extended(seconds: FloatArray, times: FloatArray, angles: FloatArray) -> FloatArray:

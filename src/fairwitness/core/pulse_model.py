@@ -11,10 +11,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from fairwitness.core.capture import Channel, TimeBase
+from fairwitness.core import thresholds as limit
+from fairwitness.core.capture import Capture, Channel, Role, TimeBase
 from fairwitness.core.conditioning import block_means, bridge_gaps
-from fairwitness.core.engine import CYCLE_DEG
-from fairwitness.core.phase import Cycles
+from fairwitness.core.engine import CYCLE_DEG, Engine
+from fairwitness.core.phase import Cycles, cycles_from_events, find_events, sync_channel, waste_spark_split
+from fairwitness.core.quality import Reason
 
 FloatArray = NDArray[np.float64]
 
@@ -48,6 +50,34 @@ class Pulses:
     delay_deg: float
     residual: float
     folded: FloatArray
+
+
+def marked_cycles(capture: Capture, engine: Engine) -> Cycles | Reason:
+    """Cycles by the capture's sync, or why there are none.
+
+    Parameters
+    ----------
+    capture : Capture
+        Evenly sampled.
+    engine : Engine
+
+    Returns
+    -------
+    Cycles or Reason
+    """
+    channel = sync_channel(capture)
+    if channel is None or channel.cylinder is None:
+        return Reason(
+            "unsynced", "Without a sync on one cylinder pulses cannot be assigned: record one.", blocking=True
+        )
+    events = find_events(channel, capture.time, engine)
+    if channel.role is Role.SECONDARY_VOLTAGE:
+        events = waste_spark_split(events) or events
+    end = capture.time.start_s + capture.time.duration_s
+    cycles = cycles_from_events(events, events.anchors[0], begin_s=capture.time.start_s, end_s=end)
+    if cycles.count < limit.RUNNING_CYCLES_MIN.value:
+        return Reason("too_short", f"Only {cycles.count} cycles were marked by the sync.", blocking=True)
+    return cycles
 
 
 def folded_slow(channel: Channel, time: TimeBase, cycles: Cycles) -> FloatArray:

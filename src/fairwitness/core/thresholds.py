@@ -110,6 +110,14 @@ PULSE_LOW_SHARE = Threshold(0.72, "1", "[M] pulses of sound cylinders differ wit
 PULSE_APART_MIN_DEG = Threshold(80.0, "deg", "[M] pulses are about this long; closer ones cannot be told apart")
 PULSE_SIGMA = Threshold(0.12, "1", "[M] differences of the ways through the manifold")
 
+PULSE_OUT_SIGMA = Threshold(5.0, "1", "[M] a pulse this far out of what cylinders and cycles scatter is no chance")
+PULSE_EXPLAINS = Threshold(0.3, "1", "[M] of what the common breathing leaves: one cylinder's own pulse is most of it")
+PULSE_FLOOR_SHARE = Threshold(0.12, "1", "[M] of all that moves in the trace; less is the common breathing")
+BLOW_BY_SHARE = Threshold(
+    0.45, "1", "[M] of all that moves in the crankcase: past worn rings the pulse drowns the breathing"
+)
+PULSE_SHARE_SIGMA = Threshold(0.14, "1", "[M] differences of ways through intake and crankcase")
+
 # Ignition: secondary voltage
 SPARK_ABSENT_SHARE = Threshold(0.15, "1", "[M] less than this beside the peers is another lead heard, not a spark")
 SPARK_HEARD_SHARE = Threshold(0.05, "1", "[M] so little is another lead heard even where a line seems to follow")

@@ -55,6 +55,9 @@ SCOPE = ("relative_compression", "crank_speed", "secondary_voltage", "coil_curre
 BY_HAND = ("resistance", "voltage", "swap", "spark_check", "load_lamp", "visual")
 INJECTORS = ("injector_current", "injector_voltage")
 FUEL_BY_HAND = ("fuel_pressure", "fuel_trim", "delivery", "runner_check")
+TURNING = ("relative_compression", "crank_speed")
+PRESSURES = ("cylinder_pressure", "crankcase_pulse", "intake_pulse", "exhaust_pulse")
+GAUGES_USED = ("compression_gauge", "leak_down", "vacuum")
 PETROL = tuple(name for name, e in ENGINES.items() if e.ignition is not Ignition.COMPRESSION_IGNITION)
 FIELDS: Mapping[str, Field] = {
     "ignition": Field(
@@ -91,6 +94,25 @@ FIELDS = {
             "scope": (*SCOPE, *INJECTORS),
         },
         only_told=("scope",),  # a mild leak or restriction shows in delivery, not on a scope
+        engines=PETROL,
+    ),
+}
+FIELDS = {
+    **FIELDS,
+    "mechanical": Field(
+        faults=(
+            *(f.id for f in FAULTS.values() if f.cause == "mechanical"),
+            "coil_output_dead",
+            "injector_open_circuit",
+            HEALTHY,
+            HEALTHY,
+            HEALTHY,
+        ),
+        kits={
+            "pressure and pulses": (*TURNING, *PRESSURES),
+            "gauges": (*TURNING, *GAUGES_USED),
+            "all": (*TURNING, *PRESSURES, *GAUGES_USED, "secondary_voltage", "injector_current"),
+        },
         engines=PETROL,
     ),
 }

@@ -17,6 +17,7 @@ from fairwitness.core.measure import (
     coil_current,
     compression_gauge,
     crank_speed,
+    crankcase_pulse,
     cranking_speed,
     cylinder_pressure,
     delivery,
@@ -25,6 +26,7 @@ from fairwitness.core.measure import (
     fuel_trim,
     injector_current,
     injector_voltage,
+    intake_pulse,
     leak_down,
     load_lamp,
     misfire_counts,
@@ -86,6 +88,8 @@ CAPTURE_TESTS: tuple[CaptureTestModule, ...] = (
     injector_current,
     injector_voltage,
     cylinder_pressure,
+    crankcase_pulse,
+    intake_pulse,
 )
 OBSERVATION_TESTS: tuple[ObservationTestModule, ...] = (
     cranking_speed,

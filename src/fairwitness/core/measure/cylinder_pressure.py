@@ -92,7 +92,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     dead = [c for c, r in read.items() if r is None]
     if not found and not _alive(capture):
         reason = Reason("silent", "No compression stands out: is the transducer connected and vented?", blocking=True)
-        return refused(TEST, "bar", tuple(sorted(channels)), (reason,), origin)  # type: ignore[type-var]
+        return refused(TEST, "bar", tuple(sorted(channels)), (reason,), origin)
     running = capture.set_up.engine_state is EngineState.RUNNING or any(
         r.cycles.speed_rpm > limit.ENGINE_STARTED_RPM.value for r in found.values()
     )

@@ -16,8 +16,8 @@ from fairwitness.core.crank_reading import evenly_sampled
 from fairwitness.core.engine import CYCLE_DEG, Engine
 from fairwitness.core.finding import CycleStrip, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.peers import robust_centre, sound_level
-from fairwitness.core.phase import Anchor, Cycles, cycles_from_events, find_events, sync_channel, waste_spark_split
-from fairwitness.core.pulse_model import POINTS, Pulses, folded_slow, solve_pulses
+from fairwitness.core.phase import Anchor, Cycles
+from fairwitness.core.pulse_model import POINTS, Pulses, folded_slow, marked_cycles, solve_pulses
 from fairwitness.core.quality import Reason
 
 FloatArray = NDArray[np.float64]
@@ -52,7 +52,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         Unusable without cycles or where no pulses stand out.
     """
     even = evenly_sampled(capture)
-    cycles = _cycles(even, engine)
+    cycles = marked_cycles(even, engine)
     if isinstance(cycles, Reason):
         return _unusable(capture, engine, cycles)
     if CYCLE_DEG / engine.cylinders < limit.PULSE_APART_MIN_DEG.value:
@@ -71,22 +71,6 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         text = "The tailpipe shows no pulses that follow the cylinders: is the hose tight, and the sync right?"
         return _unusable(capture, engine, Reason("no_pulses", text, blocking=True))
     return _judged(capture, engine, cycles, pulses, _rotations(engine, cycles, spread), speed)
-
-
-def _cycles(capture: Capture, engine: Engine) -> Cycles | Reason:
-    channel = sync_channel(capture)
-    if channel is None or channel.cylinder is None:
-        return Reason(
-            "unsynced", "Without a sync on one cylinder pulses cannot be assigned: record one.", blocking=True
-        )
-    events = find_events(channel, capture.time, engine)
-    if channel.role is Role.SECONDARY_VOLTAGE:
-        events = waste_spark_split(events) or events
-    end = capture.time.start_s + capture.time.duration_s
-    cycles = cycles_from_events(events, events.anchors[0], begin_s=capture.time.start_s, end_s=end)
-    if cycles.count < limit.RUNNING_CYCLES_MIN.value:
-        return Reason("too_short", f"Only {cycles.count} cycles were marked by the sync.", blocking=True)
-    return cycles
 
 
 def _rotations(engine: Engine, cycles: Cycles, spread_deg: float) -> tuple[int, ...]:
