@@ -141,7 +141,7 @@ def read_pressure(channel: Channel, capture: Capture, crank: CrankAngle | None) 
     peaks = _towers(smooth, rate)
     if peaks.size < CYCLES_MIN:
         return None
-    peaks, twin = _without_twins(peaks, smooth)
+    peaks, twin = _twins_by_wheel(peaks, smooth, rate, crank, capture.time.start_s) or _without_twins(peaks, smooth)
     if peaks.size < CYCLES_MIN:
         return None
     seconds = np.arange(values.size) / rate
@@ -224,6 +224,30 @@ def _without_twins(peaks: FloatArray, smooth: FloatArray) -> tuple[FloatArray, b
     scatter = float(np.median(np.abs(np.diff(heights[0::2])))) / max(even, odd) + 1e-9
     if unlike < limit.TWIN_UNLIKE.value or unlike < 4 * scatter:
         return peaks, False
+    return (peaks[0::2] if even >= odd else peaks[1::2]), True
+
+
+def _twins_by_wheel(
+    peaks: FloatArray, smooth: FloatArray, rate: float, crank: CrankAngle | None, start_s: float
+) -> tuple[FloatArray, bool] | None:
+    """Two towers a cycle, where the wheel says that they come every revolution; None where it does not.
+
+    What could not be let out collapses when the intake opens: the tower that falls more slowly is the compression.
+    """
+    if crank is None or peaks.size < 2 * CYCLES_MIN:
+        return None
+    turned = np.diff(np.interp(peaks / rate, crank.times_s - start_s, crank.angle_deg))
+    if abs(float(np.median(turned)) - CYCLE_DEG / 2) > limit.CYCLE_APART_DEG.value:
+        return None
+    quiet = float(np.median(smooth))
+
+    def fall(at: float) -> float:
+        top = round(at)
+        after = smooth[top : top + round(0.25 * rate)] - quiet
+        below = np.flatnonzero(after < TOWER_SHARE * after[0])
+        return float(below[0]) if below.size else float(after.size)
+
+    even, odd = (float(np.median([fall(float(p)) for p in peaks[k::2]])) for k in (0, 1))
     return (peaks[0::2] if even >= odd else peaks[1::2]), True
 
 

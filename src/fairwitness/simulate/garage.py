@@ -284,11 +284,11 @@ def random_fault(engine: Engine, rng: Generator, *, kind: str = "") -> Fault:
     possible = [f for f in EFFECTS if _can_have(engine, f) and f.startswith(KINDS[kind])] or ["ring_or_piston_leak"]
     name = str(rng.choice(possible))
     if kind == "dead_hole":
-        return Fault(name, _place(engine, name, rng), 1.0)
+        return Fault(name, place_of(engine, name, rng), 1.0)
     condition = Condition.ALWAYS
     if rng.random() < 0.12 and name.endswith(("open", "open_circuit", "lost", "dead")):
         condition = Condition(str(rng.choice(["hot", "vibration", "random"])))
-    return Fault(name, _place(engine, name, rng), round(float(rng.uniform(0.3, 1.0)), 2), condition)
+    return Fault(name, place_of(engine, name, rng), round(float(rng.uniform(0.3, 1.0)), 2), condition)
 
 
 def _can_have(engine: Engine, fault: str) -> bool:
@@ -299,7 +299,8 @@ def _can_have(engine: Engine, fault: str) -> bool:
     return not (fault == "head_gasket_leak" and not engine.block_neighbours)
 
 
-def _place(engine: Engine, fault: str, rng: Generator) -> tuple[int, ...]:
+def place_of(engine: Engine, fault: str, rng: Generator) -> tuple[int, ...]:
+    """Cylinders a fault sits in: neighbours for a gasket, a bank or all for valve timing, all for what is common."""
     if fault in ("fuel_supply_low", "low_compression_all"):
         return ()
     if fault == "head_gasket_leak":

@@ -17,10 +17,12 @@ from fairwitness.core.reason.plan import COARSE_COLUMNS
 from fairwitness.core.reason.proof import DRIVERS
 from fairwitness.core.reason.signatures import SIGNATURES
 from fairwitness.simulate.examine import examine
-from fairwitness.simulate.garage import ENGINES, build
+from fairwitness.simulate.garage import ENGINES, build, place_of
 from fairwitness.simulate.health import WHOLE_ENGINE, Fault, reach
 from fairwitness.study.cores import all_cores
 
+PLACED = ("head_gasket_leak", "valve_timing_shifted")
+"""Faults that never sit in one cylinder alone."""
 READ_AS = {"--": "-", "<": "-", "++": "+", "+-": "~"}
 TOLD_BY_HAND = 0.6
 """Difference of the chances of outcomes from which a test by hand is counted as telling two faults apart."""
@@ -55,6 +57,7 @@ SCOPE = ("relative_compression", "crank_speed", "secondary_voltage", "coil_curre
 BY_HAND = ("resistance", "voltage", "swap", "spark_check", "load_lamp", "visual")
 INJECTORS = ("injector_current", "injector_voltage")
 FUEL_BY_HAND = ("fuel_pressure", "fuel_trim", "delivery", "runner_check")
+SEPARATING = ("secondary_voltage", "injector_current")
 TURNING = ("relative_compression", "crank_speed")
 PRESSURES = ("cylinder_pressure", "crankcase_pulse", "intake_pulse", "exhaust_pulse")
 GAUGES_USED = ("compression_gauge", "leak_down", "vacuum")
@@ -109,9 +112,9 @@ FIELDS = {
             HEALTHY,
         ),
         kits={
-            "pressure and pulses": (*TURNING, *PRESSURES),
-            "gauges": (*TURNING, *GAUGES_USED),
-            "all": (*TURNING, *PRESSURES, *GAUGES_USED, "secondary_voltage", "injector_current"),
+            "pressure and pulses": (*TURNING, *PRESSURES, *SEPARATING),
+            "gauges": (*TURNING, *GAUGES_USED, *SEPARATING),
+            "all": (*TURNING, *PRESSURES, *GAUGES_USED, *SEPARATING),
         },
         engines=PETROL,
     ),
@@ -162,10 +165,11 @@ def assess(field: str, seed: int) -> Outcome:
     engine = ENGINES[engine_name]
     at = int(rng.choice(engine.firing_order))
     severity = float(rng.uniform(*SEVERITIES))
-    faults = () if fault == HEALTHY else (Fault(fault, (at,), severity),)
+    places = place_of(engine, fault, rng) if fault in PLACED and engine.block_neighbours else (at,)
+    faults = () if fault == HEALTHY else (Fault(fault, places, severity),)
     cylinders = reach(faults[0], engine) if faults else ()
     vehicle = build(engine, faults, rng=rng)
-    case = examine(vehicle, about.kits[kit], level=level, seed=seed, suspects=(at,))
+    case = examine(vehicle, about.kits[kit], level=level, seed=seed, suspects=places or (at,))
     told = diagnose(case)
     top = told.posterior.hypotheses[0]
     cause = "none" if fault == HEALTHY else FAULTS[fault].cause.value

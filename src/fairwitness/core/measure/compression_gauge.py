@@ -59,11 +59,6 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         share = dry[c] / usual
         shares[i], sigmas[i] = float(np.clip(share, 0.0, 1.6)), limit.GAUGE_SIGMA.value
         state = _state(share)
-        sightings.append(
-            Sighting(
-                kind="pressure_level", outcome="low" if dry[c] < least else "normal", cylinders=(c,), source=source
-            )
-        )
         text = f"Cylinder {c} reads {dry[c]:.1f} bar dry, {100 * share:.0f} % of the highest group"
         if c in wet:
             rises = wet[c] > dry[c] + limit.WET_RISES_SHARE.value * max(usual - dry[c], 0.05 * usual)
@@ -82,6 +77,12 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
                 state=state, statement=text + ".", origin=origin,
             )
         )  # fmt: skip
+    everyone = tuple(sorted(engine.firing_order))
+    # Shares cannot tell an engine that is low everywhere; the best of its cylinders can.
+    best = Sighting(
+        kind="pressure_best", outcome="low" if usual < least else "normal", cylinders=everyone, source=source
+    )
+    sightings.append(best)
     line = Evidence(line=LINE, source=source, alternatives=(shares,), sigmas=sigmas)
     return Measured(
         test=TEST,

@@ -204,7 +204,7 @@ def _told(
             _finding(c, read.peak_bar, read.cycles.count, state, _sentence(c, read, usual, valves, leans=leans), origin)
         )
         findings += _remarks(c, read, valves, shift, origin)
-        if not running:
+        if not running and len(found) + len(dead) == 1:
             sightings.append(
                 Sighting(kind="pressure_level", outcome="low" if low else "normal", cylinders=(c,), source=source)
             )
@@ -212,6 +212,11 @@ def _told(
             Sighting(kind="pressure_tower", outcome="leans" if leans else "even", cylinders=(c,), source=source),
             Sighting(kind="valve_events", outcome=valves, cylinders=(c,), source=source),
         ]
+    if not running and len(found) > 1:
+        # Shares cannot tell an engine that is low everywhere; the best of its cylinders can.
+        best = "low" if max(peaks.values()) < LEVELS.get(engine.fuel, limit.PRESSURE_LOW_BAR).value else "normal"
+        everyone = tuple(sorted(engine.firing_order))
+        sightings.append(Sighting(kind="pressure_best", outcome=best, cylinders=everyone, source=source))
     return tuple(findings), tuple(sightings)
 
 

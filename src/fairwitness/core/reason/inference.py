@@ -151,7 +151,7 @@ def _scores(
             return float(under((LEFT_ALONE,) if seals else ANYTHING).sum())
         at = places[hypothesis.cylinders]
         expected = SIGNATURES[hypothesis.fault][line.line]
-        if at.all_ill and expected and not set(expected) & set(SCATTERS):
+        if at.all_ill and expected and (LEFT_ALONE in expected or not set(expected) & set(SCATTERS)):
             expected = (LEFT_ALONE,)  # relative: a fault common to all is even
         near = (LEFT_ALONE,) if LEFT_ALONE in expected or line.line not in SPREADS_ROUND else (BESIDE,)
         total = under(expected)[at.ill].sum() + under(near)[at.beside].sum() + under((LEFT_ALONE,))[at.apart].sum()

@@ -270,8 +270,13 @@ exhaust_valve_leak        | low 88, normal 12
 head_gasket_leak          | low 85, normal 15
 intake_valve_not_opening  | low 97, normal 3
 valve_timing_shifted      | low 40, normal 60
-low_compression_all       | low 90, normal 10
+low_compression_all       | low 60, normal 40
 injector_leaking          | normal 90, low 10
+
+@ pressure_best
+sound                     | normal 97, low 3
+low_compression_all       | low 62, normal 38
+valve_timing_shifted      | low 30, normal 70
 
 @ gauge_wet
 sound                     | stays 60, rises 40
@@ -294,7 +299,7 @@ low_compression_all       | leans 75, even 25
 injector_leaking          | even 85, leans 15
 
 @ valve_events
-sound                     | usual 95, late 2.2, early 2, exhaust_shut 0.8
+sound                     | usual 97.5, late 1, early 1, exhaust_shut 0.5
 valve_timing_shifted      | late 62, early 30, usual 8
 exhaust_valve_not_opening | exhaust_shut 93, usual 7
 
