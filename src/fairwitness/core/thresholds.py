@@ -183,7 +183,7 @@ CONTROL_BIAS_MIN_V = Threshold(0.8, "V", "[T] a few volts that the control unit 
 
 # Pressure in the cylinder
 ABSOLUTE_FROM = Threshold(0.7, "1", "[M] of the atmosphere: an exhaust plateau in this range was written as absolute")
-ABSOLUTE_TO = Threshold(1.5, "1", "[M] of the atmosphere; a gauge shows next to nothing there")
+ABSOLUTE_TO = Threshold(1.2, "1", "[M] of the atmosphere; a gauge shows next to nothing there")
 TOWER_MIN_PA = Threshold(20_000.0, "Pa", "[M] less than this above the rest is no compression")
 TOWER_APART_S = Threshold(0.02, "s", "[M] two summits closer than this are one tower")
 TWIN_UNLIKE = Threshold(0.03, "1", "[M] compression and what could not be let out differ at least so much")
