@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
+from fairwitness.core import thresholds as limit
 from fairwitness.core.capture import SampleArray
 from fairwitness.core.coil_ramp import fit_rl
 from fairwitness.core.conditioning import block_means, bridge_gaps, crossings
@@ -184,7 +185,7 @@ def find_pulses(amps: SampleArray, rate_hz: float, *, drive: InjectorDrive = Inj
     """
     trace = _survey(amps, rate_hz, drive)
     rows, spikes = [], 0
-    if trace.top >= 8 * trace.noise_a and trace.count >= 50:
+    if trace.top >= max(8 * trace.noise_a, limit.INJECTOR_CURRENT_MIN_A.value) and trace.count >= 50:
         shortest = SHORTEST_BOOSTED_S if drive is InjectorDrive.BOOSTED else SHORTEST_S
         for first, last, begins_before in trace.stretches():
             upright, found = trace.piece(first, last)

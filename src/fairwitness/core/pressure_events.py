@@ -30,6 +30,9 @@ EXPONENT, EXPONENT_SIGMA = 1.28, 0.05
 RATIO = {Fuel.DIESEL: 17.0}
 RATIO_USUAL, RATIO_SIGMA = 10.5, 1.3
 """[M] geometric compression ratio where it is not known, and how well."""
+HIGHEST_PA = 5e7
+"""More than any engine compresses to."""
+TOWER_POINTS_MIN, SUMMIT_REACH_DEG = 16, 30.0
 FITTED_SHARE = 0.06
 """Of the tower's height: from here up it is fitted."""
 REACH_DEG = 100.0
@@ -114,7 +117,7 @@ class CycleEvents:
     deepest_pa: float
 
 
-def cycle_events(cycles: PressureCycles, fuel: Fuel, *, ratio: float | None = None) -> CycleEvents:
+def cycle_events(cycles: PressureCycles, fuel: Fuel, *, ratio: float | None = None) -> CycleEvents | None:
     """Read one average cycle.
 
     Parameters
@@ -127,10 +130,13 @@ def cycle_events(cycles: PressureCycles, fuel: Fuel, *, ratio: float | None = No
 
     Returns
     -------
-    CycleEvents
+    CycleEvents or None
+        None where what repeats is no compression.
     """
     pressure = cycles.middle
     tower = fit_tower(pressure, cycles.noise_pa, ratio or RATIO.get(fuel, RATIO_USUAL), known=ratio is not None)
+    if tower is None:
+        return None
     angle = GRID_DEG - tower.tdc_deg
     exhaust = _plateau(pressure, angle, 250.0, 325.0)
     intake = _plateau(pressure, angle, -260.0, -195.0)
@@ -150,7 +156,7 @@ def cycle_events(cycles: PressureCycles, fuel: Fuel, *, ratio: float | None = No
     )
 
 
-def fit_tower(pressure: FloatArray, noise_pa: float, ratio: float, *, known: bool = False) -> Tower:
+def fit_tower(pressure: FloatArray, noise_pa: float, ratio: float, *, known: bool = False) -> Tower | None:
     """Fit the compression law with a loss of mass to a tower.
 
     Parameters
@@ -165,7 +171,8 @@ def fit_tower(pressure: FloatArray, noise_pa: float, ratio: float, *, known: boo
 
     Returns
     -------
-    Tower
+    Tower or None
+        None where too little stands above the foot, or it stands elsewhere.
     """
     base = float(np.median(pressure[np.abs(GRID_DEG) > 180]))
     height = float(pressure.max()) - base
@@ -175,6 +182,10 @@ def fit_tower(pressure: FloatArray, noise_pa: float, ratio: float, *, known: boo
     outside = np.flatnonzero(~near)
     near[: outside[outside < summit].max(initial=-1) + 1] = False
     near[outside[outside > summit].min(initial=near.size) :] = False
+    if not np.isfinite(pressure).all() or not 1e4 < float(pressure.max()) < HIGHEST_PA:
+        return None
+    if np.count_nonzero(near) < TOWER_POINTS_MIN or abs(float(GRID_DEG[summit])) > SUMMIT_REACH_DEG:
+        return None
     leaving = _leaving(pressure[near])
     angle, logs = GRID_DEG[near], np.log(np.clip(pressure[near], 1e3, None))
     # Noise is even in pressure and the law is in its logarithm; a hundredth stands for what no law explains.

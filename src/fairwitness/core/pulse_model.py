@@ -96,7 +96,8 @@ def folded_slow(channel: Channel, time: TimeBase, cycles: Cycles) -> FloatArray:
         SI unit of the channel.
     """
     block = max(1, int(time.rate_hz * float(np.median(cycles.ends_s - cycles.starts_s)) / (4 * POINTS)))
-    values = bridge_gaps(block_means(channel.samples, block)) * channel.si_factor
+    values = block_means(channel.samples, block) * channel.si_factor
+    values = bridge_gaps(values) if np.isfinite(values).any() else np.zeros(values.size)
     moments = time.start_s + (np.arange(values.size) + 0.5) * block / time.rate_hz - 0.5 / time.rate_hz
     share = np.arange(POINTS) / POINTS
     at = cycles.starts_s[:, None] + (cycles.ends_s - cycles.starts_s)[:, None] * share

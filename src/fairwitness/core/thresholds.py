@@ -228,6 +228,7 @@ INJECTOR_LOW_SHARE = Threshold(0.94, "1", "[T] a deficit of 10 % stands out when
 INJECTOR_HIGH_SHARE = Threshold(1.15, "1", "[M] a sound injector does not draw so much more than its peers")
 INJECTOR_LONG_SHARE = Threshold(1.5, "1", "[T] a pulse twice as long is a driver or wire shorted to earth")
 INJECTOR_CURRENT_SIGMA = Threshold(0.025, "1", "[T] 1 ohm in 15 is a normal spread of resistance")
+INJECTOR_CURRENT_MIN_A = Threshold(0.01, "A", "[M] injectors draw 0.5 A and more; less is a clamp that is off")
 INJECTIONS_MISSED_MIN = Threshold(
     6.0, "1", "[M] so many injections missed, and so many times its peers', are no chance"
 )

@@ -30,7 +30,7 @@ def test_events_exponent_and_top_dead_centre_come_back(ratio, n, closes, opens):
     told = measure(pressure_capture(SIX, {1: {"ratio": ratio, "n": n, "closes": closes, "opens": opens}}), SIX)
     own = figures(told)
     assert own["intake_closes_deg"] == pytest.approx(closes, abs=3.0)
-    assert own["exhaust_opens_deg"] == pytest.approx(opens, abs=4.0)
+    assert own["exhaust_opens_deg"] == pytest.approx(opens, abs=5.0)
     assert abs(own["lag_deg"]) < 0.5
     assert own["compression_exponent"] == pytest.approx(n, abs=0.06)
     assert own["lean"] == pytest.approx(1.0, abs=0.08)

@@ -85,9 +85,8 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     for cylinder, channel in channels.items():
         cycles = read_pressure(channel, capture, crank)
         assert cylinder is not None
-        read[cylinder] = (
-            _Read(cycles=cycles, events=cycle_events(cycles, engine.fuel, ratio=known)) if cycles is not None else None
-        )
+        events = cycle_events(cycles, engine.fuel, ratio=known) if cycles is not None else None
+        read[cylinder] = _Read(cycles=cycles, events=events) if cycles is not None and events is not None else None
     found = {c: r for c, r in read.items() if r is not None}
     dead = [c for c, r in read.items() if r is None]
     if not found and not _alive(capture):
