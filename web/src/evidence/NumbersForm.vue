@@ -41,7 +41,7 @@ const problem = ref<Problem | null>(null)
 const busy = ref(false)
 
 const ticks = props.form.rows.filter((row) => row.tick)
-const plain = props.form.rows.filter((row) => !row.tick)
+const plain = props.form.rows.filter((row) => !row.tick && !row.optional)
 const given = (value: Value) => value !== undefined && value !== null && value !== ''
 const filled = computed(() =>
   props.order.filter(

@@ -20,6 +20,8 @@ export interface FormRow {
   words: string
   /** One of these words; a number if left out. */
   options?: readonly Option[]
+  /** May stay empty at a cylinder that is kept. */
+  optional?: boolean
   /** A tick that stands for a number (an open circuit). */
   tick?: boolean
 }
@@ -251,6 +253,47 @@ export const FORMS: readonly Form[] = [
         percent: values.percent![cylinder],
         heard_at: values.heard![cylinder] === 'nowhere' ? [] : [values.heard![cylinder]],
       })),
+  },
+  {
+    test: 'compression_gauge',
+    title: 'Compression gauge, dry and with oil',
+    hint: 'All plugs out, throttle open, same number of strokes for each, battery charged. A spoon of oil in the low one: rises is rings, stays is valves or gasket. It says that it leaks, not where.',
+    caution:
+      'Open plug holes: petrol vapour and sparks. Shield them, disable fuel and ignition, extinguisher at hand. A cylinder full of liquid bends its rod: turn by hand first.',
+    kept: 'Compressions',
+    choices: [either('unit', 'In', { kPa: 'kPa', bar: 'bar', psi: 'psi' })],
+    rows: [
+      { key: 'dry', words: 'dry' },
+      { key: 'wet', words: 'with oil', optional: true },
+    ],
+    least: 1,
+    expects: () => 'compression_gauge',
+    data: ({ values, choices, cylinders }) => ({
+      unit: choices.unit,
+      dry: perCylinder(values.dry!, cylinders),
+      wet: Object.fromEntries(
+        cylinders.filter((c) => values.wet![c] != null).map((c) => [String(c), values.wet![c]]),
+      ),
+    }),
+  },
+  {
+    test: 'vacuum',
+    title: 'Manifold vacuum at idle',
+    hint: 'Engine warm, at idle, at a port without a check valve: behind one the highest vacuum stays and tells nothing.',
+    caution: 'Clear of belts and fans; exhaust gas outdoors.',
+    kept: 'Vacuum',
+    rows: [],
+    choices: [
+      either('unit', 'In', { kpa_below_atmosphere: 'kPa below the atmosphere', inhg: 'inHg' }),
+      either('port', 'The port has', { free: 'No check valve', valve: 'A check valve' }),
+    ],
+    extra: [{ key: 'reading', words: 'reading' }],
+    least: 0,
+    data: ({ extra, choices }) => ({
+      [choices.unit!]: extra.reading,
+      engine_state: 'running',
+      ...(choices.port === 'valve' ? { check_valve: true } : {}),
+    }),
   },
   {
     test: 'fuel_pressure',

@@ -49,7 +49,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     if not usual > 0:
         text = "No cylinder shows any compression: was the gauge tight, the throttle open, the check valve sound?"
         return refused(TEST, "bar", engine.firing_order, (Reason("all_zero", text, blocking=True),), origin)
-    least = LEVELS.get(engine.fuel, limit.PRESSURE_LOW_BAR).value
+    least = least_bar(engine)
     source = f"observation:{index}"
     shares, sigmas = np.ones(engine.cylinders), np.full(engine.cylinders, limit.NOT_TRIED_SIGMA.value)
     findings, sightings = [], []
@@ -92,6 +92,11 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         sightings=tuple(sightings),
         facts={"source": "gauge", "assignment": "by hand", "cylinders": len(dry)},
     )
+
+
+def least_bar(engine: Engine) -> float:
+    """Pressure above the atmosphere that a sound cylinder reaches at least, bar."""
+    return LEVELS.get(engine.fuel, limit.PRESSURE_LOW_BAR).value
 
 
 def _table(rows: object, engine: Engine, factor: float) -> dict[int, float]:

@@ -35,8 +35,8 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     return measured(capture, engine, Role.CRANKCASE_PRESSURE, TEST, LINE, (BLOW_BY,), _judge)
 
 
-def _judge(solved: Solved, place: int) -> tuple[float, State, str]:
+def _judge(solved: Solved, place: int) -> tuple[float, State, str, str]:
     if solved.of(0, place) is None:
-        return 1.0, State.NORMAL, "{who} does not push into the crankcase."
+        return 1.0, State.NORMAL, "quiet", "{who} does not push into the crankcase."
     text = "{who} pushes into the crankcase while it compresses: past the rings or through the piston."
-    return STANDS_OUT, State.HIGH, text
+    return STANDS_OUT, State.HIGH, "pushes", text

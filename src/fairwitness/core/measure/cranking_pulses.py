@@ -97,8 +97,8 @@ class Solved:
         return next((p for p in self.pulses if p.kind == kind and p.place == place), None)
 
 
-Judge = Callable[[Solved, int], tuple[float, State, str]]
-"""Share, state and words (with ``{who}``) of the cylinder at a place of the firing order."""
+Judge = Callable[[Solved, int], tuple[float, State, str, str]]
+"""Share, state, a word and a sentence (with ``{who}``) of the cylinder at a place of the firing order."""
 
 
 def measured(capture: Capture, engine: Engine, role: Role, test: str, line: str, kinds: Sequence[Bumps],
@@ -134,14 +134,14 @@ def measured(capture: Capture, engine: Engine, role: Role, test: str, line: str,
         text = "The hose sensor shows nothing: is the hose tight, the breather closed, the sensor alive?"
         return refused(test, "1", engine.firing_order, (Reason("silent", text, blocking=True),), origin)
     judged = [judge(solved, place) for place in range(engine.cylinders)]
-    shares = np.array([share for share, _, _ in judged])
+    shares = np.array([share for share, *_ in judged])
     turns = _turns(engine, cycles)
     certain = len(turns) == 1
     findings = tuple(
         Finding(
-            test=test, cylinder=c if certain else None, quantity=test, value=round(float(shares[i]), 3), unit="1",
-            spread=None, events=cycles.count, state=judged[i][1], origin=origin,
-            statement=judged[i][2].format(who=f"Cylinder {c}" if certain else "One cylinder"),
+            test=test, cylinder=c if certain else None, quantity=test, value=None, unit="1",
+            spread=None, events=cycles.count, state=judged[i][1], word=judged[i][2], origin=origin,
+            statement=judged[i][3].format(who=f"Cylinder {c}" if certain else "One cylinder"),
         )
         for i, c in enumerate(engine.firing_order)
     )  # fmt: skip

@@ -282,7 +282,7 @@ def _remarks(cylinder: int, read: _Read, valves: str, shift: float, origin: Orig
             continue
         side = "before" if event.deg < 0 else "after"
         rough = limit.DEGREES_ROUGH.value if read.cycles.angle_from is AngleFrom.TOWERS else 0.0
-        sigma = float(np.hypot(event.sigma_deg, rough / 2))
+        sigma = max(1.0, float(np.hypot(event.sigma_deg, rough / 2)))
         text = f"Cylinder {cylinder}: {words} {abs(event.deg):.0f} degrees {side} top dead centre (± {sigma:.0f})."
         found.append(
             Finding(
@@ -292,7 +292,9 @@ def _remarks(cylinder: int, read: _Read, valves: str, shift: float, origin: Orig
             )
         )  # fmt: skip
     if valves in ("late", "early"):
-        text = f"Cylinder {cylinder}: intake closes and exhaust opens {abs(shift):.0f} degrees {valves}."
+        closes, opens = _timing(read) or (0.0, 0.0)
+        text = f"Cylinder {cylinder}: intake closes {-closes:.0f} degrees before top dead centre and exhaust opens "
+        text += f"{opens:.0f} after it, {abs(shift):.0f} degrees {valves}."
         found.append(
             Finding(
                 test=TEST, cylinder=cylinder, quantity="valve_shift", value=round(shift, 1), unit="deg", spread=None,

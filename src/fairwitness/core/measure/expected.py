@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.engine import Engine
-from fairwitness.core.measure import resistance
+from fairwitness.core.measure import compression_gauge, resistance
 
 VOLTAGES = {
     "coil_feed": f"{limit.FEED_MIN_V.value:g} V or more under load",
@@ -29,4 +29,6 @@ def expected(engine: Engine) -> dict[str, str]:
         By test and item, as ``resistance:coil_primary``.
     """
     ohms = {f"{resistance.TEST}:{item}": resistance.usual(item, engine) for item in resistance.WORDS}
-    return ohms | {f"voltage:{item}": words for item, words in VOLTAGES.items()}
+    least = compression_gauge.least_bar(engine)
+    gauge = {compression_gauge.TEST: f"{least:g} bar and more ({100 * least:.0f} kPa, {14.5038 * least:.0f} psi), even"}
+    return gauge | ohms | {f"voltage:{item}": words for item, words in VOLTAGES.items()}

@@ -39,16 +39,16 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     return measured(capture, engine, Role.INTAKE_PRESSURE, TEST, LINE, (PULL, BACK_FLOW, BURST), _judge)
 
 
-def _judge(solved: Solved, place: int) -> tuple[float, State, str]:
+def _judge(solved: Solved, place: int) -> tuple[float, State, str, str]:
     missing, back = solved.of(0, place), solved.of(1, place)
     if missing is not None and (back is None or missing.times > back.times):
-        return SILENT_SHARE, State.ABSENT, "{who} does not pull at the intake: its intake valve stays shut."
+        return SILENT_SHARE, State.ABSENT, "no pull", "{who} does not pull at the intake: its intake valve stays shut."
     if solved.of(2, place) is not None:
         text = (
             "{who} bursts into the intake as it opens: the last charge was not let out, its exhaust valve stays shut."
         )
-        return STANDS_OUT, State.ABNORMAL, text
+        return STANDS_OUT, State.ABNORMAL, "bursts", text
     if back is not None:
         text = "{who} blows back into the intake while it compresses: the intake valve leaks."
-        return STANDS_OUT, State.HIGH, text
-    return 1.0, State.NORMAL, "{who} pulls at the intake like its peers."
+        return STANDS_OUT, State.HIGH, "blows back", text
+    return 1.0, State.NORMAL, "pulls", "{who} pulls at the intake like its peers."

@@ -32,10 +32,14 @@ SHARES_OF_PEERS = {"relative_compression": "", "crank_speed": " in work", "exhau
 READ_BY_HAND = ("runner_check", "resistance", "voltage", "visual", "load_lamp", "spark_check", "leak_down")
 ALIKE = {"secondary_voltage": "The sparks", "coil_current": "The coil currents", "coil_control": "The commands",
          "injector_current": "The injector currents", "injector_voltage": "The injector voltages",
-         "delivery": "The deliveries"}  # fmt: skip
+         "delivery": "The deliveries", "cylinder_pressure": "The pressures", "compression_gauge": "The compressions",
+         "crankcase_pulse": "The crankcase pulses", "intake_pulse": "The pulls at the intake"}  # fmt: skip
 """Tests whose even cylinders are told in one sentence."""
-PART_OF_A_SPARK = ("spark_line_voltage", "spark_duration", "spark_line_rise", "coil_ringing")
-"""Remarks whose numbers the sentence on the spark holds already."""
+PART_OF_ANOTHER = (
+    "spark_line_voltage", "spark_duration", "spark_line_rise", "coil_ringing", "intake_closes", "exhaust_opens",
+    "intake_opens",
+)  # fmt: skip
+"""Remarks whose numbers another sentence holds already, or that matter only where one stands out."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -175,14 +179,16 @@ def _seen(measured: Sequence[Measured]) -> list[Sentence]:
             spread = f"between {low} and {high} %" if low != high else f"at {low} %"
             words = f"{who} {spread} of their peers{SHARES_OF_PEERS[m.test]}{over}."
             sentences.append(Sentence(words, tuple(f.id for f in rest)))
-        elif rest and len(own) > 1 and m.test in ALIKE:
-            who = "all cylinders" if not ill else "the others" if len(rest) > 1 else "the other"
-            words = f"{ALIKE[m.test]} of {who} {'is' if len(rest) == 1 else 'are'} alike{over}."
+        elif len(rest) > 1 and m.test in ALIKE:
+            who = "all cylinders" if not ill else "the others"
+            words = f"{ALIKE[m.test]} of {who} are alike{over}."
             sentences.append(Sentence(words, tuple(f.id for f in rest)))
+        elif len(rest) == 1 and len(own) > 1 and m.test in ALIKE:
+            sentences.append(Sentence(rest[0].statement, (rest[0].id,)))
         elif not ill:
             sentences += [Sentence(f.statement, (f.id,)) for f in own[:1]]
         sentences += [
-            Sentence(f.statement, (f.id,)) for f in m.findings if not compared(f) and f.quantity not in PART_OF_A_SPARK
+            Sentence(f.statement, (f.id,)) for f in m.findings if not compared(f) and f.quantity not in PART_OF_ANOTHER
         ]
     sentences += _read_well(measured)
     return _merged(sentences)

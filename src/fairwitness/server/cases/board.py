@@ -19,7 +19,13 @@ from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.cases.models import StoredCase, StoredObservation
 
 STRIP_POINTS = 240
-TITLES = {"leak_down": "Leak-down", "swap": "Changed over", "load_lamp": "Lamp", "visual": "Look"}
+TITLES = {
+    "leak_down": "Leak-down",
+    "compression_gauge": "Compression gauge",
+    "swap": "Changed over",
+    "load_lamp": "Lamp",
+    "visual": "Look",
+}
 FINE_BELOW_A = 3.0
 """Currents of injectors: a tenth of an ampere is a finding there."""
 STATE_WORDS = {
@@ -242,7 +248,7 @@ def _figure(value: float, unit: str) -> str:
         return f"{value:.0f} %"
     if unit == "A" and value < FINE_BELOW_A:
         return f"{value:.2f}"
-    return f"{value:.1f}" if unit in ("kV", "A", "V") else f"{value:.0f}"
+    return f"{value:.1f}" if unit in ("kV", "A", "V", "bar") else f"{value:.0f}"
 
 
 def _unit(value: float, unit: str) -> str:
