@@ -20,6 +20,9 @@ GAPS_MIN = 3
 PATTERN_MAX = 8
 """Gaps in one revolution looked for."""
 AGREE_SHARE = 0.65
+GAP_FROM, GAP_TO = 0.75, 1.5
+"""Of the gap's true length in teeth: what may be it while a starter turns unevenly."""
+WHOLE_SHARE = 0.9
 SHIFT_MAX = 3
 """Teeth by which a revolution may be miscounted and still be taken for one."""
 
@@ -72,6 +75,7 @@ def crank_angle(
     usual = median_filter(steps, size=NEIGHBOURS, mode="mirror")
     ratio = steps / usual
     spans = np.where(ratio > LONG_STEP, np.maximum(np.rint(ratio), 2), 1).astype(np.int64)
+    spans = _as_built(ratio, spans, wheel)
     gaps = np.flatnonzero(spans > 1)
     counts = np.concatenate(([0], np.cumsum(spans)))
     per_cycle = _per_cycle(times_s, counts, cycle_starts_s)
@@ -79,12 +83,6 @@ def crank_angle(
     if teeth is None:
         return None
     gapped = pattern == 1
-    if gapped and wheel is not None and wheel.missing and abs(teeth - wheel.teeth) == 1:
-        # A coil's signal is bent beside the gap, and a starter's speed changes within it: the gap counts one too many
-        # or one too few. Where the engine is known to have one tooth more or less that is what happened.
-        spans[_true_gaps(gaps, spans, counts, teeth)] += wheel.teeth - teeth
-        counts = np.concatenate(([0], np.cumsum(spans)))
-        teeth = wheel.teeth
     if not gapped:
         return CrankAngle(times_s=times_s, angle_deg=counts * REVOLUTION_DEG / teeth, teeth=teeth, gapped=False)
     return _gapped(times_s, counts, _true_gaps(gaps, spans, counts, teeth), teeth)
@@ -135,6 +133,25 @@ def smoothed_wheel(crank: CrankAngle, orders: int) -> CrankAngle:
         broken=crank.broken,
         spacing_deg=float(np.sqrt(np.sum(error**2) / max(1, np.count_nonzero(there) - 2 * orders - 1))),
     )
+
+
+def _as_built(ratio: FloatArray, spans: IntArray, wheel: CrankWheel | None) -> IntArray:
+    """Gaps counted as the engine's wheel has them, where that makes every revolution whole.
+
+    A coil's signal is bent beside the gap, and a starter's speed changes within a few teeth: gaps then count one tooth
+    too many, and slow teeth look like short gaps.
+    """
+    if wheel is None or not wheel.missing:
+        return spans
+    true = wheel.missing + 1
+    near = np.flatnonzero((ratio > GAP_FROM * true) & (ratio < GAP_TO * true))
+    if near.size < GAPS_MIN:
+        return spans
+    built = np.ones_like(spans)
+    built[near] = true
+    counts = np.concatenate(([0], np.cumsum(built)))
+    whole = np.diff(counts[near]) == wheel.teeth
+    return built if float(whole.mean()) >= WHOLE_SHARE else spans
 
 
 def _per_cycle(times_s: FloatArray, counts: IntArray, starts_s: FloatArray | None) -> float | None:

@@ -98,13 +98,15 @@ def wheel_of(capture: Capture, engine: Engine) -> CrankAngle | None:
     teeth = tooth_times(sensors[0].samples, capture.time)
     if teeth is None:
         return None
-    starts = None
-    for channel in capture.with_role(Role.CYLINDER_PRESSURE)[:1]:
+    starts: list[FloatArray] = []
+    for channel in capture.with_role(Role.CYLINDER_PRESSURE):
         values, rate = _values(channel, capture)
         if values is not None:
             peaks, _ = _without_twins(_towers(values[1], rate), values[1])
-            starts = capture.time.start_s + peaks / rate if peaks.size >= CYCLES_MIN else None
-    return crank_angle(teeth.times_s, wheel=engine.crank_wheel, cycle_starts_s=starts)
+            starts += [capture.time.start_s + peaks / rate] if peaks.size >= CYCLES_MIN else []
+    # A cylinder that cannot let out shows a tower every revolution: the slowest one marks the cycles.
+    slowest = max(starts, key=lambda s: float(np.median(np.diff(s)))) if starts else None
+    return crank_angle(teeth.times_s, wheel=engine.crank_wheel, cycle_starts_s=slowest)
 
 
 def _values(channel: Channel, capture: Capture) -> tuple[tuple[FloatArray, FloatArray] | None, float]:

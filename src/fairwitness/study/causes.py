@@ -116,6 +116,7 @@ FIELDS = {
             "gauges": (*TURNING, *GAUGES_USED, *SEPARATING),
             "all": (*TURNING, *PRESSURES, *GAUGES_USED, *SEPARATING),
         },
+        only_told=("gauges",),  # valves that do not move and what is common to all show in pressure, hardly on gauges
         engines=PETROL,
     ),
 }
