@@ -18,7 +18,7 @@ from fairwitness.formats.diagnosis_document import diagnosis_document
 from fairwitness.simulate.clips import LEVELS
 from fairwitness.simulate.examine import TESTS
 from fairwitness.simulate.garage import ENGINES, fault_named
-from fairwitness.study import causes, cranking, deficit, running, vehicles
+from fairwitness.study import causes, cranking, deficit, pressure, running, vehicles
 
 EXIT_REFUSED = 2
 
@@ -72,7 +72,9 @@ def _parser() -> argparse.ArgumentParser:
     making.set_defaults(run=_simulate)
 
     study = commands.add_parser("study", help="measure how often simulated cases are read right")
-    study.add_argument("--kind", choices=("cranking", "running", "deficit", *causes.FIELDS), default="cranking")
+    study.add_argument(
+        "--kind", choices=("cranking", "running", "deficit", "pressure", *causes.FIELDS), default="cranking"
+    )
     study.add_argument("--cases", type=int, default=300)
     study.add_argument("--seed", type=int, default=1000)
     study.add_argument("--workers", type=int, default=None)
@@ -130,6 +132,10 @@ def _study(given: argparse.Namespace) -> int:
         engines = deficit.run(cases=given.cases, seed=given.seed, workers=given.workers)
         print(deficit.report(engines))
         return 0 if deficit.targets_met(engines) else 1
+    if given.kind == "pressure":
+        read = pressure.run(cases=given.cases, seed=given.seed, workers=given.workers)
+        print(pressure.report(read))
+        return 0 if pressure.targets_met(read) else 1
     if given.kind in causes.FIELDS:
         told = causes.run(given.kind, cases=given.cases, seed=given.seed, workers=given.workers)
         print(causes.report(told))

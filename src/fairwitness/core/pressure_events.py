@@ -30,6 +30,7 @@ EXPONENT, EXPONENT_SIGMA = 1.28, 0.05
 RATIO = {Fuel.DIESEL: 17.0}
 RATIO_USUAL, RATIO_SIGMA = 10.5, 1.3
 """[M] geometric compression ratio where it is not known, and how well."""
+LEAKS_SHARE = 0.1
 HIGHEST_PA = 5e7
 """More than any engine compresses to."""
 TOWER_POINTS_MIN, SUMMIT_REACH_DEG = 16, 30.0
@@ -226,16 +227,16 @@ def fit_tower(pressure: FloatArray, noise_pa: float, ratio: float, *, known: boo
     )
 
 
-def _leaving(pressure: FloatArray) -> FloatArray:
+def _leaving(pressure: FloatArray, outside_pa: float = ATMOSPHERE_PA) -> FloatArray:
     """How much of the choked flow leaves through a leak, as a share of what is there; negative where it comes in.
 
-    An ideal orifice between the cylinder and the atmosphere.
+    An ideal orifice between the cylinder and what lies outside.
 
     References
     ----------
     Heywood, Internal Combustion Engine Fundamentals, appendix C [P].
     """
-    over = np.clip(pressure, 2e4, None) / ATMOSPHERE_PA
+    over = np.clip(pressure, 2e4, None) / max(outside_pa, 1e4)
     ratio = np.clip(np.minimum(over, 1 / over), CRITICAL_RATIO, 1.0)
     flow = np.sqrt(np.clip(ratio ** (2 / GAMMA) - ratio ** ((GAMMA + 1) / GAMMA), 0.0, None))
     choked = np.sqrt(CRITICAL_RATIO ** (2 / GAMMA) - CRITICAL_RATIO ** ((GAMMA + 1) / GAMMA))
@@ -297,14 +298,21 @@ def _intake_closes(
     at, seen = at[use], seen[use]
     volume = _volume(at, tower.ratio)
 
-    lost = np.cumsum(_leaving(seen) / volume) * tower.loss_per_deg * (at[1] - at[0])
+    # What leaks goes to the crankcase and the tailpipe, or back to the intake: the pressure there is another.
+    ways = [
+        np.cumsum(_leaving(seen, outside) / volume) * tower.loss_per_deg * (at[1] - at[0])
+        for outside in ((ATMOSPHERE_PA, intake_pa) if tower.leak > LEAKS_SHARE else (ATMOSPHERE_PA,))
+    ]
 
     def cost(closes: float) -> float:
         start = float(_volume(np.array([closes]), tower.ratio)[0])
-        kept = np.exp(-tower.exponent * (lost - np.interp(closes, at, lost)))
-        model = np.where(at < closes, 1.0, (start / volume) ** tower.exponent * kept)
-        level = float(model @ seen) / float(model @ model)
-        return float(((seen - level * model) ** 2).sum())
+        costs = []
+        for lost in ways:
+            kept = np.exp(-tower.exponent * (lost - np.interp(closes, at, lost)))
+            model = np.where(at < closes, 1.0, (start / volume) ** tower.exponent * kept)
+            level = float(model @ seen) / float(model @ model)
+            costs.append(float(((seen - level * model) ** 2).sum()))
+        return min(costs)
 
     return _search(cost, INTAKE_FROM + 10, INTAKE_TO - 10, noise_pa**2)
 
