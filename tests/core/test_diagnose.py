@@ -48,3 +48,15 @@ def test_an_unusable_capture_moves_no_probability(four):
 
 def test_an_empty_case_is_told_where_to_begin(four):
     assert diagnose(Case(name="x", engine=four)).plan[0].test == "relative_compression"
+
+
+def test_an_engine_is_opened_with_the_owners_yes_only(four):
+    found = [
+        Observation(test="leak_down", data={"cylinder": 3, "percent": 60, "heard_at": ["oil_filler"]}),
+        Observation(test="compression_gauge", data={"unit": "bar", "dry": {"1": 12, "2": 12, "3": 5, "4": 12.2}}),
+    ]
+    asked = diagnose(Case(name="x", engine=four, observations=tuple(found)))
+    assert any("owner's yes" in s.text for s in asked.statement.follows)
+    agreed = Observation(test="authorisation", data={"who": "M. Ferrow", "amount": "900", "note": "head off"})
+    settled = diagnose(Case(name="x", engine=four, observations=(*found, agreed)))
+    assert not any("owner's yes" in s.text for s in settled.statement.follows)

@@ -42,6 +42,18 @@ def test_a_leaking_cylinder_is_followed_to_its_rings(page, tmp_path):
     page.click("[data-test='keep-leak_down']")
     page.until(lambda: page.test("status").text == "established")
     page.sees("leak past rings or piston")
+    page.sees("Before the engine is opened: the owner's yes")
+    page.press("Add evidence")
+    page.click("[data-test='form-authorisation']")
+    for words, text in (
+        ("who agreed", "M. Ferrow, transport desk"),
+        ("up to how much", "900"),
+        ("to what", "head off"),
+    ):
+        page.type(f"[aria-label='{words}'] input, input[aria-label='{words}']", text)
+    page.click("[data-test='keep-authorisation']")
+    page.until(lambda: page.test("status").text == "established")
+    assert "Before the engine is opened" not in page.find(".follows").text
 
 
 def test_a_bank_with_late_valves_is_told_in_degrees(page, tmp_path):

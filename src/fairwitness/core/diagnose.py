@@ -126,6 +126,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, school: School = Sch
         if m.usable and m.resource is not None and all(len(line.alternatives) == 1 for line in m.lines)
     } | {m.test for m in measured if m.usable and m.observation is not None and m.lines}
     accused = standing.cylinders or (standing.rivals if len(standing.rivals) < engine.cylinders else ())
+    authorised = any(o.test == "authorisation" for o in case.observations)
     plan = next_tests(posterior, engine, done=tuple(decided), accused=accused, school=school, sightings=sightings)
     if standing.status is Status.ESTABLISHED:  # the discipline is met: only what would still tell something is offered
         plan = tuple(offer for offer in plan if offer.information_bits >= WORTH_BITS)
@@ -135,7 +136,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, school: School = Sch
         cylinders=tuple(_cylinder_verdict(c, measured, posterior) for c in sorted(engine.firing_order)),
         posterior=posterior,
         standing=standing,
-        statement=compose(standing, posterior, measured, engine, not_read=not_read),
+        statement=compose(standing, posterior, measured, engine, not_read=not_read, authorised=authorised),
         plan=plan,
         questions=questions(measured, posterior, case.observations),
     )

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from fairwitness.core.capture import Capture, CaptureTest, Channel, EngineState, Role, SetUp, TimeBase
-from fairwitness.core.engine import Ignition, even_engine
+from fairwitness.core.engine import Fuel, Ignition, Injection, even_engine
 from fairwitness.core.finding import State
 from fairwitness.core.injector_pulse import find_pulses, needles
 from fairwitness.core.measure.injector_current import measure
@@ -152,3 +152,29 @@ def test_a_needle_that_lifts_is_told_from_one_that_stays():
     assert found.usual_ms == pytest.approx(1.4, abs=0.15)
     assert found.shares[3] == pytest.approx(0.0, abs=0.1)
     assert found.shares[1] == pytest.approx(1.0, abs=0.1)
+
+
+def test_pilot_and_main_are_one_injection_and_the_missing_one_is_found():
+    engine = even_engine(
+        (1, 3, 4, 2), fuel=Fuel.DIESEL, ignition=Ignition.COMPRESSION_IGNITION, injection=Injection.COMMON_RAIL
+    )
+    amps = np.random.default_rng(3).normal(0.0, 0.1, COUNT)
+    mark = np.full(COUNT, 13.5)
+    for k in range(CYCLES):
+        for cylinder in engine.firing_order:
+            first = begin(cylinder, k)
+            for offset_s, on_s in ((0.0, 0.3e-3), (1.8e-3, 0.9e-3)):
+                at, last = first + int(offset_s * RATE), first + int((offset_s + on_s) * RATE)
+                if cylinder != 4:
+                    since = (np.arange(at, last) - at) / RATE
+                    amps[at:last] += np.minimum(18.0, 430e3 * since + 4.0) - 8.0 * np.clip(since - 2e-4, 0, 1e-3) / 1e-3
+                if cylinder == 1:
+                    mark[at:last] = 0.6
+                    mark[last : last + 10] = 60.0
+    feed = Channel(name="feed", role=Role.INJECTOR_CURRENT, unit="A", samples=amps)
+    lead = Channel(name="sync", role=Role.INJECTOR_VOLTAGE, unit="V", samples=mark, cylinder=1, sync=True)
+    measured = measure(capture(feed, lead), engine)
+    assert states(measured) == {1: State.NORMAL, 3: State.NORMAL, 4: State.ABSENT, 2: State.NORMAL}
+    assert measured.figures[3]["per_injection"] == 2.0
+    assert "in 2 pulses" in next(f for f in measured.findings if f.cylinder == 3).statement
+    assert measured.figures[3]["on_ms"] == pytest.approx(0.9, abs=0.1)

@@ -2,6 +2,7 @@
 import {
   ElButton,
   ElCheckbox,
+  ElInput,
   ElInputNumber,
   ElMessage,
   ElOption,
@@ -31,6 +32,7 @@ const emit = defineEmits<{ kept: [] }>()
 
 const values = reactive<Values>(Object.fromEntries(props.form.rows.map((row) => [row.key, {}])))
 const extra = reactive<Record<string, number | undefined>>({})
+const texts = reactive<Record<string, string>>({})
 const choices = reactive<Record<string, string>>(
   Object.fromEntries(
     (props.form.choices ?? []).map((c) => [c.key, props.chosen?.[c.key] ?? c.options[0]!.value]),
@@ -54,14 +56,15 @@ const usual = computed(() => (props.form.expects ? props.expected[props.form.exp
 const ready = computed(
   () =>
     filled.value.length >= (props.form.least ?? props.order.length) &&
-    (props.form.extra ?? []).every((e) => e.optional || extra[e.key] !== undefined),
+    (props.form.extra ?? []).every((e) => e.optional || extra[e.key] !== undefined) &&
+    (props.form.texts ?? []).every((t) => texts[t.key]?.trim()),
 )
 
 async function keep() {
   busy.value = true
   problem.value = null
   try {
-    const data = props.form.data({ values, extra, choices, cylinders: filled.value })
+    const data = props.form.data({ values, extra, texts, choices, cylinders: filled.value })
     await answer(
       client.POST('/api/cases/{case_id}/observations/', {
         params: { path: { case_id: props.caseId } },
@@ -147,6 +150,10 @@ async function keep() {
           </template>
         </template>
       </div>
+      <label v-for="t in form.texts" :key="t.key" class="extra"
+        ><span class="small">{{ t.words }}</span>
+        <el-input v-model="texts[t.key]" :aria-label="t.words" />
+      </label>
       <label v-for="e in form.extra" :key="e.key" class="extra"
         ><span class="small">{{ e.words }}</span>
         <el-input-number

@@ -5,6 +5,7 @@ export type Values = Record<string, Record<number, Value>>
 interface Given {
   values: Values
   extra: Record<string, number | undefined>
+  texts: Record<string, string>
   choices: Record<string, string>
   /** Cylinders with every needed row filled, in firing order. */
   cylinders: readonly number[]
@@ -41,6 +42,8 @@ export interface Form {
   kept: string
   rows: readonly FormRow[]
   extra?: readonly { key: string; words: string; optional?: boolean; signed?: boolean }[]
+  /** Words that are written down, all needed. */
+  texts?: readonly { key: string; words: string }[]
   choices?: readonly FormChoice[]
   /** Key of the expected readings; none is shown if left out. */
   expects?: (choices: Record<string, string>) => string
@@ -275,6 +278,20 @@ export const FORMS: readonly Form[] = [
         cylinders.filter((c) => values.wet![c] != null).map((c) => [String(c), values.wet![c]]),
       ),
     }),
+  },
+  {
+    test: 'authorisation',
+    title: 'The owner’s yes to open the engine',
+    hint: 'Taking an engine apart costs money whatever is found. Say what was agreed, by whom, and up to how much.',
+    kept: 'Authorisation',
+    rows: [],
+    texts: [
+      { key: 'who', words: 'who agreed' },
+      { key: 'amount', words: 'up to how much' },
+      { key: 'note', words: 'to what' },
+    ],
+    least: 0,
+    data: ({ texts }) => ({ ...texts }),
   },
   {
     test: 'vacuum',

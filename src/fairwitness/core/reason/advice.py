@@ -56,6 +56,9 @@ def advice(standing: Standing, posterior: Posterior, measured: Sequence[Measured
             told.append(f"The control unit's {circuit} driver is not called before feed, earth and wire are excluded.")
     if together(NO_SPARK) >= LIKELY:
         told.append("After a long misfire the plug is wet and may keep missing: dry or change it before judging.")
+    shared = _shared_feed(standing.cylinders, engine)
+    if shared and together(("injector_feed_lost",)) >= LIKELY:
+        told.append(f"They hang on one feed ({shared}): fuse, relay, connector or splice before any injector.")
     told += _broken_at(usable, standing.cylinders, engine)
     sparkless, unfed = (any(_absent(m, line, standing.cylinders) for m in usable) for line in ("FV", "IC"))
     if sparkless and unfed:
@@ -77,6 +80,13 @@ def advice(standing: Standing, posterior: Posterior, measured: Sequence[Measured
     if together(SPRAYS) >= LIKELY and "delivery" not in seen.deviating and not seen.has("swap:injector"):
         told.append("A current that is right says nothing of the spray: deliver against the peers, or change it over.")
     return told
+
+
+def _shared_feed(cylinders: Sequence[int], engine: Engine) -> str:
+    """Cylinders of the feed that is accused as a whole; empty where the accused share none."""
+    accused = tuple(sorted(cylinders))
+    groups = [tuple(sorted(feed)) for feed in engine.injector_feeds] or [tuple(sorted(engine.firing_order))]
+    return ", ".join(map(str, accused)) if len(accused) > 1 and accused in groups else ""
 
 
 def _broken_at(usable: Sequence[Measured], cylinders: Sequence[int], engine: Engine) -> list[str]:

@@ -72,6 +72,7 @@ def compose(
     engine: Engine,
     *,
     not_read: Sequence[str],
+    authorised: bool = False,
 ) -> Statement:
     """Put the standing into words.
 
@@ -84,6 +85,8 @@ def compose(
     engine : Engine
     not_read : sequence of str
         Captures and observations that were given but not used.
+    authorised : bool
+        Whether the owner agreed to have the engine opened.
 
     Returns
     -------
@@ -92,7 +95,7 @@ def compose(
     return Statement(
         headline=_headline(standing, measured, engine),
         seen=tuple(_seen(measured)),
-        follows=tuple(_follows(standing, posterior, measured, engine)),
+        follows=tuple(_follows(standing, posterior, measured, engine, authorised=authorised)),
         not_seen=tuple(_not_seen(standing, measured, not_read)),
     )
 
@@ -229,7 +232,9 @@ def _source(m: Measured) -> str:
     return {"cranking_speed": "The cranking speed table"}.get(m.test, f"The {m.test.replace('_', ' ')}")
 
 
-def _follows(standing: Standing, posterior: Posterior, measured: Sequence[Measured], engine: Engine) -> list[Sentence]:
+def _follows(
+    standing: Standing, posterior: Posterior, measured: Sequence[Measured], engine: Engine, *, authorised: bool
+) -> list[Sentence]:
     ids = tuple(f.id for m in measured if m.usable for f in m.findings if compared(f) and f.state is not State.NORMAL)
     if standing.contradiction:
         return [Sentence(standing.contradiction, ids)]
@@ -249,6 +254,9 @@ def _follows(standing: Standing, posterior: Posterior, measured: Sequence[Measur
         beside = _beside(standing.cylinders, measured, engine)
         if beside:
             sentences.append(Sentence(beside, ids))
+        if standing.status is not Status.SUSPECTED and not authorised:
+            text = "Before the engine is opened: the owner's yes, recorded in the case with who, when and how much."
+            sentences.append(Sentence(text, ids))
         return sentences
     even = tuple(f.id for m in measured if m.usable for f in m.findings if compared(f))
     lines = lines_of(measured)
@@ -305,7 +313,8 @@ def _pattern(cylinders: tuple[int, ...], engine: Engine) -> str:
     if len(low) == 2 and low in {tuple(sorted(p)) for p in engine.block_neighbours}:
         return "They stand side by side in the block: think of the gasket between them."
     if len(low) == 2 and engine.companion(low[0]) == low[1]:
-        return "They are companions, 360 degrees apart: think of valve timing, and of bent valves if a belt slipped."
+        text = "They are companions, 360 degrees apart: think of valve timing, and of bent valves if a belt slipped."
+        return text + " Stop cranking until that is checked."
     return ""
 
 
