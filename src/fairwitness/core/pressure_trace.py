@@ -218,7 +218,7 @@ def _without_twins(peaks: FloatArray, smooth: FloatArray) -> tuple[FloatArray, b
     if gaps.size < 4:
         return peaks, False
     even, odd = float(np.median(heights[0::2])), float(np.median(heights[1::2]))
-    if min(even, odd) < MINOR_SHARE * max(even, odd):
+    if max(even, odd) <= 0 or min(even, odd) < MINOR_SHARE * max(even, odd):
         return peaks, False
     # Two towers a cycle follow each other in half the time; nothing else tells them from single ones at twice the speed
     # but their unlike heights, since a compression and what could not be let out are never quite the same.

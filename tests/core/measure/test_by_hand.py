@@ -124,5 +124,5 @@ def test_coils_that_all_read_open_have_a_diode_inside():
 def test_every_hand_test_is_known_to_the_diagnosis():
     known = {m.TEST for m in OBSERVATION_TESTS}
     by_scope = {"command", "snap_reaction", "injector_command", "injector_on_time", "injector_bump"}
-    by_scope |= {"pressure_level", "pressure_tower", "valve_events"}
+    by_scope |= {"pressure_level", "pressure_best", "pressure_tower", "valve_events"}
     assert {kind.partition(":")[0] for kind in OUTCOMES} - by_scope - {"gauge_wet"} <= known

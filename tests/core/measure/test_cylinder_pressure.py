@@ -24,9 +24,10 @@ def outcomes(told, cylinder):
 
 @settings(max_examples=25, deadline=None)
 @given(
-    ratio=st.floats(8.5, 12.5), n=st.floats(1.22, 1.35), closes=st.floats(-145.0, -100.0), opens=st.floats(120.0, 170.0)
+    ratio=st.floats(8.5, 12.5), n=st.floats(1.22, 1.35), closes=st.floats(-145.0, -100.0), opens=st.floats(130.0, 170.0)
 )
 def test_events_exponent_and_top_dead_centre_come_back(ratio, n, closes, opens):
+    # Where the exhaust opens just as the expansion reaches its pressure nothing marks the moment.
     told = measure(pressure_capture(SIX, {1: {"ratio": ratio, "n": n, "closes": closes, "opens": opens}}), SIX)
     own = figures(told)
     assert own["intake_closes_deg"] == pytest.approx(closes, abs=3.0)

@@ -48,7 +48,7 @@ KINDS = ("noise", "flat", "step", "square", "saw", "sine", "spikes", "humps", "h
 
 
 @pytest.mark.parametrize("test", list(ROLES))
-@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=250, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(
     kinds=st.lists(st.sampled_from(KINDS), min_size=2, max_size=3),
     sync=st.sampled_from((None, *KINDS)),

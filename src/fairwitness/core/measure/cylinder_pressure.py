@@ -167,6 +167,8 @@ def _lines(found: Mapping[int, _Read], dead: list[int], engine: Engine, source: 
         return ()
     shares, sigmas = np.ones(engine.cylinders), np.full(engine.cylinders, limit.NOT_TRIED_SIGMA.value)
     usual = usual_of(np.array([r.peak_bar for r in found.values()]), within=NEAR)
+    if usual < limit.TOWER_MIN_PA.value / BAR:
+        return ()
     for i, c in enumerate(engine.firing_order):
         if c in found or c in dead:
             shares[i] = float(np.clip(found[c].peak_bar / usual, 0.0, 2.0)) if c in found else 0.0
