@@ -8,16 +8,16 @@ import pytest
 
 from fairwitness.core.case import TroubleCode
 from fairwitness.core.engine import even_engine
-from fairwitness.core.reason.faults import hypotheses
+from fairwitness.core.reason.hypotheses import hypotheses
 from tests.core.reason.evidence import case
 
 TWELVE = even_engine((1, 7, 5, 11, 3, 9, 6, 12, 2, 8, 4, 10))
 
 
 def raised_by(code):
-    plain = {(h.fault, h.cylinders): h.prior for h in hypotheses(case(TWELVE))}
+    plain = {h.placed: h.prior for h in hypotheses(case(TWELVE))}
     with_code = hypotheses(case(TWELVE, codes=(TroubleCode(code),)))
-    return {h.cylinders for h in with_code if len(h.cylinders) == 1 and h.prior > 1.05 * plain[h.fault, h.cylinders]}
+    return {h.cylinders for h in with_code if len(h.cylinders) == 1 and h.prior > 1.05 * plain[h.placed]}
 
 
 @pytest.mark.parametrize("cylinder", range(1, 13))

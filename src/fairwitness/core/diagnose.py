@@ -12,7 +12,8 @@ from fairwitness.core.finding import Finding, Measured, State
 from fairwitness.core.measure import CAPTURE_TESTS, OBSERVATION_TESTS, swept, unreadable
 from fairwitness.core.quality import Reason
 from fairwitness.core.reason.discipline import Standing, Status, compared, stand
-from fairwitness.core.reason.faults import Cause, hypotheses
+from fairwitness.core.reason.faults import Cause
+from fairwitness.core.reason.hypotheses import hypotheses
 from fairwitness.core.reason.inference import Posterior, infer
 from fairwitness.core.reason.plan import WORTH_BITS, NextTest, School, next_tests
 from fairwitness.core.reason.preference import raw_preferred

@@ -1,5 +1,6 @@
 from fairwitness.core.reason.discipline import Status, stand
-from fairwitness.core.reason.faults import Cause, hypotheses
+from fairwitness.core.reason.faults import Cause
+from fairwitness.core.reason.hypotheses import hypotheses
 from fairwitness.core.reason.inference import infer
 from tests.core.reason.evidence import case, measured
 

@@ -2,7 +2,8 @@ import pytest
 
 from fairwitness.core.case import TroubleCode
 from fairwitness.core.engine import Fuel, Ignition, Injection, even_engine
-from fairwitness.core.reason.faults import Cause, hypotheses
+from fairwitness.core.reason.faults import Cause
+from fairwitness.core.reason.hypotheses import hypotheses
 from tests.core.reason.evidence import case
 
 

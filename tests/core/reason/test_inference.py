@@ -4,7 +4,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fairwitness.core.engine import even_engine
-from fairwitness.core.reason.faults import Cause, hypotheses
+from fairwitness.core.reason.faults import Cause
+from fairwitness.core.reason.hypotheses import hypotheses
 from fairwitness.core.reason.inference import infer
 from tests.core.reason.evidence import case, line
 

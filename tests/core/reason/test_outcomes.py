@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from fairwitness.core.finding import Sighting
-from fairwitness.core.reason.faults import FAULTS, hypotheses
+from fairwitness.core.reason.faults import FAULTS
+from fairwitness.core.reason.hypotheses import hypotheses
 from fairwitness.core.reason.inference import infer
 from fairwitness.core.reason.outcomes import OUTCOMES, SOUND, chance, chances
 from tests.core.reason.evidence import case

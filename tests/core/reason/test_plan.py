@@ -2,7 +2,8 @@ import numpy as np
 import pytest
 
 from fairwitness.core.engine import Fuel, Ignition, Injection, even_engine
-from fairwitness.core.reason.faults import Cause, Hypothesis, hypotheses
+from fairwitness.core.reason.faults import Cause
+from fairwitness.core.reason.hypotheses import Hypothesis, hypotheses
 from fairwitness.core.reason.inference import Posterior, infer
 from fairwitness.core.reason.plan import BAY_TESTS, MISREAD, School, information_bits, next_tests
 from tests.core.reason.evidence import case, line

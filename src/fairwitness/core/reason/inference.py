@@ -1,4 +1,8 @@
-"""Weighing the evidence: Bayes over every fault at every place."""
+"""Weighing the evidence: Bayes over everything that may be wrong.
+
+Every hypothesis says in which condition each cylinder is. A piece of evidence is looked up once per condition and laid
+over all hypotheses at a time, so that some thousands of them cost a few milliseconds.
+"""
 
 from __future__ import annotations
 
@@ -12,14 +16,15 @@ from numpy.typing import NDArray
 
 from fairwitness.core.engine import Engine
 from fairwitness.core.finding import Evidence, Sighting
-from fairwitness.core.reason.faults import OTHER, OTHER_MECHANICAL, Cause, Hypothesis
-from fairwitness.core.reason.outcomes import SOUND, chance
-from fairwitness.core.reason.signatures import SIGNATURES, log_likelihood
+from fairwitness.core.reason.faults import OTHER, OTHER_MECHANICAL, Cause
+from fairwitness.core.reason.hypotheses import Hypothesis, joined
+from fairwitness.core.reason.outcomes import SOUND, chance, faults_of, outcomes_of
+from fairwitness.core.reason.signatures import LEFT_ALONE, cell, log_likelihood
 
 FloatArray = NDArray[np.float64]
-BoolArray = NDArray[np.bool_]
+IntArray = NDArray[np.intp]
 
-LEFT_ALONE, BESIDE = "=", "beside"
+BESIDE = "beside"
 ANYTHING = ("=", "-", "0", "+", "~")
 SCATTERS = ("~", "0")
 """Forms that stay visible where every cylinder is ill."""
@@ -30,17 +35,35 @@ VIEWS_COUNT_AS = 0.6
 number, not as that many witnesses."""
 SPREADS_ROUND = ("RC", "CON", "EX", "CK", "IN")
 """Lines in which an ill cylinder disturbs those fired beside it; coils and injectors do not hear each other."""
+UNEXPLAINED = float(np.log(100.0))
+"""[M] how much worse the best single fault fits than each piece of evidence would allow, before two unrelated faults are
+thought of."""
+DOUBTED, PAIRED = 1.0, 8
+"""[M] misfit from which a source asks for another fault, and how many of the best for it are paired."""
+DOUBTED_SOURCES = 5
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Posterior:
-    """Hypotheses with what the evidence makes of them, most probable first."""
+    """Hypotheses with what the evidence makes of them, most probable first.
+
+    Parameters
+    ----------
+    hypotheses : tuple of Hypothesis
+    probabilities : (hypotheses,) float
+    sources : tuple of str
+        What was heard, each capture or table once.
+    testimony : (sources, hypotheses) float, nats
+        How well each hypothesis would have foretold what each source says, as it was weighed.
+    """
 
     hypotheses: tuple[Hypothesis, ...]
     probabilities: FloatArray
+    sources: tuple[str, ...] = ()
+    testimony: FloatArray | None = None
 
     def of_cause(self, cause: Cause) -> float:
-        """Probability that the fault is of a cause, wherever it sits."""
+        """Probability that the fault is of a cause, wherever it sits; of two faults the root counts."""
         return float(sum(p for h, p in zip(self.hypotheses, self.probabilities, strict=True) if h.cause is cause))
 
     def of_cylinder(self, cylinder: int, cause: Cause) -> float:
@@ -49,7 +72,8 @@ class Posterior:
             sum(
                 p
                 for h, p in zip(self.hypotheses, self.probabilities, strict=True)
-                if h.cause is cause and cylinder in h.cylinders
+                if (h.cause is cause and cylinder in h.cylinders)
+                or any(placed.cause is cause and cylinder in placed.cylinders for placed in h.also)
             )
         )
 
@@ -65,8 +89,12 @@ def infer(
     evidence: Sequence[Evidence],
     engine: Engine,
     sightings: Sequence[Sighting] = (),
+    *,
+    trust: Mapping[str, float] | None = None,
 ) -> Posterior:
     """Posterior over hypotheses.
+
+    Two unrelated faults are thought of only where no single one explains what is seen.
 
     Parameters
     ----------
@@ -75,68 +103,113 @@ def infer(
         Lines of one source are tempered together; an unusable capture gives none.
     engine : Engine
     sightings : sequence of Sighting
+    trust : mapping of source to float, optional
+        Weight of a source beside the others; 1 where it is not named.
 
     Returns
     -------
     Posterior
         Probabilities sum to 1.
     """
-    scores = np.log(np.array([h.prior for h in candidates]))
-    places = {h.cylinders: _places(h.cylinders, engine.firing_order) for h in candidates}
-    views = Counter(line.source for line in evidence)
-    for line in evidence:
-        weight = TEMPER * views[line.source] ** (VIEWS_COUNT_AS - 1)
-        scores += weight * _line_log_likelihoods(candidates, line, places)
-    for sighting in sightings:
-        scores += TEMPER * _sighting_log_likelihoods(candidates, sighting)
+    heard = _Heard(evidence, sightings, trust or {})
+    known = tuple(candidates)
+    testimony = heard.by(known, engine)
+    scores = np.log(np.array([h.prior for h in known])) + testimony.sum(axis=0)
+    pairs = _two_unrelated(known, scores, testimony)
+    if pairs:
+        known += pairs
+        testimony = np.hstack([testimony, heard.by(pairs, engine)])
+        scores = np.log(np.array([h.prior for h in known])) + testimony.sum(axis=0)
     weights = np.exp(scores - scores.max())
     probabilities = weights / weights.sum()
     order = np.argsort(-probabilities, kind="stable")
-    return Posterior(hypotheses=tuple(candidates[i] for i in order), probabilities=probabilities[order])
+    return Posterior(
+        hypotheses=tuple(known[i] for i in order),
+        probabilities=probabilities[order],
+        sources=heard.sources,
+        testimony=testimony[:, order],
+    )
+
+
+class _Heard:
+    """All evidence of a case, with its weight."""
+
+    def __init__(
+        self, evidence: Sequence[Evidence], sightings: Sequence[Sighting], trust: Mapping[str, float]
+    ) -> None:
+        self.evidence, self.sightings, self.trust = evidence, sightings, trust
+        self.views = Counter(line.source for line in evidence)
+        self.sources = tuple(dict.fromkeys([*(e.source for e in evidence), *(s.source for s in sightings)]))
+
+    def by(self, candidates: tuple[Hypothesis, ...], engine: Engine) -> FloatArray:
+        """(sources, candidates) float: weighed log likelihood of each source under each hypothesis."""
+        told = np.zeros((len(self.sources), len(candidates)))
+        at = {source: i for i, source in enumerate(self.sources)}
+        conditions = _conditions(tuple((h.fault, h.placed) for h in candidates), engine.firing_order)
+        for line in self.evidence:
+            weight = TEMPER * self.views[line.source] ** (VIEWS_COUNT_AS - 1) * self.trust.get(line.source, 1.0)
+            told[at[line.source]] += weight * _of_line(line, conditions)
+        for sighting in self.sightings:
+            weight = TEMPER * self.trust.get(sighting.source, 1.0)
+            told[at[sighting.source]] += weight * _of_sighting(sighting, conditions, engine)
+        return told
+
+
+Condition = tuple[str, ...]
+"""What is wrong with one cylinder: fault ids, or the name of the unlisted."""
+SOUND_CONDITION: Condition = ()
 
 
 @dataclass(frozen=True, slots=True)
-class _Places:
-    """Who is ill, who fires beside an ill one and who is apart, in firing order."""
+class _Conditions:
+    """Which condition each cylinder is in under each hypothesis.
 
-    ill: BoolArray
-    beside: BoolArray
-    apart: BoolArray
+    Parameters
+    ----------
+    kinds : tuple of Condition
+        The first is sound.
+    at : (hypotheses, cylinders) int
+        Index into ``kinds``, in firing order.
+    common : (hypotheses,) bool
+        Every cylinder has the same fault.
+    """
 
-    @property
-    def all_ill(self) -> bool:
-        return bool(self.ill.all())
+    kinds: tuple[Condition, ...]
+    at: IntArray
+    common: NDArray[np.bool_]
 
 
-@lru_cache(maxsize=4096)
-def _places(cylinders: tuple[int, ...], firing_order: tuple[int, ...]) -> _Places:
-    ill = np.array([c in cylinders for c in firing_order])
-    beside = (np.roll(ill, 1) | np.roll(ill, -1)) & ~ill
-    return _Places(ill=ill, beside=beside, apart=~ill & ~beside)
+@lru_cache(maxsize=64)
+def _conditions(
+    placed: tuple[tuple[str, tuple[object, ...]], ...], firing_order: tuple[int, ...]
+) -> _Conditions:
+    kinds: dict[Condition, int] = {SOUND_CONDITION: 0}
+    at = np.zeros((len(placed), len(firing_order)), dtype=np.intp)
+    for row, (name, faults) in enumerate(placed):
+        if name in (OTHER, OTHER_MECHANICAL):
+            at[row] = kinds.setdefault((name,), len(kinds))
+            continue
+        if len(faults) == 1:  # the usual case, and the quick one
+            only = faults[0]
+            index = kinds.setdefault((only.fault,), len(kinds))  # type: ignore[attr-defined]
+            for c in only.cylinders:  # type: ignore[attr-defined]
+                at[row, firing_order.index(c)] = index
+            continue
+        for position, cylinder in enumerate(firing_order):
+            here = tuple(p.fault for p in faults if cylinder in p.cylinders)  # type: ignore[attr-defined]
+            at[row, position] = kinds.setdefault(here, len(kinds))
+    common = np.array([len(faults) == 1 and bool(row.all()) for (_, faults), row in zip(placed, at, strict=True)])
+    return _Conditions(tuple(kinds), at, common)
 
 
-def _line_log_likelihoods(
-    candidates: Sequence[Hypothesis], line: Evidence, places: Mapping[tuple[int, ...], _Places]
-) -> FloatArray:
+def _of_line(line: Evidence, conditions: _Conditions) -> FloatArray:
     """Open assignments are averaged over: a capture without sync says how many are low, not which."""
-    scores = np.array([_scores(candidates, line, shares, places) for shares in line.alternatives])
+    scores = np.array([_of_shares(line, shares, conditions) for shares in line.alternatives])
     peak = scores.max(axis=0)
     return np.asarray(peak + np.log(np.exp(scores - peak).mean(axis=0)))
 
 
-def _sighting_log_likelihoods(candidates: Sequence[Hypothesis], sighting: Sighting) -> FloatArray:
-    at = set(sighting.cylinders)
-
-    def score(hypothesis: Hypothesis) -> float:
-        here = not at or bool(at & set(hypothesis.cylinders))
-        return float(np.log(chance(sighting.kind, sighting.outcome, hypothesis.fault if here else SOUND)))
-
-    return np.array([score(h) for h in candidates])
-
-
-def _scores(
-    candidates: Sequence[Hypothesis], line: Evidence, shares: FloatArray, places: Mapping[tuple[int, ...], _Places]
-) -> FloatArray:
+def _of_shares(line: Evidence, shares: FloatArray, conditions: _Conditions) -> FloatArray:
     """Log likelihood of one assignment of shares to cylinders under each hypothesis."""
     looked_up: dict[tuple[str, ...], FloatArray] = {}
 
@@ -145,16 +218,82 @@ def _scores(
             looked_up[symbols] = log_likelihood(shares, line.sigmas, symbols, line.line)
         return looked_up[symbols]
 
-    def score(hypothesis: Hypothesis) -> float:
-        if not hypothesis.cylinders and hypothesis.fault in (OTHER, OTHER_MECHANICAL):
-            seals = hypothesis.fault == OTHER and line.line == "RC"
-            return float(under((LEFT_ALONE,) if seals else ANYTHING).sum())
-        at = places[hypothesis.cylinders]
-        expected = SIGNATURES[hypothesis.fault][line.line]
-        if at.all_ill and expected and (LEFT_ALONE in expected or not set(expected) & set(SCATTERS)):
-            expected = (LEFT_ALONE,)  # relative: a fault common to all is even
-        near = (LEFT_ALONE,) if LEFT_ALONE in expected or line.line not in SPREADS_ROUND else (BESIDE,)
-        total = under(expected)[at.ill].sum() + under(near)[at.beside].sum() + under((LEFT_ALONE,))[at.apart].sum()
-        return float(total)
+    expected = [_expected(kind, line.line) for kind in conditions.kinds]
+    alone = np.array([under(symbols) for symbols in expected])
+    in_all = np.array([under(_where_common(symbols)) for symbols in expected])
+    spreads = np.array(
+        [LEFT_ALONE not in symbols and line.line in SPREADS_ROUND and kind not in UNLISTED
+         for kind, symbols in zip(conditions.kinds, expected, strict=True)]
+    )  # fmt: skip
+    at, places = conditions.at, np.arange(shares.size)
+    scores = alone[at, places]
+    if spreads.any():
+        disturbs = spreads[at]
+        beside = (np.roll(disturbs, 1, axis=1) | np.roll(disturbs, -1, axis=1)) & (at == 0)
+        scores = np.where(beside, under((BESIDE,)), scores)
+    if conditions.common.any():
+        scores = np.where(conditions.common[:, None], in_all[at, places], scores)
+    return np.asarray(scores.sum(axis=1))
 
-    return np.array([score(h) for h in candidates])
+
+UNLISTED: tuple[Condition, ...] = ((OTHER,), (OTHER_MECHANICAL,))
+
+
+def _expected(kind: Condition, column: str) -> tuple[str, ...]:
+    if kind == SOUND_CONDITION:
+        return (LEFT_ALONE,)
+    if kind in UNLISTED:
+        return (LEFT_ALONE,) if kind == (OTHER,) and column == "RC" else ANYTHING
+    return cell(kind, column)
+
+
+def _where_common(expected: tuple[str, ...]) -> tuple[str, ...]:
+    """A comparison of cylinders is even where all of them are ill alike, but for what comes and goes."""
+    if expected and (LEFT_ALONE in expected or not set(expected) & set(SCATTERS)):
+        return (LEFT_ALONE,)
+    return expected
+
+
+def _of_sighting(sighting: Sighting, conditions: _Conditions, engine: Engine) -> FloatArray:
+    """Of the cylinders it bears on the one counts whose condition changes the outcome most."""
+    told = np.log([_chance(sighting, kind) for kind in conditions.kinds])
+    positions = [engine.position(c) for c in sighting.cylinders if c in engine.firing_order]
+    here = told[conditions.at[:, positions or slice(None)]]
+    furthest = np.abs(here - told[0]).argmax(axis=1)
+    return np.asarray(here[np.arange(here.shape[0]), furthest])
+
+
+def _chance(sighting: Sighting, kind: Condition) -> float:
+    """Chance of an outcome at a cylinder; faults that do not touch the test leave it to those that do."""
+    if kind in UNLISTED:
+        known = outcomes_of(sighting.kind)
+        even = 1.0 / len(known) if known else 1.0
+        return 0.5 * (chance(sighting.kind, sighting.outcome, SOUND) + even)
+    rows = faults_of(sighting.kind)
+    own = [chance(sighting.kind, sighting.outcome, f) for f in kind if f in rows]
+    return float(np.mean(own)) if own else chance(sighting.kind, sighting.outcome, SOUND)
+
+
+def _two_unrelated(
+    known: tuple[Hypothesis, ...], scores: FloatArray, testimony: FloatArray
+) -> tuple[Hypothesis, ...]:
+    """Pairs worth weighing, where the best single fault leaves something unexplained."""
+    best = int(scores.argmax())
+    misfit = testimony.max(axis=1, initial=-np.inf) - testimony[:, best] if testimony.size else np.zeros(0)
+    doubted = [int(i) for i in np.argsort(-misfit)[:DOUBTED_SOURCES] if misfit[i] > DOUBTED]
+    if misfit[misfit > DOUBTED].sum() < UNEXPLAINED:
+        return ()
+    single = np.array([bool(h.placed) and not h.also for h in known])
+    wanted: dict[int, None] = {}
+    for told in (scores, *(testimony[i] + 0.5 * scores / max(len(testimony), 1) for i in doubted)):
+        ranked = np.argsort(-np.where(single, told, -np.inf))[:PAIRED]
+        wanted.update(dict.fromkeys(int(i) for i in ranked))
+    ranked_all = sorted(wanted, key=lambda i: -scores[i])
+    taken = {frozenset(h.placed) for h in known if h.also}
+    pairs: dict[frozenset[object], Hypothesis] = {}
+    for n, i in enumerate(ranked_all):
+        for j in ranked_all[n + 1 :]:
+            both = joined(known[i], known[j])
+            if both is not None and frozenset(both.placed) not in taken:
+                pairs.setdefault(frozenset(both.placed), both)
+    return tuple(pairs.values())

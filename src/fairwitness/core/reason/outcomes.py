@@ -392,6 +392,18 @@ OUTCOMES: Mapping[str, Mapping[str, Mapping[str, float]]] = _parse(_TABLE)
 SOUND = "sound"
 
 
+def faults_of(kind: str) -> Mapping[str, Mapping[str, float]]:
+    """Rows of one test: the faults that change its outcome, and ``sound``; empty for an unknown test."""
+    return OUTCOMES.get(kind, {})
+
+
+def outcomes_of(kind: str) -> tuple[str, ...]:
+    """Every way a test can come out, the sound one first; empty for an unknown test."""
+    rows = OUTCOMES.get(kind, {})
+    named = {outcome: None for row in (rows.get(SOUND, {}), *rows.values()) for outcome in row}
+    return tuple(named)
+
+
 def chances(kind: str, fault: str) -> Mapping[str, float]:
     """Chance of each outcome of a test at a cylinder with a fault.
 

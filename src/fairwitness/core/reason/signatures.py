@@ -70,6 +70,35 @@ def _parse(table: str) -> dict[str, dict[str, tuple[str, ...]]]:
 
 SIGNATURES = _parse(_TABLE)
 
+ABSENT, LEFT_ALONE = "0", "="
+
+
+def cell(faults: tuple[str, ...], column: str) -> tuple[str, ...]:
+    """What a column shows at a cylinder with some faults.
+
+    What is absent under one of them is absent; else each leaves its own mark, and no mark is left only where none of
+    them needs to leave one.
+
+    Parameters
+    ----------
+    faults : tuple of str
+        At least one, of the catalogue.
+    column : str
+
+    Returns
+    -------
+    tuple of str
+        Equally likely forms; empty for no statement.
+    """
+    cells = [own for fault in faults if (own := SIGNATURES[fault][column])]
+    if len(cells) < 2:
+        return cells[0] if cells else ()
+    if any(own == (ABSENT,) for own in cells):
+        return (ABSENT,)
+    marks = dict.fromkeys(form for own in cells for form in own if form != LEFT_ALONE)
+    return (*((LEFT_ALONE,) if all(LEFT_ALONE in own for own in cells) else ()), *marks)
+
+
 LEAK_DOWN_HEARD = {
     "ring_or_piston_leak": "oil filler",
     "intake_valve_leak": "intake",
