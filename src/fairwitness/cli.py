@@ -12,7 +12,7 @@ from pathlib import Path
 from fairwitness import __version__
 from fairwitness.core.diagnose import diagnose
 from fairwitness.core.errors import FairWitnessError, SimulationError
-from fairwitness.core.reason.plan import School
+from fairwitness.core.reason.approach import Approach, School
 from fairwitness.formats.case_package import read_package
 from fairwitness.formats.diagnosis_document import diagnosis_document
 from fairwitness.simulate.clips import LEVELS
@@ -83,7 +83,7 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _diagnose(given: argparse.Namespace) -> int:
-    document = diagnosis_document(diagnose(read_package(given.package), school=School(given.school)))
+    document = diagnosis_document(diagnose(read_package(given.package), approach=Approach(order=School(given.school))))
     if given.json:
         print(json.dumps(document, ensure_ascii=False))
         return 0

@@ -3,21 +3,24 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from fairwitness.core.capture import Capture, UnreadableCapture
 from fairwitness.core.case import Case
-from fairwitness.core.finding import Finding, Measured, State
+from fairwitness.core.finding import Finding, Measured, Sighting, State
 from fairwitness.core.measure import CAPTURE_TESTS, OBSERVATION_TESTS, swept, unreadable
 from fairwitness.core.quality import Reason
+from fairwitness.core.reason.approach import READY, USUAL, Approach, Bay
+from fairwitness.core.reason.bay_tests import BY_ID
 from fairwitness.core.reason.discipline import Standing, Status, compared, stand
+from fairwitness.core.reason.explain import Explanation, explain
 from fairwitness.core.reason.faults import Cause
 from fairwitness.core.reason.hypotheses import hypotheses
 from fairwitness.core.reason.inference import Posterior, infer
-from fairwitness.core.reason.plan import WORTH_BITS, NextTest, School, next_tests
+from fairwitness.core.reason.plan import SECOND_WITNESS, Done, Plan, next_tests
 from fairwitness.core.reason.preference import raw_preferred
-from fairwitness.core.reason.questions import Question, questions
+from fairwitness.core.reason.questions import Question, questions, unanswered
 from fairwitness.core.reason.statement import Statement, compose
 
 HYPOTHESES_LISTED = 12
@@ -52,7 +55,8 @@ class Diagnosis:
     posterior: Posterior
     standing: Standing
     statement: Statement
-    plan: tuple[NextTest, ...]
+    explanation: Explanation
+    plan: Plan
     questions: tuple[Question, ...] = ()
     """What must be answered before the case is closed."""
 
@@ -62,21 +66,23 @@ class Diagnosis:
         return tuple(f for m in self.measured for f in m.findings)
 
 
-def diagnose(case: Case, *, school: School = School.MECHANICAL_FIRST) -> Diagnosis:
+def diagnose(case: Case, *, approach: Approach = USUAL, bay: Bay = READY) -> Diagnosis:
     """Read all evidence of a case and say what follows.
 
     Parameters
     ----------
     case : Case
         With any content; what is not understood yet is listed as not used.
-    school : School
-        How the next tests are ranked.
+    approach : Approach
+        Where practitioners differ, and what the bay owns.
+    bay : Bay
+        State of the vehicle now.
 
     Returns
     -------
     Diagnosis
     """
-    return conclude(case, tuple(measure_case(case)), school=school)
+    return conclude(case, tuple(measure_case(case)), approach=approach, bay=bay)
 
 
 def measure_case(case: Case) -> Iterator[Measured]:
@@ -99,7 +105,7 @@ def measure_capture(capture: Capture, case: Case) -> Iterator[Measured]:
             yield test.measure(capture, case.engine)
 
 
-def conclude(case: Case, measured: tuple[Measured, ...], *, school: School = School.MECHANICAL_FIRST) -> Diagnosis:
+def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach = USUAL, bay: Bay = READY) -> Diagnosis:
     """Reason over measurements already made.
 
     Parameters
@@ -107,40 +113,76 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, school: School = Sch
     case : Case
         Its captures need not carry samples here.
     measured : tuple of Measured
-    school : School
+    approach : Approach
+    bay : Bay
 
     Returns
     -------
     Diagnosis
     """
     engine = case.engine
-    measured = _numbered(swept(measured, engine))
-    measured = raw_preferred(measured)
-    lines = [line for m in measured if m.usable for line in m.lines]
-    sightings = [s for m in measured if m.usable for s in m.sightings]
-    posterior = infer(hypotheses(case), lines, engine, sightings)
+    measured = raw_preferred(_numbered(swept(measured, engine)))
+    usable = [m for m in measured if m.usable]
+    lines = [line for m in usable for line in m.lines]
+    sightings = [s for m in usable for s in m.sightings]
+    posterior = infer(hypotheses(case), lines, engine, sightings, trust=approach.trust(usable))
+    explanation = explain(posterior)
     not_read = _not_read(case, measured)
-    standing = stand(posterior, measured, engine, unread=len(not_read))
-    decided = {
-        m.test
-        for m in measured
-        if m.usable and m.resource is not None and all(len(line.alternatives) == 1 for line in m.lines)
-    } | {m.test for m in measured if m.usable and m.observation is not None and m.lines}
-    accused = standing.cylinders or (standing.rivals if len(standing.rivals) < engine.cylinders else ())
-    authorised = any(o.test == "authorisation" for o in case.observations)
-    plan = next_tests(posterior, engine, done=tuple(decided), accused=accused, school=school, sightings=sightings)
-    if standing.status is Status.ESTABLISHED:  # the discipline is met: only what would still tell something is offered
-        plan = tuple(offer for offer in plan if offer.information_bits >= WORTH_BITS)
+    standing = stand(posterior, measured, engine, unread=len(not_read), against=explanation.against)
+    asked = questions(measured, posterior, case.observations)
+    plan = next_tests(
+        posterior,
+        engine,
+        done=_done(usable, sightings),
+        accused=standing.cylinders or (standing.rivals if len(standing.rivals) < engine.cylinders else ()),
+        approach=approach,
+        bay=_held(bay, asked),
+        wanted=standing.wanted,
+        second_witness=any(c.id == SECOND_WITNESS and not c.met for c in standing.conditions),
+        established=standing.status is Status.ESTABLISHED,
+    )
+    statement = compose(
+        standing,
+        posterior,
+        measured,
+        engine,
+        explanation=explanation,
+        deciding=plan.deciding,
+        next_title=plan.offers[0].title if plan.offers else "",
+        repair=approach.repair,
+        not_read=not_read,
+        authorised=any(o.test == "authorisation" for o in case.observations),
+    )
     return Diagnosis(
         captures=tuple(_capture_verdicts(case, measured)),
         measured=measured,
         cylinders=tuple(_cylinder_verdict(c, measured, posterior) for c in sorted(engine.firing_order)),
         posterior=posterior,
         standing=standing,
-        statement=compose(standing, posterior, measured, engine, not_read=not_read, authorised=authorised),
+        statement=statement,
+        explanation=explanation,
         plan=plan,
-        questions=questions(measured, posterior, case.observations),
+        questions=asked,
     )
+
+
+def _done(usable: Sequence[Measured], sightings: Sequence[Sighting]) -> Done:
+    """A test is done where its assignment is decided; a test of single cylinders only where it was taken."""
+    single = {test.id for test in BY_ID.values() if test.per_cylinder}
+    whole, at = set(), set()
+    for m in usable:
+        if m.test in single:
+            at |= {(m.test, f.cylinder) for f in m.findings if f.cylinder is not None}
+        elif m.lines and all(len(line.alternatives) == 1 for line in m.lines):
+            whole.add(m.test)
+    return Done(tests=whole, at=at, sightings=sightings)
+
+
+def _held(bay: Bay, asked: Sequence[Question]) -> Bay:
+    """No cranking while a cylinder may be full of fuel and nobody has said that it was made sure."""
+    if unanswered(asked):
+        return replace(bay, no_cranking="A cylinder may be full of fuel: make sure it is not before the engine turns.")
+    return bay
 
 
 def _numbered(measured: tuple[Measured, ...]) -> tuple[Measured, ...]:

@@ -8,7 +8,7 @@ from fairwitness.core.diagnose import HYPOTHESES_LISTED, Diagnosis
 from fairwitness.core.finding import Finding
 from fairwitness.core.reason.faults import OTHER, OTHER_MECHANICAL, Cause
 from fairwitness.core.reason.plan import NextTest
-from fairwitness.core.reason.statement import Sentence
+from fairwitness.core.reason.sentence import Sentence
 
 DOCUMENT_VERSION = 1
 NAMED_CAUSES = (Cause.IGNITION, Cause.FUEL, Cause.MECHANICAL, Cause.CONTROL, Cause.NONE)
@@ -50,8 +50,13 @@ def diagnosis_document(diagnosis: Diagnosis) -> dict[str, Any]:
             "rivals": list(standing.rivals),
             "seen": [_sentence(s) for s in statement.seen],
             "follows": [_sentence(s) for s in statement.follows],
+            "rival": [_sentence(s) for s in statement.rival],
+            "repair": [{"words": o.words, "why": o.why} for o in statement.repair],
+            "owner": list(statement.owner),
+            "conditions": [{"words": c.words, "met": c.met} for c in standing.conditions],
         },
-        "next_tests": [_next_test(t) for t in diagnosis.plan],
+        "next_tests": [_next_test(t) for t in diagnosis.plan.offers],
+        "plan": {"stop": diagnosis.plan.stop, "done": diagnosis.plan.done, "held_back": list(diagnosis.plan.held_back)},
         "questions": [{"id": q.id, "words": q.words, "why": q.why, "answer": q.answer} for q in diagnosis.questions],
     }
 
@@ -81,8 +86,11 @@ def _hypotheses(diagnosis: Diagnosis) -> list[dict[str, Any]]:
         if hypothesis.fault in (OTHER, OTHER_MECHANICAL) or len(listed) >= HYPOTHESES_LISTED:
             continue
         p = round(float(probability), 6)
-        cause = hypothesis.cause.value
-        faults = [{"fault": hypothesis.fault, "cause": cause, "cylinders": list(hypothesis.cylinders)}]
+        placed = [(p.fault, p.cause, p.cylinders) for p in hypothesis.placed]
+        faults = [
+            {"fault": fault, "cause": cause.value, "cylinders": list(cylinders)}
+            for fault, cause, cylinders in placed or [(hypothesis.fault, hypothesis.cause, ())]
+        ]
         listed.append({"faults": faults, "probability": p})
         rest -= p
     listed.append({"faults": [], "probability": round(max(rest, 0.0), 6)})
@@ -96,6 +104,7 @@ def _sentence(sentence: Sentence) -> dict[str, Any]:
 def _next_test(test: NextTest) -> dict[str, Any]:
     return {
         "test": test.test,
+        "id": test.id,
         "kind": test.kind,
         "title": test.title,
         "cylinders": list(test.cylinders),
@@ -104,4 +113,15 @@ def _next_test(test: NextTest) -> dict[str, Any]:
         "tools": test.tools,
         "reason": test.reason,
         "cautions": list(test.cautions),
+        "proves": list(test.proves),
+        "meanings": [
+            {
+                "outcome": m.outcome,
+                "cylinders": list(m.cylinders),
+                "words": m.words,
+                "chance": m.chance,
+                "then": m.then,
+            }
+            for m in test.meanings
+        ],
     }

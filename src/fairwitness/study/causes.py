@@ -12,8 +12,8 @@ from fairwitness.core.engine import Ignition
 from fairwitness.core.finding import Measured
 from fairwitness.core.reason.discipline import Status, lines_of
 from fairwitness.core.reason.faults import FAULTS
+from fairwitness.core.reason.foretold import COARSE_COLUMNS
 from fairwitness.core.reason.outcomes import OUTCOMES, chances
-from fairwitness.core.reason.plan import COARSE_COLUMNS
 from fairwitness.core.reason.proof import DRIVERS
 from fairwitness.core.reason.signatures import SIGNATURES
 from fairwitness.simulate.examine import examine

@@ -4,7 +4,8 @@ from fairwitness.core.engine import even_engine
 from fairwitness.core.reason.discipline import stand
 from fairwitness.core.reason.hypotheses import hypotheses
 from fairwitness.core.reason.inference import infer
-from fairwitness.core.reason.statement import compose, cylinders_in_words
+from fairwitness.core.reason.sentence import cylinders_in_words
+from fairwitness.core.reason.statement import compose
 from tests.core.reason.evidence import case, measured
 
 

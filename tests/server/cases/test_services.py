@@ -3,7 +3,7 @@ from django.core.exceptions import PermissionDenied
 from django.utils import timezone
 
 from fairwitness.core.errors import ObservationError
-from fairwitness.core.reason.plan import School
+from fairwitness.core.reason.approach import School
 from fairwitness.server.cases import services
 from fairwitness.server.cases.models import FuelState
 from fairwitness.server.cases.services import Captured

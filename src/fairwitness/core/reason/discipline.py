@@ -9,9 +9,11 @@ from enum import StrEnum
 from fairwitness.core import thresholds as limit
 from fairwitness.core.engine import Engine
 from fairwitness.core.finding import Finding, Measured, State
+from fairwitness.core.reason.explain import Testimony
 from fairwitness.core.reason.faults import FAULTS, OTHER_MECHANICAL, Cause
+from fairwitness.core.reason.hypotheses import Hypothesis
 from fairwitness.core.reason.inference import Posterior
-from fairwitness.core.reason.proof import DRIVERS, WHERE, heard_leaving, unmet
+from fairwitness.core.reason.proof import DRIVERS, WHERE, heard_leaving, requirements, seen_at
 
 CAUSE_CLEAR = 0.6
 CYLINDER_CLEAR = 0.5
@@ -28,10 +30,13 @@ HIGH_IS_SOUND = (
     "relative_compression", "cranking_speed", "crank_speed", "exhaust_pulse", "power_balance", "misfire_counts",
 )  # fmt: skip
 """Tests in which more than the peers is no fault, and abnormal means that which cylinder is open."""
+ESTABLISHED_CLEAR = 0.9
+"""[M] chance of the single fault below which nothing is called established."""
 CAUSE_LINES = {
-    "FV": "Whether it sparks: secondary voltage of all cylinders.",
-    "IC": "Whether it is fed: injector current of all cylinders.",
+    "FV": ("Whether it sparks: secondary voltage of all cylinders.", ("secondary_voltage",)),
+    "IC": ("Whether it is fed: injector current of all cylinders.", ("injector_current",)),
 }
+"""Columns that separate the causes, what they answer, and by which test."""
 
 
 class Status(StrEnum):
@@ -42,6 +47,16 @@ class Status(StrEnum):
     SUSPECTED = "suspected"
     INCONCLUSIVE = "inconclusive"
     NO_FAULT_FOUND = "no_fault_found"
+
+
+@dataclass(frozen=True, slots=True)
+class Condition:
+    """One named predicate of the discipline, whether it is met, and the tests that would meet it."""
+
+    id: str
+    words: str
+    met: bool
+    by: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -55,13 +70,35 @@ class Standing:
     """Cylinders that stay undecided with each other (companions, no sync)."""
     faults: tuple[str, ...]
     probability: float
-    unmet: tuple[str, ...]
+    conditions: tuple[Condition, ...]
+    """The predicates that decide the status, met ones included."""
     contradiction: str = ""
     cause_open: bool = False
     """Some cylinder is ill; ``cause`` is only the likeliest."""
 
+    @property
+    def unmet(self) -> tuple[str, ...]:
+        """What is missing for more, in words."""
+        return tuple(c.words for c in self.conditions if not c.met)
 
-def stand(posterior: Posterior, measured: Sequence[Measured], engine: Engine, *, unread: int) -> Standing:
+    @property
+    def wanted(self) -> dict[str, tuple[str, ...]]:
+        """Tests that would meet a condition, and which."""
+        tests: dict[str, tuple[str, ...]] = {}
+        for c in self.conditions:
+            for test in () if c.met else c.by:
+                tests[test] = (*tests.get(test, ()), c.id)
+        return tests
+
+
+def stand(
+    posterior: Posterior,
+    measured: Sequence[Measured],
+    engine: Engine,
+    *,
+    unread: int,
+    against: Sequence[Testimony] = (),
+) -> Standing:
     """Decide what the evidence allows to be said.
 
     Parameters
@@ -72,6 +109,8 @@ def stand(posterior: Posterior, measured: Sequence[Measured], engine: Engine, *,
     engine : Engine
     unread : int
         Captures and observations given but not understood.
+    against : sequence of Testimony
+        What speaks against the leading hypothesis: nothing is established over it.
 
     Returns
     -------
@@ -90,13 +129,13 @@ def stand(posterior: Posterior, measured: Sequence[Measured], engine: Engine, *,
             rivals=tuple(sorted(low)),
             faults=(),
             probability=round(max(posterior.of_cause(c) for c in BLAMED), 4),
-            unmet=("Two lines of evidence that agree.",),
+            conditions=(Condition("agreement", "Two lines of evidence that agree.", False),),
             contradiction=contradiction,
         )
     cause = max(BLAMED, key=posterior.of_cause)
     ill = 1.0 - posterior.of_cause(Cause.NONE) - posterior.of_cause(Cause.OTHER)
     if posterior.of_cause(cause) >= CAUSE_CLEAR or (ill >= ILL_CLEAR and low):
-        return _accusation(posterior, usable, engine, cause)
+        return _accusation(posterior, usable, engine, cause, against)
     if low or _open_accusation(usable):
         return _nothing(Status.INCONCLUSIVE, posterior, ("A deviation clear enough to stand out.",), tuple(sorted(low)))
     if unread:
@@ -108,44 +147,40 @@ def stand(posterior: Posterior, measured: Sequence[Measured], engine: Engine, *,
         rivals=(),
         faults=(),
         probability=round(posterior.of_cause(Cause.NONE), 4),
-        unmet=tuple(_untested(usable)),
+        conditions=tuple(_untested(usable)),
     )
 
 
-def _accusation(posterior: Posterior, usable: Sequence[Measured], engine: Engine, cause: Cause) -> Standing:
+def _accusation(
+    posterior: Posterior, usable: Sequence[Measured], engine: Engine, cause: Cause, against: Sequence[Testimony]
+) -> Standing:
     clear = posterior.of_cause(cause) >= (CAUSE_CLEAR if cause is Cause.MECHANICAL else SEPARATED)
-    causes = (cause,) if clear else BLAMED
-    # A mechanical fault outside the catalogue sits where the cylinders were found low.
-    unlisted = sum(
-        float(p)
-        for h, p in zip(posterior.hypotheses, posterior.probabilities, strict=True)
-        if h.fault == OTHER_MECHANICAL and Cause.MECHANICAL in causes
-    )
-    found = _accused_by_findings(usable)
-    shares = {
-        c: sum(posterior.of_cylinder(c, k) for k in causes) + (unlisted if c in found else 0.0)
-        for c in engine.firing_order
-    }
+    top, p_top = posterior.hypotheses[0], float(posterior.probabilities[0])
+    two = bool(top.also) and p_top >= CYLINDER_CLEAR
+    causes = BLAMED if two or not clear else (cause,)
+    shares = _shares(posterior, usable, engine, causes)
     cylinders = tuple(sorted(c for c, p in shares.items() if p >= CYLINDER_CLEAR))
     rivals = () if cylinders else tuple(sorted(c for c, p in shares.items() if p >= 0.5 * max(shares.values())))
     whole = posterior.of_cause(cause)
     probability = min(whole, *(shares[c] for c in cylinders)) if cylinders else whole
     sources = {_witness(m) for m in usable if _accuses(m, cylinders)}
-    top, p_top = posterior.hypotheses[0], float(posterior.probabilities[0])
     leads = clear and p_top >= RIVAL_ALSO_MISSING and top.cause is cause and top.fault in FAULTS
-    wanted = unmet(top.fault, top.cylinders, usable) if leads else ()
+    wanted = _requirements(top, usable) if leads else []
+    called = any(not c.met for c in wanted) and any(p.fault in DRIVERS for p in top.placed)
     # The control unit is called last: not while feed, earth, wire or load were not excluded.
-    named = leads and p_top >= FAULT_CLEAR and not (top.fault in DRIVERS and wanted)
-    faults = (top.fault,) if named else ()
-    open_points = []
-    if not cylinders:
-        open_points.append("Which cylinder: a sync on one known cylinder.")
-    if len(sources) < 2:
-        open_points.append("A second, different test that shows the same cylinder.")
-    open_points += _missing(cause if clear else Cause.NONE, usable)
-    open_points += [p.words for p in wanted]
+    faults = tuple(p.fault for p in top.placed) if leads and p_top >= FAULT_CLEAR and not called else ()
+    conditions = [
+        Condition("cylinder", "Which cylinder: a sync on one known cylinder.", bool(cylinders)),
+        Condition("second_witness", "A second, different test that shows the same cylinder.", len(sources) >= 2),
+        *_separating(cause if clear else Cause.NONE, usable),
+        *wanted,
+    ]
+    if leads and p_top < ESTABLISHED_CLEAR:
+        conditions.append(Condition("fault", f"Which fault: {FAULTS[top.fault].words} is only the likeliest.", False))
+    if against:
+        conditions.append(Condition("unopposed", "What speaks against it, taken again.", False))
     status = Status.SUPPORTED if len(sources) >= 2 and cylinders and clear else Status.SUSPECTED
-    if status is Status.SUPPORTED and faults and not wanted:
+    if status is Status.SUPPORTED and faults and all(c.met for c in conditions):
         status = Status.ESTABLISHED
     return Standing(
         status=status,
@@ -154,23 +189,43 @@ def _accusation(posterior: Posterior, usable: Sequence[Measured], engine: Engine
         rivals=rivals,
         faults=faults,
         probability=round(probability, 4),
-        unmet=tuple(dict.fromkeys(open_points)),
+        conditions=tuple({c.words: c for c in conditions}.values()),
         cause_open=not clear,
     )
 
 
-def _missing(cause: Cause, usable: Sequence[Measured]) -> list[str]:
+def _shares(
+    posterior: Posterior, usable: Sequence[Measured], engine: Engine, causes: Sequence[Cause]
+) -> dict[int, float]:
+    """How probably each cylinder suffers; an unlisted mechanical fault sits where cylinders were found low."""
+    unlisted = sum(
+        float(p)
+        for h, p in zip(posterior.hypotheses, posterior.probabilities, strict=True)
+        if h.fault == OTHER_MECHANICAL and Cause.MECHANICAL in causes
+    )
+    found = _accused_by_findings(usable)
+    return {c: posterior.of_any(c, causes) + (unlisted if c in found else 0.0) for c in engine.firing_order}
+
+
+def _requirements(top: Hypothesis, usable: Sequence[Measured]) -> list[Condition]:
+    """What must be seen before the leading fault is called, of each fault where two are."""
+    told: list[Condition] = []
+    for placed in top.placed:
+        seen = seen_at(placed.cylinders, usable)
+        told += [Condition(p.id, p.words, p.met(seen), p.by) for p in requirements(placed.fault)]
+    return told
+
+
+def _separating(cause: Cause, usable: Sequence[Measured]) -> list[Condition]:
     """What this cause still wants seen before a part may be named."""
     if cause is Cause.MECHANICAL:
-        return [] if heard_leaving([s for m in usable for s in m.sightings]) else [WHERE.words]
+        return [Condition(WHERE.id, WHERE.words, heard_leaving([s for m in usable for s in m.sightings]), WHERE.by)]
     lines = lines_of(usable)
-    missing = []
-    if SEALING not in lines:
-        missing.append("Whether the cylinder seals: relative compression.")
-    if cause in (Cause.IGNITION, Cause.FUEL):
-        return missing
-    missing += [words for line, words in CAUSE_LINES.items() if line not in lines]
-    return missing
+    asked = [Condition("sealing", "Whether the cylinder seals: relative compression.", SEALING in lines,
+                       ("relative_compression", "cranking_speed"))]  # fmt: skip
+    if cause not in (Cause.IGNITION, Cause.FUEL):
+        asked += [Condition(line, words, line in lines, tests) for line, (words, tests) in CAUSE_LINES.items()]
+    return asked
 
 
 def lines_of(measured: Sequence[Measured]) -> frozenset[str]:
@@ -178,14 +233,14 @@ def lines_of(measured: Sequence[Measured]) -> frozenset[str]:
     return frozenset(line.line for m in measured if m.usable for line in m.lines)
 
 
-def _untested(usable: Sequence[Measured]) -> list[str]:
+def _untested(usable: Sequence[Measured]) -> list[Condition]:
     lines = lines_of(usable)
     wanted = {SEALING: "sealing", WORK: "contribution", "FV": "ignition", "IC": "fuel"}
     open_to = [words for line, words in wanted.items() if line not in lines]
     if not open_to:
         return []
     listed = open_to[0] if len(open_to) == 1 else f"{', '.join(open_to[:-1])} and {open_to[-1]}"
-    return [f"Tests of {listed}."]
+    return [Condition("covered", f"Tests of {listed}.", False)]
 
 
 def _nothing(status: Status, posterior: Posterior, unmet: tuple[str, ...], rivals: tuple[int, ...] = ()) -> Standing:
@@ -196,7 +251,7 @@ def _nothing(status: Status, posterior: Posterior, unmet: tuple[str, ...], rival
         rivals=rivals,
         faults=(),
         probability=round(float(posterior.of_cause(Cause.NONE)), 4),
-        unmet=unmet,
+        conditions=tuple(Condition("evidence", words, False) for words in unmet),
     )
 
 

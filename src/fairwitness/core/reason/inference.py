@@ -7,7 +7,7 @@ over all hypotheses at a time, so that some thousands of them cost a few millise
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -68,12 +68,16 @@ class Posterior:
 
     def of_cylinder(self, cylinder: int, cause: Cause) -> float:
         """Probability that this cylinder suffers from a fault of a cause."""
+        return self.of_any(cylinder, (cause,))
+
+    def of_any(self, cylinder: int, causes: Collection[Cause]) -> float:
+        """Probability that this cylinder suffers from a fault of any of some causes."""
         return float(
             sum(
                 p
                 for h, p in zip(self.hypotheses, self.probabilities, strict=True)
-                if (h.cause is cause and cylinder in h.cylinders)
-                or any(placed.cause is cause and cylinder in placed.cylinders for placed in h.also)
+                if (h.cause in causes and cylinder in h.cylinders)
+                or any(placed.cause in causes and cylinder in placed.cylinders for placed in h.also)
             )
         )
 
@@ -134,9 +138,7 @@ def infer(
 class _Heard:
     """All evidence of a case, with its weight."""
 
-    def __init__(
-        self, evidence: Sequence[Evidence], sightings: Sequence[Sighting], trust: Mapping[str, float]
-    ) -> None:
+    def __init__(self, evidence: Sequence[Evidence], sightings: Sequence[Sighting], trust: Mapping[str, float]) -> None:
         self.evidence, self.sightings, self.trust = evidence, sightings, trust
         self.views = Counter(line.source for line in evidence)
         self.sources = tuple(dict.fromkeys([*(e.source for e in evidence), *(s.source for s in sightings)]))
@@ -180,9 +182,7 @@ class _Conditions:
 
 
 @lru_cache(maxsize=64)
-def _conditions(
-    placed: tuple[tuple[str, tuple[object, ...]], ...], firing_order: tuple[int, ...]
-) -> _Conditions:
+def _conditions(placed: tuple[tuple[str, tuple[object, ...]], ...], firing_order: tuple[int, ...]) -> _Conditions:
     kinds: dict[Condition, int] = {SOUND_CONDITION: 0}
     at = np.zeros((len(placed), len(firing_order)), dtype=np.intp)
     for row, (name, faults) in enumerate(placed):
@@ -274,9 +274,7 @@ def _chance(sighting: Sighting, kind: Condition) -> float:
     return float(np.mean(own)) if own else chance(sighting.kind, sighting.outcome, SOUND)
 
 
-def _two_unrelated(
-    known: tuple[Hypothesis, ...], scores: FloatArray, testimony: FloatArray
-) -> tuple[Hypothesis, ...]:
+def _two_unrelated(known: tuple[Hypothesis, ...], scores: FloatArray, testimony: FloatArray) -> tuple[Hypothesis, ...]:
     """Pairs worth weighing, where the best single fault leaves something unexplained."""
     best = int(scores.argmax())
     misfit = testimony.max(axis=1, initial=-np.inf) - testimony[:, best] if testimony.size else np.zeros(0)

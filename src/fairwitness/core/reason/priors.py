@@ -50,8 +50,7 @@ other_mechanical          | 0.5
 """[T] how often each is met relative to the others."""
 
 WEIGHTS: Mapping[str, float] = {
-    name.strip(): float(weight)
-    for name, weight in (line.split("|") for line in _TABLE.strip().splitlines())
+    name.strip(): float(weight) for name, weight in (line.split("|") for line in _TABLE.strip().splitlines())
 }
 
 TWO_CYLINDERS: Mapping[str, float] = {
@@ -195,4 +194,3 @@ def _by_complaint(case: Case) -> Iterable[Nudge]:
     for pattern, faults, factor in COMPLAINTS:
         if re.search(pattern, text):
             yield from ((fault, 0, factor) for fault in faults)
-

@@ -50,10 +50,11 @@ class Seen:
 
 @dataclass(frozen=True, slots=True)
 class Predicate:
-    """One condition; ``words`` say what is missing where it is not met."""
+    """One condition; ``words`` say what is missing where it is not met, ``by`` the tests that would meet it."""
 
     id: str
     words: str
+    by: tuple[str, ...]
     met: Callable[[Seen], bool]
 
 
@@ -99,12 +100,28 @@ def _feed(circuit: str) -> Predicate:
     return Predicate(
         "feed_loaded",
         f"The {circuit} feed, measured under load.",
+        (f"voltage:{circuit}_feed",),
         lambda s: s.has(f"voltage:{circuit}_feed", "normal") or s.has("load_lamp:feed", "bright"),
     )
 
 
-EARTH = Predicate("earth_loaded", "The coil earth, under load.", lambda s: s.has("voltage:coil_earth", "normal"))
-PEER = Predicate("good_peer", "A good output of the same unit on the same scale.", lambda s: s.good_commands > 0)
+EARTH = Predicate(
+    "earth_loaded",
+    "The coil earth, under load.",
+    ("voltage:coil_earth",),
+    lambda s: s.has("voltage:coil_earth", "normal"),
+)
+PEER = Predicate(
+    "good_peer",
+    "A good output of the same unit on the same scale.",
+    ("coil_control", "injector_voltage"),
+    lambda s: s.good_commands > 0,
+)
+
+
+def _command(circuit: str) -> str:
+    """Kind of the tests that see a circuit's command."""
+    return "command" if circuit == "coil" else "injector_command"
 
 
 def _on(circuit: str, kind: str) -> bool:
@@ -116,6 +133,7 @@ def _own_pin(circuit: str) -> Predicate:
     return Predicate(
         "own_pin",
         "The signal at the control unit's own pin.",
+        (f"{_command(circuit)}:control_unit",),
         lambda s: any(":control_unit" in x.kind and _on(circuit, x.kind) for x in s.sightings),
     )
 
@@ -124,15 +142,17 @@ def _unplugged(circuit: str) -> Predicate:
     return Predicate(
         "load_off",
         f"The signal with the {circuit} unplugged.",
+        (f"{_command(circuit)}:part_unplugged",),
         lambda s: any(x.kind.endswith("_unplugged") and _on(circuit, x.kind) for x in s.sightings),
     )
 
 
 def _wire_open(circuit: str) -> Predicate:
-    command = "command" if circuit == "coil" else "injector_command"
+    command = _command(circuit)
     return Predicate(
         "wire_open",
         "The wire itself: measured open, or the command present at the control unit's own pin and absent at the part.",
+        ("resistance:control_wire", f"{command}:control_unit"),
         lambda s: (
             s.has("resistance:control_wire", "open", "high")
             or (s.has(f"{command}:part*", "absent") and s.has(f"{command}:control_unit*", "pulses"))
@@ -144,6 +164,7 @@ def _feed_gone(circuit: str) -> Predicate:
     return Predicate(
         "feed_gone",
         f"The {circuit} feed, measured missing at the part.",
+        (f"voltage:{circuit}_feed",),
         lambda s: (
             s.has(f"voltage:{circuit}_feed", "absent", "low")
             or s.has("load_lamp:feed", "dark", "dim")
@@ -161,11 +182,13 @@ CIRCUITS = {
 CUT = Predicate(
     "cut_proven",
     "The injector whole and no command at the control unit's own pin: a wire or a driver looks the same elsewhere.",
+    ("resistance:injector", "injector_command:control_unit"),
     lambda s: s.has("resistance:injector", "normal") and s.has("injector_command:control_unit*", "absent"),
 )
 OPEN_WHERE = Predicate(
     "open_where",
     "Which part is open: lead or boot measured, looked at or changed over. A plug that never breaks down looks alike.",
+    ("resistance:plug_lead", "swap:lead", "visual:lead"),
     lambda s: (
         s.has("resistance:plug_lead", "open", "high")
         or s.has("swap:lead", "moved")
@@ -176,17 +199,20 @@ FUEL_SEEN = {
     "fuel_supply_low": Predicate(
         "supply_measured",
         "Fuel pressure or volume against the maker's figures.",
+        ("fuel_pressure",),
         lambda s: s.has("fuel_pressure", "low") or s.has("fuel_pressure:volume", "low"),
     ),
     "unmetered_air_at_runner": Predicate(
         "leak_found",
         "The leak itself, by smoke or propane.",
+        ("runner_check:runner",),
         lambda s: s.has("runner_check:*", "leak"),
     ),
 }
 DELIVERED = Predicate(
     "delivery",
     "What the injector delivers beside its peers, or the injector changed over: current tells nothing of its holes.",
+    ("delivery", "swap:injector"),
     lambda s: s.has("swap:injector", "moved") or "delivery" in s.deviating,
 )
 SPRAY = ("injector_restricted", "injector_stuck_closed", "injector_leaking")
@@ -194,10 +220,11 @@ SPRAY = ("injector_restricted", "injector_stuck_closed", "injector_leaking")
 
 
 def _wire(circuit: str) -> Predicate:
-    command = "command" if circuit == "coil" else "injector_command"
+    command = _command(circuit)
     return Predicate(
         "wire",
         "The command wire from end to end.",
+        ("resistance:control_wire",),
         lambda s: (
             s.has("resistance:control_wire", "normal")
             or (s.has(f"{command}:part*") and s.has(f"{command}:control_unit*"))
@@ -208,11 +235,13 @@ def _wire(circuit: str) -> Predicate:
 WHY_DIED = Predicate(
     "why_died",
     "Why the coil died: its plug, and its lead or boot. An open lead or a worn plug burns the next one too.",
+    ("visual:lead", "visual:plug", "resistance:plug_lead"),
     lambda s: s.has("visual:plug") or s.has("visual:lead") or s.has("resistance:plug_lead"),
 )
 COIL_PROVEN = Predicate(
     "coil_proven",
     "The coil changed over with a neighbour's, or measured itself.",
+    ("swap:coil", "resistance:coil_primary", "resistance:coil_secondary", "coil_current"),
     lambda s: (
         s.has("swap:coil", "moved")
         or s.has("resistance:coil_primary", "open", "low")
@@ -224,6 +253,7 @@ COIL_PROVEN = Predicate(
 INJECTOR_PROVEN = Predicate(
     "wiring_cleared",
     "Wiring and command cleared: resistance at the plug and a loaded bulb, or the injector changed over.",
+    ("resistance:injector", "load_lamp:injector", "swap:injector"),
     lambda s: (
         s.has("swap:injector", "moved") or (s.has("resistance:injector") and s.has("load_lamp:injector", "flashing"))
     ),
@@ -233,6 +263,7 @@ INJECTOR_PROVEN = Predicate(
 WHERE = Predicate(
     "where",
     "Where the pressure goes: crankcase, intake, tailpipe or the neighbour.",
+    ("leak_down", "cylinder_pressure"),
     lambda s: heard_leaving(s.sightings),
 )
 

@@ -9,9 +9,15 @@ from fairwitness.core import thresholds as limit
 from fairwitness.core.engine import Engine
 from fairwitness.core.finding import Finding, Measured, State
 from fairwitness.core.reason.advice import advice
+from fairwitness.core.reason.approach import Repair
 from fairwitness.core.reason.discipline import Standing, Status, compared, lines_of
+from fairwitness.core.reason.explain import Explanation
 from fairwitness.core.reason.faults import FAULTS, Cause
 from fairwitness.core.reason.inference import Posterior
+from fairwitness.core.reason.owner import for_the_owner
+from fairwitness.core.reason.repair import Offer, offers
+from fairwitness.core.reason.rivalry import rival, spoken_against
+from fairwitness.core.reason.sentence import Sentence, cylinders_in_words
 
 RIVALS_NAMED = 3
 ACCUSING = (Status.SUSPECTED, Status.SUPPORTED, Status.ESTABLISHED)
@@ -42,14 +48,6 @@ PART_OF_ANOTHER = (
 """Remarks whose numbers another sentence holds already, or that matter only where one stands out."""
 
 
-@dataclass(frozen=True, slots=True)
-class Sentence:
-    """One sentence and the findings that carry it."""
-
-    text: str
-    findings: tuple[str, ...] = ()
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Statement:
     """The three kinds of speech under one headline."""
@@ -58,6 +56,11 @@ class Statement:
     seen: tuple[Sentence, ...]
     follows: tuple[Sentence, ...]
     not_seen: tuple[Sentence, ...]
+    rival: tuple[Sentence, ...] = ()
+    """The next probable explanation, what tells it from the leading one, and what would decide."""
+    repair: tuple[Offer, ...] = ()
+    owner: tuple[str, ...] = ()
+    """The same in plain words."""
 
     @property
     def text(self) -> str:
@@ -72,6 +75,10 @@ def compose(
     engine: Engine,
     *,
     not_read: Sequence[str],
+    explanation: Explanation | None = None,
+    deciding: str = "",
+    next_title: str = "",
+    repair: Repair = Repair.PART,
     authorised: bool = False,
 ) -> Statement:
     """Put the standing into words.
@@ -85,6 +92,11 @@ def compose(
     engine : Engine
     not_read : sequence of str
         Captures and observations that were given but not used.
+    explanation : Explanation, optional
+        The leading hypothesis beside its rival.
+    deciding, next_title : str
+        The test that would tell them apart, and the one to take next.
+    repair : Repair
     authorised : bool
         Whether the owner agreed to have the engine opened.
 
@@ -92,20 +104,19 @@ def compose(
     -------
     Statement
     """
+    follows = _follows(standing, posterior, measured, engine, authorised=authorised)
+    accuses = standing.status in ACCUSING
+    if explanation is not None and accuses:
+        follows += spoken_against(explanation, measured)
     return Statement(
         headline=_headline(standing, measured, engine),
         seen=tuple(_seen(measured)),
-        follows=tuple(_follows(standing, posterior, measured, engine, authorised=authorised)),
+        follows=tuple(follows),
         not_seen=tuple(_not_seen(standing, measured, not_read)),
+        rival=tuple(rival(explanation, measured, deciding)) if explanation is not None and accuses else (),
+        repair=offers(standing.faults, repair) if standing.status is not Status.SUSPECTED else (),
+        owner=for_the_owner(standing, [m for m in measured if m.usable], next_title),
     )
-
-
-def cylinders_in_words(cylinders: Sequence[int]) -> str:
-    """``cylinder 3``, ``cylinders 1 and 4``, ``cylinders 1, 3 and 5``."""
-    ranked = [str(c) for c in sorted(cylinders)]
-    if len(ranked) == 1:
-        return f"cylinder {ranked[0]}"
-    return f"cylinders {', '.join(ranked[:-1])} and {ranked[-1]}"
 
 
 def _headline(standing: Standing, measured: Sequence[Measured], engine: Engine) -> str:

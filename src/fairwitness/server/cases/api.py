@@ -19,7 +19,7 @@ from fairwitness.core.case import TroubleCode
 from fairwitness.core.errors import EngineError, ObservationError
 from fairwitness.core.injector_circuit import expected_current, expected_ohms
 from fairwitness.core.measure.expected import expected
-from fairwitness.core.reason.plan import School
+from fairwitness.core.reason.approach import School
 from fairwitness.core.set_up_card import CARDS
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.accounts.permissions import ALLOWED, person, require

@@ -11,8 +11,8 @@ from fairwitness.core.case import Observation
 from fairwitness.core.engine import CYCLE_DEG, Engine
 from fairwitness.core.finding import Finding, Measured, State
 from fairwitness.core.measure import OBSERVATION_TESTS, swept
+from fairwitness.core.reason.bay_tests import BAY_TESTS, BayTest
 from fairwitness.core.reason.discipline import HIGH_IS_SOUND, compared
-from fairwitness.core.reason.plan import BAY_TESTS, BayTest
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.formats.measured_document import read_measured
 from fairwitness.server.captures.models import StoredCapture

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
-from fairwitness.core.reason.plan import School
+from fairwitness.core.reason.approach import School
 from fairwitness.server.cases.models import FuelState
 
 

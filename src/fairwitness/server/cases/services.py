@@ -16,7 +16,7 @@ from fairwitness.core.engine import Engine
 from fairwitness.core.errors import ObservationError
 from fairwitness.core.finding import Measured
 from fairwitness.core.measure import OBSERVATION_TESTS
-from fairwitness.core.reason.plan import School
+from fairwitness.core.reason.approach import Approach, School
 from fairwitness.formats.diagnosis_document import diagnosis_document
 from fairwitness.formats.engine_block import engine_block, read_engine
 from fairwitness.server.accounts.models import User
@@ -280,7 +280,9 @@ def refresh_diagnosis(stored: StoredCase, captured: Captured) -> dict[str, Any]:
     by_hand = tuple(
         known[o.test].measure(o, i, case.engine) for i, o in enumerate(case.observations) if o.test in known
     )
-    document = diagnosis_document(conclude(case, (*captured.measured, *by_hand), school=School(stored.school)))
+    document = diagnosis_document(
+        conclude(case, (*captured.measured, *by_hand), approach=Approach(order=School(stored.school)))
+    )
     verdict = document["verdict"]
     stored.diagnosis = document
     stored.headline = verdict["headline"][:300]
