@@ -296,6 +296,8 @@ def _can_have(engine: Engine, fault: str) -> bool:
         return False
     if engine.ignition is not Ignition.COIL_ON_PLUG and fault.startswith("coil_control"):
         return engine.ignition is Ignition.WASTE_SPARK
+    if engine.fuel is Fuel.DIESEL and fault == "unmetered_air_at_runner":
+        return False  # it has air to spare
     return not (fault == "head_gasket_leak" and not engine.block_neighbours)
 
 

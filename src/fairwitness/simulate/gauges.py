@@ -129,7 +129,7 @@ def leak_down(patient: Patient, rng: Generator) -> list[Observation]:
 
 
 def resistance(patient: Patient, rng: Generator) -> list[Observation]:
-    """Injectors, coil primaries and secondaries, every cylinder, at the part."""
+    """Injectors, coil primaries and secondaries, every cylinder, at the part; command wires of the suspects."""
     seen = []
     temperature = "hot" if patient.hot else "cold"
     for cylinder in patient.order:
@@ -147,6 +147,10 @@ def resistance(patient: Patient, rng: Generator) -> list[Observation]:
             shorted = health.coil_inductance < 0.9
             secondary = SECONDARY_OHM * (0.35 if shorted else 1.0) * patient.spread * noise
             seen.append(_ohms("coil_secondary", cylinder, secondary, health.coil_output > 0, temperature))
+    for cylinder in patient.suspects:
+        health = patient.parts[cylinder]
+        whole = health.command_at_coil and health.injector_command_at_part
+        seen.append(_ohms("control_wire", cylinder, 0.4 + 0.1 * float(rng.random()), whole, temperature))
     return seen
 
 
@@ -278,6 +282,11 @@ PLUG_LOOKS = {
 }
 
 
+LEAD_LOOKS = {"secondary_leak": "burnt", "secondary_open": "damaged", "secondary_high_resistance": "corroded"}
+LEAD_SHOWS = 0.7
+"""[M] how often a bad lead or boot can be seen from outside."""
+
+
 def visual(patient: Patient, rng: Generator) -> list[Observation]:
     """Plugs of the suspects, out and looked at; burnt or corroded things beside them."""
     seen = []
@@ -288,8 +297,10 @@ def visual(patient: Patient, rng: Generator) -> list[Observation]:
             seen.append(_seen("visual", item="plug", cylinder=cylinder, seen=look))
         if any(f in ("injector_high_resistance", "coil_control_open", "injector_control_open") for f in own):
             seen.append(_seen("visual", item="connector", cylinder=cylinder, seen="corroded"))
-        if "secondary_leak" in own:
-            seen.append(_seen("visual", item="lead", cylinder=cylinder, seen="burnt"))
+        if not patient.vehicle.sparkless:
+            marks = next((LEAD_LOOKS[f] for f in own if f in LEAD_LOOKS), "clean")
+            shown = marks if rng.random() < LEAD_SHOWS else "clean"
+            seen.append(_seen("visual", item="lead", cylinder=cylinder, seen=shown))
     return seen
 
 

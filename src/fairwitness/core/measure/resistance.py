@@ -83,7 +83,8 @@ def together(parts: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
         cylinder, own = next(iter(part.figures.items()))
         item, _, temperature = str(part.facts["group"]).partition(", ")
         peers = np.array([v for c, v in ohms.items() if c != cylinder])
-        usual = float(np.median(peers))
+        closed = peers[peers < OPEN_OHM]
+        usual = float(np.median(closed)) if closed.size else OPEN_OHM  # built open only where all others are
         below, above = APART.get(item, (0.0, 5.0))
         share = own["ohms"] / max(usual, 1e-9)
         outcome = "low" if share < below else "high" if share > above else "normal"

@@ -44,6 +44,8 @@ class BayTest:
         Unplugs or takes apart, which may hide an intermittent fault.
     swaps : bool
         Proves by changing a part over.
+    sweeps : bool
+        Compares readings of single cylinders: worth taking of all while nobody is suspected.
     cautions : tuple of str
     """
 
@@ -62,6 +64,7 @@ class BayTest:
     mechanical: bool = False
     disturbs: bool = False
     swaps: bool = False
+    sweeps: bool = False
     cautions: tuple[str, ...] = ()
 
     @property
@@ -277,7 +280,8 @@ HAND_TESTS: tuple[BayTest, ...] = (
          "burn marks and corrosion show where the spark goes", HIGH_VOLTAGE),
 )  # fmt: skip
 HAND_TESTS = tuple(
-    replace(t, swaps=t.id.startswith("swap:"), turning=_RUNNING if t.id.startswith("runner_check") else t.turning,
+    replace(t, swaps=t.id.startswith("swap:"), sweeps=t.id.startswith("resistance:") and t.id != "resistance:control_wire",
+            turning=_RUNNING if t.id.startswith("runner_check") else t.turning,
             disturbs=not t.id.startswith(("runner_check", "voltage", "visual:lead")))
     for t in HAND_TESTS
 )  # fmt: skip

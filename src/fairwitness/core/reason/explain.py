@@ -13,8 +13,8 @@ RIVAL_MIN = 0.004
 """[M] chance below which a rival is not worth a sentence."""
 TELLS = float(np.log(2.0))
 """[M] evidence that favours one of two hypotheses less than twofold is not named."""
-AGAINST = float(np.log(20.0))
-"""[M] evidence some other hypothesis would have foretold twenty times better than the leading one speaks against it."""
+AGAINST = float(np.log(100.0))
+"""[M] evidence some other hypothesis would have foretold a hundred times better than the leading one speaks against it."""
 
 
 @dataclass(frozen=True, slots=True)

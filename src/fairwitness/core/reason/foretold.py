@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import product
+from math import prod
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,8 +14,9 @@ from numpy.typing import NDArray
 from fairwitness.core.reason.bay_tests import BayTest
 from fairwitness.core.reason.faults import OTHER, OTHER_MECHANICAL
 from fairwitness.core.reason.hypotheses import Hypothesis, Placed
+from fairwitness.core.reason.inference import SHOWS_SELDOM
 from fairwitness.core.reason.outcomes import SOUND, chances, faults_of
-from fairwitness.core.reason.signatures import SIGNATURES
+from fairwitness.core.reason.signatures import SELDOM, cell
 
 FloatArray = NDArray[np.float64]
 
@@ -117,7 +119,7 @@ def _shown(
     shown: dict[Outcome, float] = {}
     for combination in product(*parts):
         outcome = tuple(mark for mark, _ in combination)
-        chance = float(np.prod([share for _, share in combination]))
+        chance = prod(share for _, share in combination)
         shown[outcome] = shown.get(outcome, 0.0) + chance
     return tuple(shown.items())
 
@@ -126,7 +128,8 @@ def _of_column(column: str, placed: tuple[Placed, ...], scope: tuple[int, ...]) 
     """Of two faults the one that leaves a mark in this column is read."""
     for fault in placed:
         ill = tuple(c for c in fault.cylinders if c in scope)
-        forms = tuple(dict.fromkeys(FORM_READ_AS.get(f, f) for f in SIGNATURES[fault.fault][column] or ("?",)))
+        own = cell((f"{fault.fault}{SELDOM}" if fault.seldom else fault.fault,), column) or ("?",)
+        forms = tuple(dict.fromkeys(FORM_READ_AS.get(f, f) for f in own))
         if column in COARSE_COLUMNS:
             forms = tuple(dict.fromkeys("-" if f in ("0", "~") else f for f in forms))
         if not ill or forms == ("=",) or (column in RELATIVE and len(ill) == len(scope) > 1):
@@ -137,8 +140,11 @@ def _of_column(column: str, placed: tuple[Placed, ...], scope: tuple[int, ...]) 
 
 def _of_kind(kind: str, placed: tuple[Placed, ...], scope: tuple[int, ...]) -> list[tuple[Mark, float]]:
     known = faults_of(kind)
-    touching = [p.fault for p in placed if p.fault in known and (not p.cylinders or set(p.cylinders) & set(scope))]
-    row = chances(kind, touching[0] if touching else SOUND)
+    touching = [p for p in placed if p.fault in known and (not p.cylinders or set(p.cylinders) & set(scope))]
+    row = chances(kind, touching[0].fault if touching else SOUND)
+    if touching and touching[0].seldom:
+        sound = chances(kind, SOUND)
+        row = {o: SHOWS_SELDOM * row.get(o, 0.0) + (1 - SHOWS_SELDOM) * sound.get(o, 0.0) for o in {**row, **sound}}
     told = {outcome: share for outcome, share in row.items() if share >= RARE}
     total = sum(told.values())
     return [(((), outcome), share / total) for outcome, share in told.items()]

@@ -15,6 +15,7 @@ from fairwitness.core.reason.priors import (
     Nudges,
     nudge,
     nudges_of,
+    seldom_share,
     two_cylinder_share,
     weight_of,
 )
@@ -27,10 +28,11 @@ TIMING_COMPANIONS_SHARE = 0.15
 
 @dataclass(frozen=True, slots=True)
 class Placed:
-    """A fault and the cylinders it sits in."""
+    """A fault and the cylinders it sits in; ``seldom``: it comes and goes."""
 
     fault: str
     cylinders: tuple[int, ...]
+    seldom: bool = False
 
     @property
     def cause(self) -> Cause:
@@ -48,13 +50,15 @@ class Hypothesis:
     """Of the root fault."""
     prior: float
     also: tuple[Placed, ...] = ()
+    seldom: bool = False
+    """The fault comes and goes."""
 
     @property
     def placed(self) -> tuple[Placed, ...]:
         """Every fault with its place; empty for none and for the unlisted."""
         if self.fault not in FAULTS:
             return ()
-        return (Placed(self.fault, self.cylinders), *self.also)
+        return (Placed(self.fault, self.cylinders, self.seldom), *self.also)
 
     @property
     def everywhere(self) -> tuple[int, ...]:
@@ -99,7 +103,7 @@ def joined(one: Hypothesis, other: Hypothesis) -> Hypothesis | None:
     Hypothesis or None
         Its prior: both priors, and how rarely two unrelated faults come together.
     """
-    if one.also or other.also or not one.placed or not other.placed:
+    if one.also or other.also or one.seldom or other.seldom or not one.placed or not other.placed:
         return None
     if one.fault == other.fault and set(one.cylinders) & set(other.cylinders):
         return None
@@ -127,6 +131,8 @@ def _of_engine(engine: Engine) -> tuple[Hypothesis, ...]:
             for cylinders, weight in places
         ]
         found += by_fault[fault.id] + _in_two(fault, by_fault[fault.id], engine)
+        often = seldom_share(fault.id)
+        found += [replace(h, prior=often * h.prior, seldom=True) for h in by_fault[fault.id] if often]
     for root, consequence, share in CAUSED:
         found += [
             replace(h, prior=share * h.prior, also=(Placed(consequence, h.cylinders),))
@@ -158,6 +164,8 @@ def _possible(fault: Fault, engine: Engine) -> bool:
         engine.ignition is Ignition.COMPRESSION_IGNITION or engine.fuel is Fuel.DIESEL
     ):
         return False
+    if fault.id == "unmetered_air_at_runner" and engine.fuel is Fuel.DIESEL:
+        return False  # a diesel has air to spare
     single_feed = (Injection.CARBURETTOR, Injection.THROTTLE_BODY)
     return not (fault.id.startswith("injector_") and engine.injection in single_feed)
 

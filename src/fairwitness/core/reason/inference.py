@@ -17,9 +17,9 @@ from numpy.typing import NDArray
 from fairwitness.core.engine import Engine
 from fairwitness.core.finding import Evidence, Sighting
 from fairwitness.core.reason.faults import OTHER, OTHER_MECHANICAL, Cause
-from fairwitness.core.reason.hypotheses import Hypothesis, joined
+from fairwitness.core.reason.hypotheses import Hypothesis, Placed, joined
 from fairwitness.core.reason.outcomes import SOUND, chance, faults_of, outcomes_of
-from fairwitness.core.reason.signatures import LEFT_ALONE, cell, log_likelihood
+from fairwitness.core.reason.signatures import LEFT_ALONE, SELDOM, cell, log_likelihood
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.intp]
@@ -35,6 +35,8 @@ VIEWS_COUNT_AS = 0.6
 number, not as that many witnesses."""
 SPREADS_ROUND = ("RC", "CON", "EX", "CK", "IN")
 """Lines in which an ill cylinder disturbs those fired beside it; coils and injectors do not hear each other."""
+SHOWS_SELDOM = 0.35
+"""[M] how often a test without a record meets a fault that comes and goes while it is there."""
 UNEXPLAINED = float(np.log(100.0))
 """[M] how much worse the best single fault fits than each piece of evidence would allow, before two unrelated faults are
 thought of."""
@@ -182,24 +184,28 @@ class _Conditions:
 
 
 @lru_cache(maxsize=64)
-def _conditions(placed: tuple[tuple[str, tuple[object, ...]], ...], firing_order: tuple[int, ...]) -> _Conditions:
+def _conditions(placed: tuple[tuple[str, tuple[Placed, ...]], ...], firing_order: tuple[int, ...]) -> _Conditions:
     kinds: dict[Condition, int] = {SOUND_CONDITION: 0}
     at = np.zeros((len(placed), len(firing_order)), dtype=np.intp)
+    place = {c: i for i, c in enumerate(firing_order)}
     for row, (name, faults) in enumerate(placed):
         if name in (OTHER, OTHER_MECHANICAL):
             at[row] = kinds.setdefault((name,), len(kinds))
             continue
         if len(faults) == 1:  # the usual case, and the quick one
-            only = faults[0]
-            index = kinds.setdefault((only.fault,), len(kinds))  # type: ignore[attr-defined]
-            for c in only.cylinders:  # type: ignore[attr-defined]
-                at[row, firing_order.index(c)] = index
+            index = kinds.setdefault((_named(faults[0]),), len(kinds))
+            for c in faults[0].cylinders:
+                at[row, place[c]] = index
             continue
         for position, cylinder in enumerate(firing_order):
-            here = tuple(p.fault for p in faults if cylinder in p.cylinders)  # type: ignore[attr-defined]
+            here = tuple(_named(p) for p in faults if cylinder in p.cylinders)
             at[row, position] = kinds.setdefault(here, len(kinds))
     common = np.array([len(faults) == 1 and bool(row.all()) for (_, faults), row in zip(placed, at, strict=True)])
     return _Conditions(tuple(kinds), at, common)
+
+
+def _named(placed: Placed) -> str:
+    return f"{placed.fault}{SELDOM}" if placed.seldom else placed.fault
 
 
 def _of_line(line: Evidence, conditions: _Conditions) -> FloatArray:
@@ -256,22 +262,28 @@ def _where_common(expected: tuple[str, ...]) -> tuple[str, ...]:
 
 def _of_sighting(sighting: Sighting, conditions: _Conditions, engine: Engine) -> FloatArray:
     """Of the cylinders it bears on the one counts whose condition changes the outcome most."""
-    told = np.log([_chance(sighting, kind) for kind in conditions.kinds])
+    told = np.log([_chance(sighting.kind, sighting.outcome, kind) for kind in conditions.kinds])
     positions = [engine.position(c) for c in sighting.cylinders if c in engine.firing_order]
     here = told[conditions.at[:, positions or slice(None)]]
     furthest = np.abs(here - told[0]).argmax(axis=1)
     return np.asarray(here[np.arange(here.shape[0]), furthest])
 
 
-def _chance(sighting: Sighting, kind: Condition) -> float:
+@lru_cache(maxsize=65_536)
+def _chance(test: str, outcome: str, kind: Condition) -> float:
     """Chance of an outcome at a cylinder; faults that do not touch the test leave it to those that do."""
+    usual = chance(test, outcome, SOUND)
     if kind in UNLISTED:
-        known = outcomes_of(sighting.kind)
-        even = 1.0 / len(known) if known else 1.0
-        return 0.5 * (chance(sighting.kind, sighting.outcome, SOUND) + even)
-    rows = faults_of(sighting.kind)
-    own = [chance(sighting.kind, sighting.outcome, f) for f in kind if f in rows]
-    return float(np.mean(own)) if own else chance(sighting.kind, sighting.outcome, SOUND)
+        known = outcomes_of(test)
+        return 0.5 * (usual + (1.0 / len(known) if known else 1.0))
+    rows = faults_of(test)
+    own = []
+    for name in kind:
+        fault, seldom, _ = name.partition(SELDOM)
+        if fault in rows:
+            told = chance(test, outcome, fault)
+            own.append(SHOWS_SELDOM * told + (1 - SHOWS_SELDOM) * usual if seldom else told)
+    return sum(own) / len(own) if own else usual
 
 
 def _two_unrelated(known: tuple[Hypothesis, ...], scores: FloatArray, testimony: FloatArray) -> tuple[Hypothesis, ...]:

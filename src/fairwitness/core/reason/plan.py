@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,7 +24,7 @@ WORTH_BITS = 0.02
 """[M] tests that would tell less are not offered."""
 PROOF_BITS = 0.8
 """[M] what a condition of the discipline is worth that a test would meet, in bits, where its fault is certain."""
-HYPOTHESES_WEIGHED = 400
+HYPOTHESES_WEIGHED = 150
 """Beyond these the rest is too improbable to plan for."""
 SCHOOL_FACTOR = 1.6
 """[M] how much a school favours its own kind of test."""
@@ -45,6 +45,8 @@ DECIDES, SHOWN = 0.35, 0.5
 SECOND_WITNESS = "second_witness"
 """The condition of the discipline that any test meets which shows the same cylinder ill."""
 SUSPECTS_AT_ONCE = 2
+SPELLED_OUT = 4
+"""Offers whose outcomes are told."""
 SUSPECT = 0.2
 """[M] chance of being ill from which a cylinder is looked at alone."""
 
@@ -133,6 +135,7 @@ class _Question:
     wanted: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     leading: float = 0.0
     second_witness: bool = False
+    sealing_known: bool = False
 
 
 def next_tests(
@@ -172,13 +175,17 @@ def next_tests(
     Plan
         Tests that would tell next to nothing are left out.
     """
-    asked = _question(posterior, wanted or {}, accused, second_witness=second_witness)
+    asked = replace(
+        _question(posterior, wanted or {}, accused),
+        second_witness=second_witness,
+        sealing_known=bool(set(FIRST_STEP) & set(done.tests)),
+    )
     suspects = tuple(accused)[:SUSPECTS_AT_ONCE] or _suspects(asked, engine)
     offers, held_back = [], []
     for test in ALL_TESTS:
         if not fits(test, engine) or not set(test.needs) <= approach.tools:
             continue
-        scope = done.left(test, suspects if test.per_cylinder else engine.firing_order)
+        scope = done.left(test, _scope(test, suspects, engine))
         if not scope:
             continue
         if bay.no_cranking and test.turning is not Turning.STILL:
@@ -190,21 +197,31 @@ def next_tests(
     # Where nothing is worth its minutes the best of the rest is still named while somebody is accused: it proves.
     kept = worth or [o for o in offers[:1] if accused and not established]
     told = tuple(f"{bay.no_cranking} Not offered until then: {', '.join(held_back).lower()}." for _ in held_back[:1])
+    spelled = [replace(o, meanings=_meanings(o, asked, engine)) for o in kept[:SPELLED_OUT]]
     return Plan(
-        offers=tuple(kept),
+        offers=(*spelled, *kept[SPELLED_OUT:]),
         stop=_stop(kept, worth=bool(worth), established=established),
-        done=established or not kept,
+        done=established or not worth,
         held_back=told,
         deciding=_deciding(kept, asked),
     )
 
 
-def _question(
-    posterior: Posterior, wanted: Mapping[str, tuple[str, ...]], accused: Sequence[int], *, second_witness: bool
-) -> _Question:
+def _scope(test: BayTest, suspects: tuple[int, ...], engine: Engine) -> tuple[int, ...]:
+    """Where a test would be done: on the suspects; with none, where it compares or speaks for the whole engine."""
+    if not test.per_cylinder:
+        return engine.firing_order
+    if suspects:
+        return suspects
+    if test.sweeps:
+        return engine.firing_order
+    return engine.firing_order[:1] if test.mechanical else ()
+
+
+def _question(posterior: Posterior, wanted: Mapping[str, tuple[str, ...]], accused: Sequence[int]) -> _Question:
     kept = posterior.probabilities[:HYPOTHESES_WEIGHED]
     leading = float(kept[0]) if kept.size and accused else 0.0
-    return _Question(posterior.hypotheses[: kept.size], kept / kept.sum(), wanted, leading, second_witness)
+    return _Question(posterior.hypotheses[: kept.size], kept / kept.sum(), wanted, leading)
 
 
 def _suspects(asked: _Question, engine: Engine) -> tuple[int, ...]:
@@ -268,6 +285,8 @@ def _offer(test: BayTest, scope: tuple[int, ...], asked: _Question, approach: Ap
     where = f" on cylinder {', '.join(map(str, scope))}" if test.per_cylinder else ""
     connected = bool(test.needs) and set(test.needs) <= bay.connected
     reason = f"{minutes:g} min with {test.tools}{where}{', connected already' if connected else ''}: {test.splits}."
+    mechanics = approach.order is School.MECHANICAL_FIRST and not asked.sealing_known
+    first = FIRST_STEP_FACTOR if mechanics and test.id in FIRST_STEP else 1.0
     cautions = test.cautions
     if bay.fuel_disabled and test.turning is Turning.RUNNING:
         cautions = ("Fuel is disabled: enable it again and record that first.", *cautions)
@@ -282,10 +301,15 @@ def _offer(test: BayTest, scope: tuple[int, ...], asked: _Question, approach: Ap
         tools=test.tools,
         reason=reason[0].upper() + reason[1:],
         cautions=cautions,
-        meanings=meanings(test, seen, asked.hypotheses, asked.probabilities),
         proves=proves,
-        rank=worth / minutes * _favour(test, minutes, approach) * (DISTURBS if test.disturbs else 1.0),
+        rank=worth / minutes * _favour(test, minutes, approach) * first * (DISTURBS if test.disturbs else 1.0),
     )
+
+
+def _meanings(offer: NextTest, asked: _Question, engine: Engine) -> tuple[Meaning, ...]:
+    test = BY_ID[offer.id]
+    seen = foretell(test, asked.hypotheses, offer.cylinders or engine.firing_order)
+    return meanings(test, seen, asked.hypotheses, asked.probabilities)
 
 
 def _shows(test: BayTest, leading: Hypothesis, scope: tuple[int, ...]) -> bool:
@@ -297,7 +321,7 @@ def _shows(test: BayTest, leading: Hypothesis, scope: tuple[int, ...]) -> bool:
 def _favour(test: BayTest, minutes: float, approach: Approach) -> float:
     favour = 1.0
     if approach.order is School.MECHANICAL_FIRST:
-        favour = FIRST_STEP_FACTOR if test.id in FIRST_STEP else SCHOOL_FACTOR if test.mechanical else 1.0
+        favour = SCHOOL_FACTOR if test.mechanical else 1.0
     elif approach.order is School.CODES_FIRST:
         favour = SCHOOL_FACTOR if not test.mechanical else 1.0
     else:

@@ -67,6 +67,20 @@ TWO_CYLINDERS: Mapping[str, float] = {
 }
 """[M] how often a fault sits in two cylinders, as a share of how often it sits in one; by the beginning of its id, the
 first that fits. What is worn or dirty comes in sets, a wire rarely breaks twice."""
+SELDOM: Mapping[str, float] = {
+    "secondary_open": 0.12,
+    "secondary_leak": 0.1,
+    "coil_output_dead": 0.12,
+    "coil_primary_open": 0.12,
+    "coil_feed_lost": 0.15,
+    "coil_control_open": 0.15,
+    "injector_open_circuit": 0.12,
+    "injector_control_open": 0.15,
+    "injector_feed_lost": 0.12,
+    "injector_stuck_closed": 0.08,
+    "plug_gap_wide": 0.1,
+}
+"""[M] how often a fault comes and goes with heat, vibration or for no reason, as a share of how often it stays."""
 CAUSED: tuple[tuple[str, str, float], ...] = (
     ("secondary_open", "coil_output_dead", 0.06),
     ("secondary_open", "coil_secondary_shorted", 0.06),
@@ -166,6 +180,11 @@ def nudge(nudges: Nudges, fault: str, cylinders: Iterable[int]) -> float:
         return 1.0
     named = max((nudges.get((fault, c), nudges.get(("", c), 1.0)) for c in cylinders), default=1.0)
     return named * nudges.get((fault, 0), 1.0)
+
+
+def seldom_share(fault: str) -> float:
+    """How often a fault comes and goes, as a share of how often it stays; 0 where it does not."""
+    return SELDOM.get(fault, 0.0)
 
 
 Nudge = tuple[str, int, float]

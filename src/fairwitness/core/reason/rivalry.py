@@ -67,7 +67,9 @@ def in_words(hypothesis: Hypothesis) -> str:
         return "no fault at all"
     if hypothesis.fault not in FAULTS:
         return "something that is not in the catalogue"
-    told = [f"{FAULTS[p.fault].words}{_at(p.cylinders)}" for p in hypothesis.placed]
+    told = [
+        f"{FAULTS[p.fault].words}{_at(p.cylinders)}{', now and then' if p.seldom else ''}" for p in hypothesis.placed
+    ]
     return " and ".join(told)
 
 

@@ -71,6 +71,12 @@ def _parse(table: str) -> dict[str, dict[str, tuple[str, ...]]]:
 SIGNATURES = _parse(_TABLE)
 
 ABSENT, LEFT_ALONE = "0", "="
+SELDOM = "!"
+"""Behind a fault id: the fault comes and goes."""
+SELDOM_READ_AS = {"0": ("0", "~", "<"), "-": ("-", "<"), "++": ("++", "+", "~"), "--": ("-", "<")}
+"""What is left of a mark where only some of the cycles show it."""
+NEVER_WHOLE = ("CON", "EX")
+"""Columns averaged over cycles: a fault that comes and goes never takes all of it away."""
 
 
 def cell(faults: tuple[str, ...], column: str) -> tuple[str, ...]:
@@ -90,13 +96,24 @@ def cell(faults: tuple[str, ...], column: str) -> tuple[str, ...]:
     tuple of str
         Equally likely forms; empty for no statement.
     """
-    cells = [own for fault in faults if (own := SIGNATURES[fault][column])]
+    cells = [own for fault in faults if (own := _own(fault, column))]
     if len(cells) < 2:
         return cells[0] if cells else ()
     if any(own == (ABSENT,) for own in cells):
         return (ABSENT,)
     marks = dict.fromkeys(form for own in cells for form in own if form != LEFT_ALONE)
     return (*((LEFT_ALONE,) if all(LEFT_ALONE in own for own in cells) else ()), *marks)
+
+
+def _own(fault: str, column: str) -> tuple[str, ...]:
+    name, seldom, _ = fault.partition(SELDOM)
+    forms = SIGNATURES[name][column]
+    if not seldom or not forms or forms == (LEFT_ALONE,):
+        return forms
+    softened = dict.fromkeys(s for form in forms for s in SELDOM_READ_AS.get(form, (form,)))
+    if column in NEVER_WHOLE:
+        return tuple(s for s in softened if s != ABSENT) or (LEFT_ALONE,)
+    return (LEFT_ALONE, *(s for s in softened if s != LEFT_ALONE))
 
 
 LEAK_DOWN_HEARD = {

@@ -1,0 +1,217 @@
+"""The study of policies: simulated vehicles, tests chosen by the plan or in a fixed order, until there is an answer."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import asdict, dataclass
+from typing import Any
+
+import numpy as np
+
+from fairwitness.core.diagnose import Diagnosis, conclude
+from fairwitness.core.engine import Engine
+from fairwitness.core.finding import Measured
+from fairwitness.core.reason.approach import READY, Approach, Bay, School
+from fairwitness.core.reason.bay_tests import BY_ID, HAND_TESTS, BayTest, Turning, fits
+from fairwitness.core.reason.discipline import Status
+from fairwitness.core.reason.faults import FAULTS, NO_FAULT
+from fairwitness.core.reason.plan import minutes_of
+from fairwitness.simulate.garage import ENGINES, build, random_faults
+from fairwitness.simulate.health import Fault, reach
+from fairwitness.study.causes import alike
+from fairwitness.study.visit import Visit
+
+PLAN = "plan"
+MINUTES_MOST = 180.0
+"""Nobody pays for more in one visit."""
+LEVELS = ("clean", "workshop", "workshop", "hostile")
+BLAMING = (Status.SUSPECTED, Status.SUPPORTED, Status.ESTABLISHED)
+_MECHANICS = ("relative_compression", "crankcase_pulse", "intake_pulse", "vacuum", "leak_down", "cylinder_pressure")
+_WORK = ("crank_speed", "exhaust_pulse")
+_SPARK = ("secondary_voltage", "coil_current", "coil_control")
+_FUEL = ("injector_current", "injector_voltage", "fuel_trim", "fuel_pressure", "delivery")
+_PARTS = tuple(t.id for t in HAND_TESTS)
+FIXED: Mapping[str, tuple[str, ...]] = {
+    "mechanical first": ("relative_compression", *_WORK[:1], *_MECHANICS[1:], *_SPARK, *_FUEL, *_WORK[1:], *_PARTS),
+    "codes first": ("misfire_counts", *_WORK[:1], *_SPARK, *_FUEL, *_PARTS, *_MECHANICS, *_WORK[1:]),
+    "quickest first": tuple(sorted(BY_ID, key=lambda name: BY_ID[name].minutes)),
+}
+"""Orders a technician might follow whatever comes out. A test of one part is done only on an accused cylinder, one that
+cannot show what is still open is passed over as soon as the cause is clear: nobody measures coils on a dead hole."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ride:
+    """How one vehicle went under one policy."""
+
+    policy: str
+    minutes: float
+    tests: tuple[str, ...]
+    status: str
+    probability: float
+    top_probability: float
+    cylinder_right: bool
+    cause_right: bool
+    fault_right: bool
+    tellable: bool
+    """The tests taken can tell the true fault from the one that leads."""
+    accused: bool
+    """Somebody sound was named."""
+    top: str
+
+    @property
+    def right(self) -> bool:
+        """Cylinder and cause."""
+        return self.cylinder_right and self.cause_right
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Result:
+    """One vehicle under all policies."""
+
+    seed: int
+    engine: str
+    level: str
+    faults: tuple[str, ...]
+    condition: str
+    rides: tuple[Ride, ...]
+
+
+def vehicle_of(seed: int) -> tuple[Visit, tuple[Fault, ...], str]:
+    """A vehicle of the population, the same for the same seed.
+
+    Parameters
+    ----------
+    seed : int
+
+    Returns
+    -------
+    Visit, tuple of Fault, str
+        The vehicle in the bay, what is wrong with it, and the engine's name.
+    """
+    rng = np.random.default_rng((20_26, 13, seed))
+    name = str(rng.choice(list(ENGINES)))
+    faults = random_faults(ENGINES[name], rng)
+    level = str(rng.choice(LEVELS))
+    return Visit(build(ENGINES[name], faults, rng=rng), level, seed), faults, name
+
+
+def assess(seed: int, policies: Sequence[str]) -> Result:
+    """One vehicle under some policies; measurements are shared between them.
+
+    Parameters
+    ----------
+    seed : int
+    policies : sequence of str
+        ``plan`` and names of ``FIXED``.
+
+    Returns
+    -------
+    Result
+    """
+    visit, faults, name = vehicle_of(seed)
+    rides = tuple(_ride(visit, faults, policy) for policy in policies)
+    return Result(
+        seed=seed,
+        engine=name,
+        level=visit.level,
+        faults=tuple(sorted({f.fault for f in faults})),
+        condition=faults[0].condition.value if faults else "",
+        rides=rides,
+    )
+
+
+Chooser = Callable[[Diagnosis, Sequence[str], Bay], tuple[BayTest, tuple[int, ...]] | None]
+
+
+def _ride(visit: Visit, faults: tuple[Fault, ...], policy: str) -> Ride:
+    choose = _by_plan if policy == PLAN else _in_order(FIXED[policy], visit.engine)
+    approach = Approach(order=School.MECHANICAL_FIRST)
+    measured: list[Measured] = []
+    taken: list[str] = []
+    minutes, bay = 0.0, READY
+    told = conclude(visit.case(), (), approach=approach, bay=bay)
+    while minutes < MINUTES_MOST and not told.plan.done:
+        chosen = choose(told, taken, bay)
+        if chosen is None:
+            break
+        test, scope = chosen
+        minutes += minutes_of(test, scope, approach, bay)
+        measured += visit.take(test, scope, told.standing.cylinders)
+        taken.append(f"{test.id}@{','.join(map(str, scope))}" if test.per_cylinder else test.id)
+        bay = Bay(connected=frozenset(test.needs), fuel_disabled=_fuel_off(test, bay))
+        told = conclude(visit.case(), tuple(measured), approach=approach, bay=bay)
+    return _judged(visit.engine, faults, policy, told, minutes, tuple(taken))
+
+
+def _fuel_off(test: BayTest, bay: Bay) -> bool:
+    if test.turning is Turning.STILL:
+        return bay.fuel_disabled
+    return test.turning is Turning.CRANKING
+
+
+def _by_plan(told: Diagnosis, taken: Sequence[str], bay: Bay) -> tuple[BayTest, tuple[int, ...]] | None:
+    """The first offer that was not tried in vain before."""
+    for offer in told.plan.offers:
+        test = BY_ID[offer.id]
+        name = f"{test.id}@{','.join(map(str, offer.cylinders))}" if test.per_cylinder else test.id
+        if name not in taken:
+            return test, offer.cylinders
+    return None
+
+
+def _in_order(order: Sequence[str], engine: Engine) -> Chooser:
+    def choose(told: Diagnosis, taken: Sequence[str], bay: Bay) -> tuple[BayTest, tuple[int, ...]] | None:
+        offered = {offer.id: offer for offer in told.plan.offers}
+        for name in order:
+            test = BY_ID[name]
+            if not fits(test, engine):
+                continue
+            scope = told.standing.cylinders[:2] if test.per_cylinder else ()
+            if test.per_cylinder and not scope:
+                continue
+            label = f"{name}@{','.join(map(str, scope))}" if test.per_cylinder else name
+            if label not in taken and (name in offered or not told.standing.cylinders):
+                return test, scope
+        return None
+
+    return choose
+
+
+def _judged(
+    engine: Engine, faults: tuple[Fault, ...], policy: str, told: Diagnosis, minutes: float, taken: tuple[str, ...]
+) -> Ride:
+    standing, top = told.standing, told.posterior.hypotheses[0]
+    ill = {c for f in faults for c in reach(f, engine)}
+    names = {f.fault for f in faults}
+    blamed = standing.status in BLAMING
+    found = {p.fault for p in top.placed}
+    causes = {FAULTS[name].cause for name in names}
+    sound = not faults
+    same = (found == names) if names else top.fault == NO_FAULT
+    like = len(names) == 1 and all(alike(next(iter(names)), f, told.measured) for f in found) and bool(found)
+    return Ride(
+        policy=policy,
+        minutes=round(minutes, 1),
+        tests=taken,
+        status=standing.status.value,
+        probability=standing.probability,
+        top_probability=round(float(told.posterior.probabilities[0]), 4),
+        cylinder_right=not blamed if sound else set(standing.cylinders) == ill,
+        cause_right=not blamed if sound else blamed and standing.cause in causes,
+        fault_right=not blamed if sound else same,
+        tellable=sound or same or not like,
+        accused=blamed and bool(set(standing.cylinders) - ill),
+        top="+".join(sorted(found)) or top.fault,
+    )
+
+
+def as_json(result: Result) -> dict[str, Any]:
+    """A result as plain data, for a file that a broken run goes on from."""
+    return asdict(result)
+
+
+def from_json(data: Mapping[str, Any]) -> Result:
+    """Read what ``as_json`` wrote."""
+    rides = tuple(Ride(**{**ride, "tests": tuple(ride["tests"])}) for ride in data["rides"])
+    return Result(**{**data, "faults": tuple(data["faults"]), "rides": rides})

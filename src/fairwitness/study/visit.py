@@ -1,0 +1,125 @@
+"""A simulated vehicle in the bay: every test is taken when asked for, once, and what it said is kept."""
+
+from __future__ import annotations
+
+import zlib
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from fairwitness.core.capture import Capture, CaptureTest
+from fairwitness.core.case import Case, Observation
+from fairwitness.core.diagnose import measure_capture
+from fairwitness.core.engine import Engine
+from fairwitness.core.finding import Measured
+from fairwitness.core.measure import OBSERVATION_TESTS
+from fairwitness.core.reason.bay_tests import BayTest
+from fairwitness.core.set_up_card import CARDS, Clip
+from fairwitness.simulate.course import crank_over
+from fairwitness.simulate.examine import capture_of, sample
+from fairwitness.simulate.gauges import observe
+from fairwitness.simulate.running import run_engine
+from fairwitness.simulate.vehicle import Vehicle
+
+AT_THE_PIN = {
+    "command:control_unit": (CaptureTest.COIL_CONTROL, {"at_unit": True}),
+    "command:part_unplugged": (CaptureTest.COIL_CONTROL, {"unplugged": True}),
+    "injector_command:control_unit": (CaptureTest.INJECTOR_VOLTAGE, {"at_unit": True}),
+    "injector_command:part_unplugged": (CaptureTest.INJECTOR_VOLTAGE, {"unplugged": True}),
+}
+"""Captures of one lead elsewhere along its wire."""
+FIELDS_OF_KIND = {"resistance": "item", "voltage": "item", "swap": "part", "load_lamp": "circuit", "visual": "item",
+                  "runner_check": "place"}  # fmt: skip
+"""What tells the forms of a test by hand apart."""
+
+
+@dataclass(slots=True)
+class Visit:
+    """One vehicle, and all that was found of it so far.
+
+    Parameters
+    ----------
+    vehicle : Vehicle
+    level : str
+        Noise of the instruments.
+    seed : int
+        The same test on the same vehicle always says the same.
+    """
+
+    vehicle: Vehicle
+    level: str
+    seed: int
+    kept: dict[tuple[str, tuple[int, ...]], tuple[Measured, ...]] = field(default_factory=dict)
+
+    @property
+    def engine(self) -> Engine:
+        """Of the vehicle, its feeds told as a wiring diagram would."""
+        return self.vehicle.engine
+
+    def case(self) -> Case:
+        """The case without evidence: what is measured is handed over beside it."""
+        return Case(name=f"vehicle-{self.seed}", engine=self.engine)
+
+    def take(self, test: BayTest, at: Sequence[int], avoid: Sequence[int] = ()) -> tuple[Measured, ...]:
+        """Do a test.
+
+        Parameters
+        ----------
+        test : BayTest
+        at : sequence of int
+            Cylinders of a test of single cylinders.
+        avoid : sequence of int
+            Accused cylinders: no sync is put on them.
+
+        Returns
+        -------
+        tuple of Measured
+            Empty where the vehicle does not allow it.
+        """
+        where = tuple(at) if test.per_cylinder else tuple(c for c in avoid if c == min(self.engine.firing_order))
+        key = (test.id, where)
+        if key not in self.kept:
+            self.kept[key] = tuple(self._measured(test, where))
+        return self.kept[key]
+
+    def _measured(self, test: BayTest, where: tuple[int, ...]) -> list[Measured]:
+        rng = np.random.default_rng((20_26, 9, self.seed, zlib.crc32(test.id.encode()), *where))
+        case = self.case()
+        if test.id in AT_THE_PIN:
+            captures = [self._along_the_wire(test, where, rng)]
+        elif test.id in set(CaptureTest) and CaptureTest(test.id) in CARDS:
+            captures = [capture_of(self.vehicle, CaptureTest(test.id), level=self.level, rng=rng, suspects=where)]
+        else:
+            return self._by_hand(test, where, rng)
+        named = [replace(c, name="-".join([test.id, *map(str, where)])) for c in captures]
+        return [m for c in named for m in measure_capture(c, case)]
+
+    def _along_the_wire(self, test: BayTest, where: tuple[int, ...], rng: np.random.Generator) -> Capture:
+        about, changes = AT_THE_PIN[test.id]
+        card = CARDS[about]
+        peer = next((c for c in sorted(self.engine.firing_order) if c not in where), None)
+        leads = [c for c in card.clips(self.engine, (), ()) if c.cylinder in (*where, peer)]
+        clips: list[Clip] = [replace(c, **changes) for c in leads]  # type: ignore[arg-type]
+        turn = crank_over if card.cranking else run_engine
+        course = turn(self.vehicle, seconds=card.seconds, hot=True, rng=rng)
+        return sample(
+            course, clips, rate_hz=card.rate_hz, level=self.level, rng=rng, name=test.id, set_up=card.recorded(hot=True)
+        )
+
+    def _by_hand(self, test: BayTest, where: tuple[int, ...], rng: np.random.Generator) -> list[Measured]:
+        seen = [o for o in observe(self.vehicle, test.test, hot=True, rng=rng, suspects=where) if _asked(test, o)]
+        known = {t.TEST: t for t in OBSERVATION_TESTS}
+        first = zlib.crc32(repr((test.id, where)).encode()) % 1_000_000  # a number of its own for each reading
+        return [known[o.test].measure(o, first + i, self.engine) for i, o in enumerate(seen)]
+
+
+def _asked(test: BayTest, observation: Observation) -> bool:
+    """Whether an observation is of the form of the test that was asked for."""
+    form = test.id.partition(":")[2]
+    if not form or test.test not in FIELDS_OF_KIND:
+        return True
+    item, _, place = form.partition(":")
+    return observation.data.get(FIELDS_OF_KIND[test.test]) == item and (
+        not place or observation.data.get("measured_at", "part") == place
+    )
