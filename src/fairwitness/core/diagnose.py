@@ -13,12 +13,12 @@ from fairwitness.core.measure import CAPTURE_TESTS, OBSERVATION_TESTS, swept, un
 from fairwitness.core.quality import Reason
 from fairwitness.core.reason.approach import READY, USUAL, Approach, Bay
 from fairwitness.core.reason.bay_tests import BY_ID
-from fairwitness.core.reason.discipline import Standing, Status, compared, stand
+from fairwitness.core.reason.discipline import SECOND_WITNESS, Standing, Status, compared, stand
 from fairwitness.core.reason.explain import Explanation, explain
 from fairwitness.core.reason.faults import Cause
 from fairwitness.core.reason.hypotheses import hypotheses
 from fairwitness.core.reason.inference import Posterior, infer
-from fairwitness.core.reason.plan import SECOND_WITNESS, Done, Plan, next_tests
+from fairwitness.core.reason.plan import Done, Plan, next_tests
 from fairwitness.core.reason.preference import raw_preferred
 from fairwitness.core.reason.questions import Question, questions, unanswered
 from fairwitness.core.reason.statement import Statement, compose
@@ -173,7 +173,7 @@ def _done(usable: Sequence[Measured], sightings: Sequence[Sighting]) -> Done:
     for m in usable:
         if m.test in single:
             at |= {(m.test, f.cylinder) for f in m.findings if f.cylinder is not None}
-        elif m.lines and all(len(line.alternatives) == 1 for line in m.lines):
+        elif all(len(line.alternatives) == 1 for line in m.lines) and (m.lines or m.resource is not None):
             whole.add(m.test)
     return Done(tests=whole, at=at, sightings=sightings)
 

@@ -53,6 +53,11 @@ SYNC_TRUSTED_RPM_MAX = Threshold(300.0, "rpm", "[T] upper end of usual cranking 
 SYNC_TRUSTED_RESIDUAL = Threshold(0.3, "1", "[M] a fit this good needs no second reading")
 UNSYNCED_LIKENESS_MIN = Threshold(0.4, "1", "[M] correlation of a cycle with the next one")
 
+# Sparks that come and go
+SPARK_ODD_SHARE = Threshold(1.7, "1", "[M] a breakdown this far above the cylinder's own usual one is another event")
+SPARKS_LOST_SHARE = Threshold(0.08, "1", "[M] share of lost sparks from which they are not chance")
+SPARKS_FOR_GAPS_MIN = Threshold(8, "events", "[M] fewer sparks do not tell one that is lost now and then")
+
 # Relative compression
 COMPRESSION_LOW_SHARE = Threshold(
     0.80, "1", "[T] 15 to 25 % below the peers is suspicious, below about 75 % of the highest low"

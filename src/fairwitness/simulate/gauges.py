@@ -382,7 +382,20 @@ def runner_check(patient: Patient, rng: Generator) -> list[Observation]:
     ]
 
 
+def key_cycle(patient: Patient, rng: Generator) -> list[Observation]:
+    """Whether the suspects are injected in the first seconds after the key was off."""
+    seen = []
+    for cylinder in patient.suspects:
+        health = patient.parts[cylinder]  # without protection: what the unit withholds it gives once more
+        cut = health.cut or (patient.vehicle.protective and not health.coil_runs and not patient.vehicle.sparkless)
+        could = replace(health, cut=False).injector_runs
+        injected = "returns" if cut and could else "never_away" if could else "stays_away"
+        seen.append(_seen("key_cycle", cylinder=cylinder, injection=injected))
+    return seen
+
+
 GAUGES: Mapping[str, Gauge] = {
+    "key_cycle": key_cycle,
     "delivery": delivery,
     "runner_check": runner_check,
     "compression_gauge": compression_gauge,

@@ -8,22 +8,29 @@ from typing import Any
 
 import numpy as np
 
+from fairwitness.core.case import Case
 from fairwitness.core.diagnose import Diagnosis, conclude
 from fairwitness.core.engine import Engine
 from fairwitness.core.finding import Measured
 from fairwitness.core.reason.approach import READY, Approach, Bay, School
 from fairwitness.core.reason.bay_tests import BY_ID, HAND_TESTS, BayTest, Turning, fits
 from fairwitness.core.reason.discipline import Status
-from fairwitness.core.reason.faults import FAULTS, NO_FAULT
+from fairwitness.core.reason.faults import FAULTS, NO_FAULT, Cause
+from fairwitness.core.reason.faults import OTHER_MECHANICAL as UNLISTED
+from fairwitness.core.reason.hypotheses import Placed, hypotheses
 from fairwitness.core.reason.plan import minutes_of
-from fairwitness.simulate.garage import ENGINES, build, random_faults
-from fairwitness.simulate.health import Fault, reach
+from fairwitness.core.reason.priors import TWO_FAULTS
+from fairwitness.core.reason.signatures import DEAD, HELD
+from fairwitness.simulate.garage import ENGINES, build
+from fairwitness.simulate.health import WHOLE_ENGINE, Condition, Fault, reach
 from fairwitness.study.causes import alike
 from fairwitness.study.visit import Visit
 
 PLAN = "plan"
 MINUTES_MOST = 180.0
 """Nobody pays for more in one visit."""
+SEVERITIES = (0.3, 1.0)
+"""From just visible to complete."""
 LEVELS = ("clean", "workshop", "workshop", "hostile")
 BLAMING = (Status.SUSPECTED, Status.SUPPORTED, Status.ESTABLISHED)
 _MECHANICS = ("relative_compression", "crankcase_pulse", "intake_pulse", "vacuum", "leak_down", "cylinder_pressure")
@@ -91,9 +98,46 @@ def vehicle_of(seed: int) -> tuple[Visit, tuple[Fault, ...], str]:
     """
     rng = np.random.default_rng((20_26, 13, seed))
     name = str(rng.choice(list(ENGINES)))
-    faults = random_faults(ENGINES[name], rng)
+    faults = drawn_faults(ENGINES[name], rng)
     level = str(rng.choice(LEVELS))
     return Visit(build(ENGINES[name], faults, rng=rng), level, seed), faults, name
+
+
+def drawn_faults(engine: Engine, rng: np.random.Generator) -> tuple[Fault, ...]:
+    """What is wrong with a vehicle, as often as the table of priors says: one fault, two, or none.
+
+    Parameters
+    ----------
+    engine : Engine
+    rng : numpy Generator
+
+    Returns
+    -------
+    tuple of Fault
+        Mild to complete; one that comes and goes does so with heat, vibration or for no reason.
+    """
+    known = [h for h in hypotheses(Case(name="", engine=engine)) if h.cause is not Cause.OTHER and h.fault != UNLISTED]
+    weights = np.array([h.prior for h in known])
+    drawn = [known[int(rng.choice(len(known), p=weights / weights.sum()))]]
+    if rng.random() < TWO_FAULTS:
+        drawn.append(known[int(rng.choice(len(known), p=weights / weights.sum()))])
+    return tuple(
+        Fault(p.fault, () if p.fault in WHOLE_ENGINE else p.cylinders, _severity(p, rng), _condition(p, rng))
+        for h in drawn
+        for p in h.placed
+    )
+
+
+def _severity(placed: Placed, rng: np.random.Generator) -> float:
+    if placed.mode in (HELD, DEAD):
+        return 1.0 if placed.mode == HELD else 0.5
+    return round(float(rng.uniform(*SEVERITIES)), 2)
+
+
+def _condition(placed: Placed, rng: np.random.Generator) -> Condition:
+    if not placed.seldom:
+        return Condition.ALWAYS
+    return Condition(str(rng.choice([Condition.HOT, Condition.VIBRATION, Condition.RANDOM])))
 
 
 def assess(seed: int, policies: Sequence[str]) -> Result:

@@ -27,6 +27,7 @@ from fairwitness.core.measure import (
     injector_current,
     injector_voltage,
     intake_pulse,
+    key_cycle,
     leak_down,
     load_lamp,
     misfire_counts,
@@ -108,6 +109,7 @@ OBSERVATION_TESTS: tuple[ObservationTestModule, ...] = (
     runner_check,
     compression_gauge,
     vacuum,
+    key_cycle,
 )
 SWEEP_TESTS: tuple[SweepTestModule, ...] = (secondary_voltage, coil_current, injector_voltage, resistance)
 

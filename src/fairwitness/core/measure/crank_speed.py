@@ -18,7 +18,7 @@ from fairwitness.core.capture import Capture, CaptureTest, EngineState, Role
 from fairwitness.core.contribution import Contribution, contributions
 from fairwitness.core.crank_wheel import CrankAngle, crank_angle, smoothed_wheel
 from fairwitness.core.engine import CYCLE_DEG, Engine
-from fairwitness.core.finding import CycleStrip, Evidence, Finding, Measured, Origin, State, refused
+from fairwitness.core.finding import CycleStrip, Evidence, Finding, Measured, Origin, Sighting, State, refused
 from fairwitness.core.peers import sound_level
 from fairwitness.core.phase import Anchor
 from fairwitness.core.quality import Reason
@@ -135,6 +135,7 @@ def _judged(capture: Capture, engine: Engine, phase: RunningPhase, reasons: list
         reasons=tuple(reasons),
         findings=tuple(_findings(engine, found, phase, origin)),
         lines=(evidence,) if evidence is not None else (),
+        sightings=_rates(engine, found, capture.name) if len(phase.rotations) == 1 else (),
         strip=_strip(work) if len(phase.rotations) == 1 else None,
         facts={
             "cycles": cycles,
@@ -144,6 +145,21 @@ def _judged(capture: Capture, engine: Engine, phase: RunningPhase, reasons: list
             "misfires": round(100 * float(np.mean(shares < limit.MISFIRE_EVENT_SHARE.value)), 1),
         },
         cycle_starts_s=tuple(map(float, work.cycle_times_s)),
+    )
+
+
+def _rates(engine: Engine, found: list[Contribution], name: str) -> tuple[Sighting, ...]:
+    """Whether a cylinder misses none, some or most of its cycles: what comes and goes is not a weak cylinder."""
+
+    def outcome(own: Contribution) -> str:
+        if own.misfire_rate < limit.MISFIRE_RATE_MIN.value:
+            return "none"
+        return "some" if own.misfire_rate < limit.MISFIRE_DEAD_RATE.value else "most"
+
+    return tuple(
+        Sighting(kind="misfire_rate", outcome=outcome(own), cylinders=(c,), source=f"capture:{name}")
+        for c, own in zip(engine.firing_order, found, strict=True)
+        if engine.cylinders > 1
     )
 
 

@@ -120,6 +120,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         who = ", ".join(map(str, regained))
         text = f"The pick-up on cylinder {who} reads turn-on and spark by one factor differently: it was rescaled."
         reasons.append(Reason("pick_up_gain", text))
+    gaps = _gaps(leads, figures, capture.name)
     snap: tuple[Sighting, ...] = ()
     if capture.set_up.load == SNAP:
         snap = _snap(leads, capture.name)
@@ -133,7 +134,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         reasons=(*reasons, *more),
         findings=(*findings, *_snap_findings(snap, origin)),
         lines=lines,
-        sightings=snap,
+        sightings=(*snap, *gaps),
         strip=spark_strip(even, leads, engine),
         facts={
             "cycles": longest.count,
@@ -225,11 +226,36 @@ def _figures(sparks: Sparks, leads: Leads, cylinder: int) -> Figures:
             figures[name] = round(float(centre), 4)
             figures[f"{name}_spread"] = round(float(sigma), 4)
     figures["restrikes"] = round(float(np.mean(sparks.restrikes)), 3)  # of single sparks: a median would hide them
+    figures["odd"] = round(_odd_share(sparks), 4)
     figures["energy"] = round(figures["line_kv"] * figures["duration_ms"], 4)
     due = leads.seconds / leads.cycle_s if np.isfinite(leads.cycle_s) else sparks.count
     missed = max(0.0, int(due) - sparks.count) / max(int(due), 1)
     figures["missed"] = round(missed if int(due) - sparks.count >= 2 else 0.0, 4)
     return figures
+
+
+def _odd_share(sparks: Sparks) -> float:
+    """Share of sparks that are nothing like the cylinder's usual one: no line, or a breakdown far above."""
+    burns = float(np.median(sparks.line_kv)) > 0
+    far = sparks.firing_kv > limit.SPARK_ODD_SHARE.value * float(np.median(sparks.firing_kv))
+    return float(np.mean(far | ((sparks.line_kv <= 0) & burns)))
+
+
+def _gaps(leads: Leads, figures: Mapping[int, Figures], name: str) -> tuple[Sighting, ...]:
+    """Which cylinders lose single sparks while most are sound: medians hide what comes and goes."""
+    told = []
+    for c, own in figures.items():
+        if own["sparks"] < limit.SPARKS_FOR_GAPS_MIN.value:
+            continue
+        lost = own["odd"] * own["sparks"] + own["missed"] * own["sparks"]
+        others = [f["odd"] + f["missed"] for d, f in figures.items() if d != c and f["sparks"] > 0]
+        usual = float(np.median(others)) if others else 0.0
+        share = lost / own["sparks"]
+        some = lost >= 2 and share >= limit.SPARKS_LOST_SHARE.value and share > 2 * usual
+        told.append(
+            Sighting(kind="spark_gaps", outcome="some" if some else "none", cylinders=(c,), source=f"capture:{name}")
+        )
+    return tuple(told)
 
 
 def _same_gain(figures: dict[int, Figures]) -> tuple[dict[int, Figures], list[int]]:
@@ -345,12 +371,18 @@ def _state(view: View, share: float | None) -> State:
 def _overall(states: Mapping[str, State], own: Figures) -> State:
     if states["firing_kv"] is not State.NORMAL:
         return states["firing_kv"]
-    if own["missed"] >= limit.SPARKS_MISSED_SHARE.value:
+    if own["missed"] >= limit.SPARKS_MISSED_SHARE.value or _loses(own):
         return State.ABNORMAL
     if own.get("restrikes", 0.0) >= limit.RESTRIKES_MANY.value:
         return State.ABNORMAL
     others = [s for name, s in states.items() if name != "firing_kv"]
     return State.ABNORMAL if any(s is not State.NORMAL for s in others) else State.NORMAL
+
+
+def _loses(own: Figures) -> bool:
+    odd = own.get("odd", 0.0)
+    enough = own["sparks"] >= limit.SPARKS_FOR_GAPS_MIN.value and odd * own["sparks"] >= 2
+    return enough and odd >= limit.SPARKS_LOST_SHARE.value
 
 
 def _sentence(
@@ -373,6 +405,8 @@ def _sentence(
         text += " Hardly any oscillation follows: the coil's turns are shorted or weak."
     if own.get("restrikes", 0.0) >= limit.RESTRIKES_MANY.value:
         text += f" It strikes anew {own['restrikes']:.1f} times a spark: turbulence or little energy."
+    if _loses(own):
+        text += f" {100 * own['odd']:.0f} % of its sparks do not burn or break down far above the rest."
     if own["missed"] >= limit.SPARKS_MISSED_SHARE.value:
         text += f" {100 * own['missed']:.0f} % of its sparks are missing."
     return text

@@ -274,6 +274,8 @@ HAND_TESTS: tuple[BayTest, ...] = (
     _one("spark_check:lead_end", "Spark on free air at the lead end", 3, (Tool.SPARK_GAP,), "spark gap tester",
          "none there means coil, lead or command; strong does not prove it under pressure",
          "Never run a coil open. " + HIGH_VOLTAGE),
+    _one("key_cycle", "Key off, then the first seconds after the start", 4, (), "scan tool or a lamp at the injector",
+         "a cut cylinder is injected again for a while, a dead driver stays dead", ROTATING),
     _one("visual:plug", "The plug, out and looked at", 8, (), "eyes",
          "a worn, fouled, tracked or wet plug tells its own story", PLUG_HOLES),
     _one("visual:lead", "Lead and boot, looked at", 3, (), "eyes",
@@ -282,7 +284,7 @@ HAND_TESTS: tuple[BayTest, ...] = (
 HAND_TESTS = tuple(
     replace(t, swaps=t.id.startswith("swap:"), sweeps=t.id.startswith("resistance:") and t.id != "resistance:control_wire",
             turning=_RUNNING if t.id.startswith("runner_check") else t.turning,
-            disturbs=not t.id.startswith(("runner_check", "voltage", "visual:lead")))
+            disturbs=not t.id.startswith(("runner_check", "voltage", "visual:lead", "key_cycle")))
     for t in HAND_TESTS
 )  # fmt: skip
 """Tests of one part of one cylinder."""
@@ -317,5 +319,5 @@ def fits(test: BayTest, engine: Engine) -> bool:
         return False
     if test.id == "delivery" and engine.injection in (Injection.DIRECT, Injection.COMMON_RAIL):
         return False  # never at these pressures
-    fed = test.id == "delivery" or "injector" in test.id
+    fed = test.id in ("delivery", "key_cycle") or "injector" in test.id
     return not (engine.injection is Injection.CARBURETTOR and fed)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from fairwitness.core import thresholds as limit
@@ -39,6 +39,9 @@ CAUSE_LINES = {
 """Columns that separate the causes, what they answer, and by which test."""
 
 
+SECOND_WITNESS, COMPANY = "second_witness", "alone"
+
+
 class Status(StrEnum):
     """What may be said."""
 
@@ -57,6 +60,18 @@ class Condition:
     words: str
     met: bool
     by: tuple[str, ...] = ()
+    advised: bool = False
+    """Worth its minutes before the job is done, but the status does not hang on it."""
+
+
+ALONE = Condition(
+    COMPANY,
+    "Whether it is the only one: the work of all cylinders while running.",
+    met=False,
+    by=("crank_speed", "exhaust_pulse", "power_balance"),
+    advised=True,
+)
+"""Two faults that have nothing to do with each other hide behind one another."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -119,9 +134,10 @@ def stand(
     usable = [m for m in measured if m.speaks]
     if not usable:
         return _nothing(Status.INCONCLUSIVE, posterior, ("A usable capture.",))
-    contradiction = _contradiction(usable)
+    quarrel = _quarrel(usable)
+    contradiction = _told(quarrel) if quarrel else ""
     low = _accused_by_findings(usable)
-    if contradiction:
+    if contradiction and not _settled(posterior, usable, quarrel):
         return Standing(
             status=Status.INCONCLUSIVE,
             cause=Cause.NONE,
@@ -171,16 +187,18 @@ def _accusation(
     faults = tuple(p.fault for p in top.placed) if leads and p_top >= FAULT_CLEAR and not called else ()
     conditions = [
         Condition("cylinder", "Which cylinder: a sync on one known cylinder.", bool(cylinders)),
-        Condition("second_witness", "A second, different test that shows the same cylinder.", len(sources) >= 2),
+        Condition(SECOND_WITNESS, "A second, different test that shows the same cylinder.", len(sources) >= 2),
         *_separating(cause if clear else Cause.NONE, usable),
         *wanted,
     ]
     if leads and p_top < ESTABLISHED_CLEAR:
         conditions.append(Condition("fault", f"Which fault: {FAULTS[top.fault].words} is only the likeliest.", False))
+    if len(cylinders) < engine.cylinders and engine.cylinders > 1:
+        conditions.append(ALONE if WORK not in lines_of(usable) else replace(ALONE, met=True))
     if against:
         conditions.append(Condition("unopposed", "What speaks against it, taken again.", False))
     status = Status.SUPPORTED if len(sources) >= 2 and cylinders and clear else Status.SUSPECTED
-    if status is Status.SUPPORTED and faults and all(c.met for c in conditions):
+    if status is Status.SUPPORTED and faults and all(c.met or c.advised for c in conditions):
         status = Status.ESTABLISHED
     return Standing(
         status=status,
@@ -301,7 +319,22 @@ def _open_accusation(usable: Sequence[Measured]) -> bool:
     )
 
 
-def _contradiction(usable: Sequence[Measured]) -> str:
+def _settled(posterior: Posterior, usable: Sequence[Measured], quarrel: Sequence[Measured]) -> bool:
+    """Whether two other witnesses agree on who is ill, so that a quarrel is only told and not waited for."""
+    top, p_top = posterior.hypotheses[0], float(posterior.probabilities[0])
+    others = [m for m in usable if m not in quarrel]
+    return p_top >= ESTABLISHED_CLEAR and len({_witness(m) for m in others if _accuses(m, top.everywhere)}) >= 2
+
+
+def _told(quarrel: Sequence[Measured]) -> str:
+    one, other = quarrel
+    return (
+        f"{_name(one)} accuses cylinder {_list(_low_cylinders(one))}, {_name(other)} accuses cylinder "
+        f"{_list(_low_cylinders(other))}. Repeat both before believing either."
+    )
+
+
+def _quarrel(usable: Sequence[Measured]) -> tuple[Measured, ...]:
     """Two decided measurements of the same thing that name different cylinders: said, never averaged away."""
     decided = [m for m in usable if m.evidence is not None and len(m.evidence.alternatives) == 1 and not _partial(m)]
     for i, one in enumerate(decided):
@@ -312,11 +345,8 @@ def _contradiction(usable: Sequence[Measured]) -> str:
             if one.evidence.line != other.evidence.line:
                 continue  # a cylinder that leaks and another that does not fire are two findings, not a quarrel
             if first and second and not first & second:
-                return (
-                    f"{_name(one)} accuses cylinder {_list(first)}, {_name(other)} accuses cylinder {_list(second)}. "
-                    "Repeat both before believing either."
-                )
-    return ""
+                return one, other
+    return ()
 
 
 def _partial(measured: Measured) -> bool:

@@ -16,7 +16,7 @@ from fairwitness.core.reason.faults import OTHER, OTHER_MECHANICAL
 from fairwitness.core.reason.hypotheses import Hypothesis, Placed
 from fairwitness.core.reason.inference import SHOWS_SELDOM
 from fairwitness.core.reason.outcomes import SOUND, chances, faults_of
-from fairwitness.core.reason.signatures import SELDOM, cell
+from fairwitness.core.reason.signatures import cell
 
 FloatArray = NDArray[np.float64]
 
@@ -128,7 +128,7 @@ def _of_column(column: str, placed: tuple[Placed, ...], scope: tuple[int, ...]) 
     """Of two faults the one that leaves a mark in this column is read."""
     for fault in placed:
         ill = tuple(c for c in fault.cylinders if c in scope)
-        own = cell((f"{fault.fault}{SELDOM}" if fault.seldom else fault.fault,), column) or ("?",)
+        own = cell((fault.name,), column) or ("?",)
         forms = tuple(dict.fromkeys(FORM_READ_AS.get(f, f) for f in own))
         if column in COARSE_COLUMNS:
             forms = tuple(dict.fromkeys("-" if f in ("0", "~") else f for f in forms))
@@ -140,9 +140,11 @@ def _of_column(column: str, placed: tuple[Placed, ...], scope: tuple[int, ...]) 
 
 def _of_kind(kind: str, placed: tuple[Placed, ...], scope: tuple[int, ...]) -> list[tuple[Mark, float]]:
     known = faults_of(kind)
-    touching = [p for p in placed if p.fault in known and (not p.cylinders or set(p.cylinders) & set(scope))]
-    row = chances(kind, touching[0].fault if touching else SOUND)
-    if touching and touching[0].seldom:
+    here = [p for p in placed if not p.cylinders or set(p.cylinders) & set(scope)]
+    touching = [p for p in here if p.name in known or p.fault in known]
+    first = touching[0] if touching else None
+    row = chances(kind, SOUND if first is None else first.name if first.name in known else first.fault)
+    if first is not None and first.seldom and first.name not in known:
         sound = chances(kind, SOUND)
         row = {o: SHOWS_SELDOM * row.get(o, 0.0) + (1 - SHOWS_SELDOM) * sound.get(o, 0.0) for o in {**row, **sound}}
     told = {outcome: share for outcome, share in row.items() if share >= RARE}

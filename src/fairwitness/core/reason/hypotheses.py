@@ -12,6 +12,7 @@ from fairwitness.core.reason.faults import CATALOGUE, FAULTS, NO_FAULT, OTHER, O
 from fairwitness.core.reason.priors import (
     CAUSED,
     TWO_FAULTS,
+    WAYS,
     Nudges,
     nudge,
     nudges_of,
@@ -19,6 +20,7 @@ from fairwitness.core.reason.priors import (
     two_cylinder_share,
     weight_of,
 )
+from fairwitness.core.reason.signatures import SELDOM
 
 FEED_BRANCH_SHARE = 0.6
 """[M] how often a lost feed is one injector's own branch, beside 1 for the fuse or splice of all."""
@@ -28,11 +30,21 @@ TIMING_COMPANIONS_SHARE = 0.15
 
 @dataclass(frozen=True, slots=True)
 class Placed:
-    """A fault and the cylinders it sits in; ``seldom``: it comes and goes."""
+    """A fault and the cylinders it sits in; ``mode`` tells which of its ways it shows itself in."""
 
     fault: str
     cylinders: tuple[int, ...]
-    seldom: bool = False
+    mode: str = ""
+
+    @property
+    def name(self) -> str:
+        """Fault and mode, as the tables name them."""
+        return f"{self.fault}{self.mode}"
+
+    @property
+    def seldom(self) -> bool:
+        """It comes and goes."""
+        return self.mode == SELDOM
 
     @property
     def cause(self) -> Cause:
@@ -50,15 +62,15 @@ class Hypothesis:
     """Of the root fault."""
     prior: float
     also: tuple[Placed, ...] = ()
-    seldom: bool = False
-    """The fault comes and goes."""
+    mode: str = ""
+    """Which of its ways the root fault shows itself in."""
 
     @property
     def placed(self) -> tuple[Placed, ...]:
         """Every fault with its place; empty for none and for the unlisted."""
         if self.fault not in FAULTS:
             return ()
-        return (Placed(self.fault, self.cylinders, self.seldom), *self.also)
+        return (Placed(self.fault, self.cylinders, self.mode), *self.also)
 
     @property
     def everywhere(self) -> tuple[int, ...]:
@@ -103,7 +115,7 @@ def joined(one: Hypothesis, other: Hypothesis) -> Hypothesis | None:
     Hypothesis or None
         Its prior: both priors, and how rarely two unrelated faults come together.
     """
-    if one.also or other.also or one.seldom or other.seldom or not one.placed or not other.placed:
+    if one.also or other.also or SELDOM in (one.mode, other.mode) or not one.placed or not other.placed:
         return None
     if one.fault == other.fault and set(one.cylinders) & set(other.cylinders):
         return None
@@ -127,12 +139,13 @@ def _of_engine(engine: Engine) -> tuple[Hypothesis, ...]:
         places = list(_places(fault, engine))
         total = sum(weight for _, weight in places)
         by_fault[fault.id] = [
-            Hypothesis(fault.id, fault.cause, cylinders, weight_of(fault.id) * weight / total)
+            Hypothesis(fault.id, fault.cause, cylinders, share * weight_of(fault.id) * weight / total, mode=mode)
             for cylinders, weight in places
+            for mode, share in WAYS.get(fault.id, {"": 1.0}).items()
         ]
         found += by_fault[fault.id] + _in_two(fault, by_fault[fault.id], engine)
         often = seldom_share(fault.id)
-        found += [replace(h, prior=often * h.prior, seldom=True) for h in by_fault[fault.id] if often]
+        found += [replace(h, prior=often * h.prior, mode=SELDOM) for h in by_fault[fault.id] if often]
     for root, consequence, share in CAUSED:
         found += [
             replace(h, prior=share * h.prior, also=(Placed(consequence, h.cylinders),))

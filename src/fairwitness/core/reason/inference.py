@@ -19,7 +19,7 @@ from fairwitness.core.finding import Evidence, Sighting
 from fairwitness.core.reason.faults import OTHER, OTHER_MECHANICAL, Cause
 from fairwitness.core.reason.hypotheses import Hypothesis, Placed, joined
 from fairwitness.core.reason.outcomes import SOUND, chance, faults_of, outcomes_of
-from fairwitness.core.reason.signatures import LEFT_ALONE, SELDOM, cell, log_likelihood
+from fairwitness.core.reason.signatures import LEFT_ALONE, MODES, SELDOM, cell, log_likelihood
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.intp]
@@ -193,19 +193,15 @@ def _conditions(placed: tuple[tuple[str, tuple[Placed, ...]], ...], firing_order
             at[row] = kinds.setdefault((name,), len(kinds))
             continue
         if len(faults) == 1:  # the usual case, and the quick one
-            index = kinds.setdefault((_named(faults[0]),), len(kinds))
+            index = kinds.setdefault((faults[0].name,), len(kinds))
             for c in faults[0].cylinders:
                 at[row, place[c]] = index
             continue
         for position, cylinder in enumerate(firing_order):
-            here = tuple(_named(p) for p in faults if cylinder in p.cylinders)
+            here = tuple(p.name for p in faults if cylinder in p.cylinders)
             at[row, position] = kinds.setdefault(here, len(kinds))
     common = np.array([len(faults) == 1 and bool(row.all()) for (_, faults), row in zip(placed, at, strict=True)])
     return _Conditions(tuple(kinds), at, common)
-
-
-def _named(placed: Placed) -> str:
-    return f"{placed.fault}{SELDOM}" if placed.seldom else placed.fault
 
 
 def _of_line(line: Evidence, conditions: _Conditions) -> FloatArray:
@@ -279,8 +275,10 @@ def _chance(test: str, outcome: str, kind: Condition) -> float:
     rows = faults_of(test)
     own = []
     for name in kind:
-        fault, seldom, _ = name.partition(SELDOM)
-        if fault in rows:
+        fault, seldom = name.rstrip(MODES), name.endswith(SELDOM)
+        if name in rows or (seldom and "seldom" in rows):
+            own.append(chance(test, outcome, name if name in rows else "seldom"))
+        elif fault in rows:
             told = chance(test, outcome, fault)
             own.append(SHOWS_SELDOM * told + (1 - SHOWS_SELDOM) * usual if seldom else told)
     return sum(own) / len(own) if own else usual

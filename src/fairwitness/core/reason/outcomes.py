@@ -2,7 +2,8 @@
 
 One block per test. Its first row is a cylinder without the fault; the rows below are faults that change the outcome at
 the cylinder where they sit. A fault that is not named leaves the outcome as on a sound cylinder. ``@`` opens a block,
-and further kinds on that line share it.
+and further kinds on that line share it. Behind a fault ``!`` stands for one that
+comes and goes (``seldom`` any such), ``.`` for dead and ``^`` for held on.
 """
 
 from __future__ import annotations
@@ -86,6 +87,8 @@ injector_open_circuit     | bias 80, zero 12, battery 8
 injector_control_open     | battery 80, bias 14, zero 6
 injector_feed_lost        | bias 45, zero 53, battery 2
 injector_driver_failed    | battery 50, zero 45, bias 5
+injector_driver_failed.   | battery 92, zero 5, bias 3
+injector_driver_failed^   | zero 88, battery 10, bias 2
 injector_high_resistance  | battery 92, bias 8
 
 @ voltage:injector_control:control_unit
@@ -94,10 +97,14 @@ injector_open_circuit     | bias 85, zero 10, battery 5
 injector_control_open     | bias 85, zero 10, battery 5
 injector_feed_lost        | bias 50, zero 48, battery 2
 injector_driver_failed    | battery 50, zero 45, bias 5
+injector_driver_failed.   | battery 92, zero 5, bias 3
+injector_driver_failed^   | zero 88, battery 10, bias 2
 
 @ voltage:injector_control:part_unplugged voltage:injector_control:control_unit_unplugged
 sound                     | bias 75, zero 15, battery 10
 injector_driver_failed    | zero 60, bias 30, battery 10
+injector_driver_failed.   | zero 45, bias 40, battery 15
+injector_driver_failed^   | zero 90, bias 8, battery 2
 
 @ command:part command:part_unplugged
 sound                     | pulses 97, elevated 1, stuck 1, absent 1
@@ -114,6 +121,8 @@ injector_control_open     | absent 93, pulses 2, stuck 5
 injector_feed_lost        | pulses 72, absent 8, stuck 20
 injector_open_circuit     | pulses 84, absent 10, stuck 6
 injector_driver_failed    | absent 50, stuck 47, pulses 3
+injector_driver_failed.   | absent 95, stuck 4, pulses 1
+injector_driver_failed^   | stuck 93, absent 4, pulses 3
 cut_by_ecu                | absent 95, pulses 5
 coil_primary_open         | pulses 45, absent 55
 coil_feed_lost            | pulses 45, absent 55
@@ -127,6 +136,8 @@ injector_control_open     | pulses 82, absent 12, stuck 6
 injector_feed_lost        | pulses 72, absent 8, stuck 20
 injector_open_circuit     | pulses 84, absent 10, stuck 6
 injector_driver_failed    | absent 50, stuck 47, pulses 3
+injector_driver_failed.   | absent 95, stuck 4, pulses 1
+injector_driver_failed^   | stuck 93, absent 4, pulses 3
 cut_by_ecu                | absent 95, pulses 5
 coil_primary_open         | pulses 45, absent 55
 coil_feed_lost            | pulses 45, absent 55
@@ -137,11 +148,29 @@ coil_output_dead          | pulses 80, absent 20
 @ injector_on_time
 sound                     | usual 99.3, long 0.7
 injector_driver_failed    | usual 45, long 55
+injector_driver_failed.   | usual 98, long 2
+injector_driver_failed^   | long 75, usual 25
 
 @ injector_bump
 sound                     | alike 98, missing 2
 injector_stuck_closed     | missing 72, alike 28
 injector_restricted       | alike 90, missing 10
+
+@ key_cycle
+sound                     | never_away 97, stays_away 2, returns 1
+cut_by_ecu                | returns 88, stays_away 12
+injector_driver_failed    | stays_away 96, returns 2, never_away 2
+injector_driver_failed.   | stays_away 97, returns 2, never_away 1
+injector_driver_failed^   | never_away 60, stays_away 39, returns 1
+injector_open_circuit     | stays_away 96, returns 4
+injector_control_open     | stays_away 96, returns 4
+injector_feed_lost        | stays_away 96, returns 4
+injector_shorted          | stays_away 70, never_away 25, returns 5
+coil_output_dead          | never_away 70, returns 28, stays_away 2
+coil_primary_open         | returns 60, never_away 38, stays_away 2
+coil_feed_lost            | returns 60, never_away 38, stays_away 2
+coil_control_open         | returns 60, never_away 38, stays_away 2
+coil_driver_failed        | returns 60, never_away 38, stays_away 2
 
 @ fuel_pressure
 sound                     | normal 94, low 3, high 3
@@ -156,6 +185,8 @@ fuel_supply_low           | low 85, normal 15
 sound                     | holds 90, drops 10
 injector_leaking          | drops 75, holds 25
 injector_driver_failed    | drops 55, holds 45
+injector_driver_failed.   | holds 90, drops 10
+injector_driver_failed^   | drops 90, holds 10
 fuel_supply_low           | holds 65, drops 35
 
 @ fuel_trim
@@ -165,6 +196,8 @@ unmetered_air_at_runner   | lean 58, normal 42
 injector_restricted       | lean 45, normal 55
 injector_leaking          | rich 60, normal 40
 injector_driver_failed    | normal 40, lean 35, rich 25
+injector_driver_failed.   | lean 55, normal 44, rich 1
+injector_driver_failed^   | rich 50, normal 40, lean 10
 injector_open_circuit     | lean 55, normal 45
 injector_shorted          | lean 55, normal 45
 injector_stuck_closed     | lean 55, normal 45
@@ -224,6 +257,8 @@ sound                     | flashing 95, dim 2, bright 1, dark 2
 injector_feed_lost        | dark 92, dim 6, flashing 2
 injector_control_open     | dark 92, dim 4, flashing 4
 injector_driver_failed    | dark 50, bright 46, flashing 4
+injector_driver_failed.   | dark 95, bright 3, flashing 2
+injector_driver_failed^   | bright 93, dark 5, flashing 2
 injector_high_resistance  | flashing 65, dim 33, dark 2
 cut_by_ecu                | dark 80, flashing 20
 
@@ -310,6 +345,58 @@ unmetered_air_at_runner   | usual 75, low 25
 low_compression_all       | low 45, usual 55
 intake_valve_leak         | usual 80, low 20
 
+@ misfire_rate
+sound                     | none 98.8, some 1, most 0.2
+seldom                    | some 88, none 8, most 4
+coil_output_dead          | most 88, some 10, none 2
+coil_primary_open         | most 88, some 10, none 2
+coil_feed_lost            | most 88, some 10, none 2
+coil_control_open         | most 88, some 10, none 2
+coil_driver_failed        | most 88, some 10, none 2
+secondary_open            | most 88, some 10, none 2
+injector_open_circuit     | most 88, some 10, none 2
+injector_stuck_closed     | most 88, some 10, none 2
+injector_feed_lost        | most 88, some 10, none 2
+injector_control_open     | most 88, some 10, none 2
+intake_valve_not_opening  | most 88, some 10, none 2
+exhaust_valve_not_opening | most 88, some 10, none 2
+cut_by_ecu                | most 88, some 10, none 2
+injector_driver_failed    | most 70, some 25, none 5
+injector_driver_failed.   | most 88, some 10, none 2
+injector_driver_failed^   | most 55, some 35, none 10
+plug_gap_wide             | none 35, some 50, most 15
+plug_shorted              | most 55, some 20, none 25
+coil_secondary_shorted    | most 60, some 20, none 20
+injector_shorted          | most 70, some 15, none 15
+plug_tracking             | some 75, most 15, none 10
+secondary_leak            | most 45, some 45, none 10
+secondary_high_resistance | none 55, some 40, most 5
+injector_high_resistance  | none 65, some 30, most 5
+injector_restricted       | none 65, some 20, most 15
+injector_leaking          | none 70, some 25, most 5
+unmetered_air_at_runner   | none 65, some 20, most 15
+fuel_supply_low           | none 70, some 28, most 2
+ring_or_piston_leak       | none 50, some 20, most 30
+intake_valve_leak         | none 50, some 20, most 30
+exhaust_valve_leak        | none 50, some 20, most 30
+head_gasket_leak          | none 50, some 20, most 30
+valve_timing_shifted      | none 75, some 15, most 10
+
+@ spark_gaps
+sound                     | none 98.7, some 1.3
+secondary_open!           | some 88, none 12
+coil_output_dead!         | some 88, none 12
+coil_primary_open!        | some 88, none 12
+coil_feed_lost!           | some 88, none 12
+coil_control_open!        | some 88, none 12
+secondary_leak!           | some 80, none 20
+plug_gap_wide!            | some 65, none 35
+plug_gap_wide             | none 75, some 25
+plug_tracking             | some 65, none 35
+secondary_leak            | none 80, some 20
+coil_secondary_shorted    | none 75, some 25
+secondary_high_resistance | none 88, some 12
+
 @ snap_reaction
 sound                     | rises 96, none 4
 plug_shorted              | none 88, rises 12
@@ -340,6 +427,8 @@ coil_driver_failed        | wet 40, clean 50, fouled 10
 coil_secondary_shorted    | wet 25, clean 50, fouled 22, worn 3
 injector_leaking          | fouled 55, wet 30, clean 15
 injector_driver_failed    | wet 40, clean 45, fouled 15
+injector_driver_failed.   | clean 85, wet 8, fouled 7
+injector_driver_failed^   | wet 62, fouled 28, clean 10
 ring_or_piston_leak       | fouled 40, wet 18, clean 40, damaged 2
 
 @ visual:coil

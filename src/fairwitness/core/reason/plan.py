@@ -12,6 +12,7 @@ from fairwitness.core.engine import Engine
 from fairwitness.core.finding import Sighting
 from fairwitness.core.reason.approach import READY, USUAL, Approach, Bay, Proof, School
 from fairwitness.core.reason.bay_tests import ALL_TESTS, BY_ID, BayTest, Turning, fits
+from fairwitness.core.reason.discipline import COMPANY, SECOND_WITNESS
 from fairwitness.core.reason.faults import NO_FAULT, Cause
 from fairwitness.core.reason.foretold import foretell
 from fairwitness.core.reason.hypotheses import Hypothesis
@@ -22,6 +23,8 @@ FloatArray = NDArray[np.float64]
 
 WORTH_BITS = 0.02
 """[M] tests that would tell less are not offered."""
+WORTH_PER_MINUTE = 0.004
+"""[M] bits a minute below which a test is not worth its time, however much it would tell in the end."""
 PROOF_BITS = 0.8
 """[M] what a condition of the discipline is worth that a test would meet, in bits, where its fault is certain."""
 HYPOTHESES_WEIGHED = 150
@@ -42,8 +45,6 @@ REFUEL_MINUTES = 1.0
 """[T] to enable fuel again before a running test; disabling it is part of a cranking test's own minutes."""
 DECIDES, SHOWN = 0.35, 0.5
 """[M] how differently a test must come out to be named as deciding between two hypotheses, and to witness one."""
-SECOND_WITNESS = "second_witness"
-"""The condition of the discipline that any test meets which shows the same cylinder ill."""
 SUSPECTS_AT_ONCE = 2
 SPELLED_OUT = 4
 """Offers whose outcomes are told."""
@@ -193,7 +194,7 @@ def next_tests(
             continue
         offers.append(_offer(test, scope, asked, approach, bay))
     offers.sort(key=lambda offer: -offer.rank)
-    worth = [o for o in offers if o.information_bits >= WORTH_BITS or (o.proves and not established)]
+    worth = [o for o in offers if _tells(o) or COMPANY in o.proves or (o.proves and not established)]
     # Where nothing is worth its minutes the best of the rest is still named while somebody is accused: it proves.
     kept = worth or [o for o in offers[:1] if accused and not established]
     told = tuple(f"{bay.no_cranking} Not offered until then: {', '.join(held_back).lower()}." for _ in held_back[:1])
@@ -201,10 +202,14 @@ def next_tests(
     return Plan(
         offers=(*spelled, *kept[SPELLED_OUT:]),
         stop=_stop(kept, worth=bool(worth), established=established),
-        done=established or not worth,
+        done=(established and not any(COMPANY in o.proves for o in worth)) or not worth,
         held_back=told,
         deciding=_deciding(kept, asked),
     )
+
+
+def _tells(offer: NextTest) -> bool:
+    return offer.information_bits >= max(WORTH_BITS, WORTH_PER_MINUTE * offer.minutes)
 
 
 def _scope(test: BayTest, suspects: tuple[int, ...], engine: Engine) -> tuple[int, ...]:
@@ -334,6 +339,8 @@ def _favour(test: BayTest, minutes: float, approach: Approach) -> float:
 
 
 def _stop(kept: Sequence[NextTest], *, worth: bool, established: bool) -> str:
+    if established and any(COMPANY in o.proves for o in kept):
+        return "The part is proven. Before the job is done, see whether another cylinder is ill too."
     if established:
         more = " What is offered below would only make it surer." if kept else ""
         return f"Stop testing: everything that must be seen before the part is called has been seen.{more}"

@@ -9,6 +9,7 @@ import re
 from collections.abc import Iterable, Mapping
 
 from fairwitness.core.case import Case
+from fairwitness.core.reason.signatures import DEAD, HELD
 
 _TABLE = """
 plug_gap_wide             | 5.0
@@ -94,6 +95,8 @@ CAUSED: tuple[tuple[str, str, float], ...] = (
 )
 """[M] what died of what, in the same place: root, consequence, and how often as a share of the root alone. An open lead
 or a worn plug burns the coil; a leaking injector washes the bore; lost timing bends valves."""
+WAYS: Mapping[str, Mapping[str, float]] = {"injector_driver_failed": {DEAD: 0.55, HELD: 0.45}}
+"""[M] faults that show themselves in one of several ways, never in all: a driver stays dead or holds its injector open."""
 TWO_FAULTS = 0.02
 """[M] how often a vehicle brings two faults that have nothing to do with each other."""
 

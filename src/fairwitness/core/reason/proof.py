@@ -182,8 +182,11 @@ CIRCUITS = {
 CUT = Predicate(
     "cut_proven",
     "The injector whole and no command at the control unit's own pin: a wire or a driver looks the same elsewhere.",
-    ("resistance:injector", "injector_command:control_unit"),
-    lambda s: s.has("resistance:injector", "normal") and s.has("injector_command:control_unit*", "absent"),
+    ("resistance:injector", "injector_command:control_unit", "key_cycle"),
+    lambda s: (
+        s.has("key_cycle", "returns")
+        or (s.has("resistance:injector", "normal") and s.has("injector_command:control_unit*", "absent"))
+    ),
 )
 OPEN_WHERE = Predicate(
     "open_where",

@@ -69,10 +69,16 @@ def _parse(table: str) -> dict[str, dict[str, tuple[str, ...]]]:
 
 
 SIGNATURES = _parse(_TABLE)
+WAYS_SHOWN = _parse("""
+injector_driver_failed.  | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | 0  |     | 0| -  | =| =| =| =
+injector_driver_failed^  | =  | 0/~  | =/-  | =/<  | =/+/-| =/+-  | =/+-| =  |  | 0/+|     | 0| ~/- | =| =| =| =
+""")
+"""Rows of faults that show themselves in one of several ways; the row above holds them all."""
 
 ABSENT, LEFT_ALONE = "0", "="
-SELDOM = "!"
-"""Behind a fault id: the fault comes and goes."""
+SELDOM, DEAD, HELD = "!", ".", "^"
+"""Behind a fault id: it comes and goes; it is dead; it is held on."""
+MODES = SELDOM + DEAD + HELD
 SELDOM_READ_AS = {"0": ("0", "~", "<"), "-": ("-", "<"), "++": ("++", "+", "~"), "--": ("-", "<")}
 """What is left of a mark where only some of the cycles show it."""
 NEVER_WHOLE = ("CON", "EX")
@@ -106,9 +112,10 @@ def cell(faults: tuple[str, ...], column: str) -> tuple[str, ...]:
 
 
 def _own(fault: str, column: str) -> tuple[str, ...]:
-    name, seldom, _ = fault.partition(SELDOM)
-    forms = SIGNATURES[name][column]
-    if not seldom or not forms or forms == (LEFT_ALONE,):
+    if fault in WAYS_SHOWN:
+        return WAYS_SHOWN[fault][column]
+    forms = SIGNATURES[fault.rstrip(MODES)][column]
+    if not fault.endswith(SELDOM) or not forms or forms == (LEFT_ALONE,):
         return forms
     softened = dict.fromkeys(s for form in forms for s in SELDOM_READ_AS.get(form, (form,)))
     if column in NEVER_WHOLE:
