@@ -47,7 +47,7 @@ def test_an_unusable_capture_moves_no_probability(four):
 
 
 def test_an_empty_case_is_told_where_to_begin(four):
-    assert diagnose(Case(name="x", engine=four)).plan[0].test == "relative_compression"
+    assert diagnose(Case(name="x", engine=four)).plan.offers[0].test == "relative_compression"
 
 
 def test_an_engine_is_opened_with_the_owners_yes_only(four):

@@ -128,7 +128,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
     posterior = infer(hypotheses(case), lines, engine, sightings, trust=approach.trust(usable))
     explanation = explain(posterior)
     not_read = _not_read(case, measured)
-    standing = stand(posterior, measured, engine, unread=len(not_read), against=explanation.against)
+    standing = stand(posterior, measured, engine, unread=len(not_read), opposed=explanation.opposed)
     asked = questions(measured, posterior, case.observations)
     plan = next_tests(
         posterior,

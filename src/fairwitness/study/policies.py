@@ -62,6 +62,8 @@ class Ride:
     fault_right: bool
     tellable: bool
     """The tests taken can tell the true fault from the one that leads."""
+    claims_hold: bool
+    """Every cylinder, cause and fault that was named is really ill, even where another was not found."""
     accused: bool
     """Somebody sound was named."""
     top: str
@@ -245,6 +247,7 @@ def _judged(
         cause_right=not blamed if sound else blamed and standing.cause in causes,
         fault_right=not blamed if sound else same,
         tellable=sound or same or not like,
+        claims_hold=not blamed or (set(standing.cylinders) <= ill and set(standing.faults) <= names),
         accused=blamed and bool(set(standing.cylinders) - ill),
         top="+".join(sorted(found)) or top.fault,
     )

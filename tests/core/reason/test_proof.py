@@ -30,7 +30,8 @@ def test_the_lists_name_faults_of_the_catalogue():
 def test_nothing_seen_means_all_is_missing():
     assert ids("coil_driver_failed") == {"feed_loaded", "earth_loaded", "own_pin", "load_off", "wire", "good_peer"}
     assert ids("coil_output_dead") == {"why_died", "coil_proven"}
-    assert not requirements("plug_gap_wide")
+    assert ids("plug_gap_wide") == {"plug_seen"}
+    assert not requirements("no_fault")
 
 
 @pytest.mark.parametrize(

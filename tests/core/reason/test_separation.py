@@ -28,7 +28,7 @@ def test_even_compression_and_no_work_is_ignition_or_fuel(four):
     assert told.posterior.of_cause(Cause.MECHANICAL) < 0.1
     assert "it is not the sealing. Go to ignition and fuel" in told.statement.text
     assert "Cylinder 3 does no work" in told.statement.headline
-    assert {t.test for t in told.plan[:2]} & {"secondary_voltage", "injector_current", "coil_current"}
+    assert {t.test for t in told.plan.offers[:2]} & {"secondary_voltage", "injector_current", "coil_current"}
     assert told.cylinders[2].contribution == "none"
     assert told.cylinders[0].contribution == "full"
 
@@ -46,7 +46,7 @@ def test_work_alone_leaves_all_causes_open_and_asks_for_sealing_first(four):
     assert "why is still open" in told.statement.headline
     assert "Whether it seals" in told.statement.text
     assert any("relative compression" in text.text for text in told.statement.not_seen)
-    assert told.plan[0].test == "relative_compression"
+    assert told.plan.offers[0].test == "relative_compression"
 
 
 def test_leaking_one_and_idle_another_are_two_findings_not_a_quarrel(four):

@@ -9,7 +9,6 @@ from enum import StrEnum
 from fairwitness.core import thresholds as limit
 from fairwitness.core.engine import Engine
 from fairwitness.core.finding import Finding, Measured, State
-from fairwitness.core.reason.explain import Testimony
 from fairwitness.core.reason.faults import FAULTS, OTHER_MECHANICAL, Cause
 from fairwitness.core.reason.hypotheses import Hypothesis
 from fairwitness.core.reason.inference import Posterior
@@ -112,7 +111,7 @@ def stand(
     engine: Engine,
     *,
     unread: int,
-    against: Sequence[Testimony] = (),
+    opposed: bool = False,
 ) -> Standing:
     """Decide what the evidence allows to be said.
 
@@ -124,8 +123,8 @@ def stand(
     engine : Engine
     unread : int
         Captures and observations given but not understood.
-    against : sequence of Testimony
-        What speaks against the leading hypothesis: nothing is established over it.
+    opposed : bool
+        Some evidence speaks strongly against the leading hypothesis: nothing is established over it.
 
     Returns
     -------
@@ -151,7 +150,7 @@ def stand(
     cause = max(BLAMED, key=posterior.of_cause)
     ill = 1.0 - posterior.of_cause(Cause.NONE) - posterior.of_cause(Cause.OTHER)
     if posterior.of_cause(cause) >= CAUSE_CLEAR or (ill >= ILL_CLEAR and low):
-        return _accusation(posterior, usable, engine, cause, against)
+        return _accusation(posterior, usable, engine, cause, opposed=opposed)
     if low or _open_accusation(usable):
         return _nothing(Status.INCONCLUSIVE, posterior, ("A deviation clear enough to stand out.",), tuple(sorted(low)))
     if unread:
@@ -168,7 +167,7 @@ def stand(
 
 
 def _accusation(
-    posterior: Posterior, usable: Sequence[Measured], engine: Engine, cause: Cause, against: Sequence[Testimony]
+    posterior: Posterior, usable: Sequence[Measured], engine: Engine, cause: Cause, *, opposed: bool
 ) -> Standing:
     clear = posterior.of_cause(cause) >= (CAUSE_CLEAR if cause is Cause.MECHANICAL else SEPARATED)
     top, p_top = posterior.hypotheses[0], float(posterior.probabilities[0])
@@ -195,7 +194,7 @@ def _accusation(
         conditions.append(Condition("fault", f"Which fault: {FAULTS[top.fault].words} is only the likeliest.", False))
     if len(cylinders) < engine.cylinders and engine.cylinders > 1:
         conditions.append(ALONE if WORK not in lines_of(usable) else replace(ALONE, met=True))
-    if against:
+    if opposed:
         conditions.append(Condition("unopposed", "What speaks against it, taken again.", False))
     status = Status.SUPPORTED if len(sources) >= 2 and cylinders and clear else Status.SUSPECTED
     if status is Status.SUPPORTED and faults and all(c.met or c.advised for c in conditions):

@@ -13,8 +13,10 @@ RIVAL_MIN = 0.004
 """[M] chance below which a rival is not worth a sentence."""
 TELLS = float(np.log(2.0))
 """[M] evidence that favours one of two hypotheses less than twofold is not named."""
-AGAINST = float(np.log(100.0))
-"""[M] evidence some other hypothesis would have foretold a hundred times better than the leading one speaks against it."""
+AGAINST = float(np.log(15.0))
+"""[M] evidence some other hypothesis would have foretold so much better than the leading one is named against it."""
+OPPOSED = float(np.log(100.0))
+"""[M] from here on nothing is called established over it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +48,11 @@ class Explanation:
     rival_probability: float = 0.0
     telling: tuple[Testimony, ...] = ()
     against: tuple[Testimony, ...] = ()
+
+    @property
+    def opposed(self) -> bool:
+        """Whether something speaks so much against the leading one that it cannot be called established."""
+        return any(-t.nats >= OPPOSED for t in self.against)
 
 
 def explain(posterior: Posterior) -> Explanation:

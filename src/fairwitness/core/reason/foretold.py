@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from fairwitness.core.reason.bay_tests import BayTest
 from fairwitness.core.reason.faults import OTHER, OTHER_MECHANICAL
 from fairwitness.core.reason.hypotheses import Hypothesis, Placed
-from fairwitness.core.reason.inference import SHOWS_SELDOM
+from fairwitness.core.reason.inference import SHOWS_SELDOM, WAITED_FOR
 from fairwitness.core.reason.outcomes import SOUND, chances, faults_of
 from fairwitness.core.reason.signatures import cell
 
@@ -144,7 +144,7 @@ def _of_kind(kind: str, placed: tuple[Placed, ...], scope: tuple[int, ...]) -> l
     touching = [p for p in here if p.name in known or p.fault in known]
     first = touching[0] if touching else None
     row = chances(kind, SOUND if first is None else first.name if first.name in known else first.fault)
-    if first is not None and first.seldom and first.name not in known:
+    if first is not None and first.seldom and first.name not in known and not kind.startswith(WAITED_FOR):
         sound = chances(kind, SOUND)
         row = {o: SHOWS_SELDOM * row.get(o, 0.0) + (1 - SHOWS_SELDOM) * sound.get(o, 0.0) for o in {**row, **sound}}
     told = {outcome: share for outcome, share in row.items() if share >= RARE}

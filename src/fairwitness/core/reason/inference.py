@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -37,6 +37,8 @@ SPREADS_ROUND = ("RC", "CON", "EX", "CK", "IN")
 """Lines in which an ill cylinder disturbs those fired beside it; coils and injectors do not hear each other."""
 SHOWS_SELDOM = 0.35
 """[M] how often a test without a record meets a fault that comes and goes while it is there."""
+WAITED_FOR = "swap:"
+"""A part changed over is judged once the misfire came back: it meets the fault however seldom that is."""
 UNEXPLAINED = float(np.log(100.0))
 """[M] how much worse the best single fault fits than each piece of evidence would allow, before two unrelated faults are
 thought of."""
@@ -45,7 +47,7 @@ DOUBTED, PAIRED = 1.0, 8
 DOUBTED_SOURCES = 5
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True)
 class Posterior:
     """Hypotheses with what the evidence makes of them, most probable first.
 
@@ -74,14 +76,20 @@ class Posterior:
 
     def of_any(self, cylinder: int, causes: Collection[Cause]) -> float:
         """Probability that this cylinder suffers from a fault of any of some causes."""
-        return float(
-            sum(
-                p
-                for h, p in zip(self.hypotheses, self.probabilities, strict=True)
-                if (h.cause in causes and cylinder in h.cylinders)
-                or any(placed.cause in causes and cylinder in placed.cylinders for placed in h.also)
-            )
-        )
+        return sum(p for (c, own), p in self._suffering.items() if c == cylinder and own & set(causes))
+
+    @cached_property
+    def _suffering(self) -> dict[tuple[int, frozenset[Cause]], float]:
+        """Probability of each set of causes at each cylinder."""
+        found: dict[tuple[int, frozenset[Cause]], float] = {}
+        alone = {cause: frozenset((cause,)) for cause in Cause}
+        for h, p in zip(self.hypotheses, self.probabilities.tolist(), strict=True):
+            for c in h.everywhere:
+                own = alone[h.cause]
+                if h.also:
+                    own = frozenset(placed.cause for placed in h.placed if c in placed.cylinders)
+                found[(c, own)] = found.get((c, own), 0.0) + p
+        return found
 
     @property
     def entropy_bits(self) -> float:
@@ -280,7 +288,8 @@ def _chance(test: str, outcome: str, kind: Condition) -> float:
             own.append(chance(test, outcome, name if name in rows else "seldom"))
         elif fault in rows:
             told = chance(test, outcome, fault)
-            own.append(SHOWS_SELDOM * told + (1 - SHOWS_SELDOM) * usual if seldom else told)
+            softened = seldom and not test.startswith(WAITED_FOR)
+            own.append(SHOWS_SELDOM * told + (1 - SHOWS_SELDOM) * usual if softened else told)
     return sum(own) / len(own) if own else usual
 
 

@@ -334,13 +334,13 @@ low_compression_all       | leans 75, even 25
 injector_leaking          | even 85, leans 15
 
 @ valve_events
-sound                     | usual 97.5, late 1, early 1, exhaust_shut 0.5
+sound                     | usual 98.7, late 0.5, early 0.5, exhaust_shut 0.3
 valve_timing_shifted      | late 62, early 30, usual 8
 exhaust_valve_not_opening | exhaust_shut 93, usual 7
 
 @ vacuum
 sound                     | usual 93, low 7
-valve_timing_shifted      | low 70, usual 30
+valve_timing_shifted      | low 55, usual 45
 unmetered_air_at_runner   | usual 75, low 25
 low_compression_all       | low 45, usual 55
 intake_valve_leak         | usual 80, low 20

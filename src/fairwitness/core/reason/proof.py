@@ -11,6 +11,8 @@ from fairwitness.core.reason.faults import FAULTS, Cause
 DRIVERS = {"coil_driver_failed": "coil", "injector_driver_failed": "injector"}
 """Faults of the control unit, and the circuit they drive."""
 COILS = ("coil_secondary_shorted", "coil_output_dead", "coil_primary_open")
+PLUGS = ("plug_gap_wide", "plug_shorted", "plug_tracking")
+LEADS = ("secondary_high_resistance", "secondary_leak")
 INJECTORS = (
     "injector_open_circuit",
     "injector_high_resistance",
@@ -253,6 +255,25 @@ COIL_PROVEN = Predicate(
         or "coil_current" in s.deviating
     ),
 )
+PLUG_PROVEN = Predicate(
+    "plug_seen",
+    "The plug itself: looked at, or changed over. Plug, lead and coil look alike from outside.",
+    ("visual:plug", "swap:plug"),
+    lambda s: (
+        s.has("swap:plug", "moved") or s.has("visual:plug", "worn", "fouled", "tracked", "cracked", "burnt", "wet")
+    ),
+)
+LEAD_PROVEN = Predicate(
+    "lead_seen",
+    "Lead or boot itself: measured, looked at, or changed over.",
+    ("visual:lead", "resistance:plug_lead", "swap:lead", "swap:plug"),
+    lambda s: (
+        s.has("swap:lead", "moved")
+        or s.has("resistance:plug_lead", "high", "open")
+        or s.has("visual:lead", "burnt", "cracked", "damaged", "corroded", "tracked")
+        or s.has("swap:plug", "stayed")
+    ),
+)
 INJECTOR_PROVEN = Predicate(
     "wiring_cleared",
     "Wiring and command cleared: resistance at the plug and a loaded bulb, or the injector changed over.",
@@ -296,6 +317,10 @@ def requirements(fault: str) -> tuple[Predicate, ...]:
         return (CUT,)
     if fault == "secondary_open":
         return (OPEN_WHERE,)
+    if fault in PLUGS:
+        return (PLUG_PROVEN,)
+    if fault in LEADS:
+        return (LEAD_PROVEN,)
     if fault in FUEL_SEEN:
         return (FUEL_SEEN[fault],)
     if fault in SPRAY:

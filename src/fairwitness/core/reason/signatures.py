@@ -21,10 +21,10 @@ lifting needle in it, injector kick, exhaust, crankcase and intake pulse,
 in-cylinder peak, delivery when pulsed by a tester."""
 
 _TABLE = """
-plug_gap_wide            | =  | =/-/~/0| +/++ | +/0  | -/0  | =     | =/+-| =  | =| =  | =   | =| ~  | =| =| =| =
+plug_gap_wide            | =  | =/-/~/0| +/++ | +/0  | -/0  | =     | =/+-| =  | =| =  | =   | =| ~/=| =| =| =| =
 plug_shorted             | =  | 0/-  | -    | -    | +    | =/+-  | =/+-| =  | =| =  | =   | =| -  | =| =| =| =
 plug_tracking            | =  | ~    | -    | -    | ~    | =/+-  | =/+-| =  | =| =  | =   | =| ~  | =| =| =| =
-secondary_high_resistance| =  | =/-/~| +/=  | ++   | -    | +-    | =/+-| =  | =| =  | =   | =| ~  | =| =| =| =
+secondary_high_resistance| =  | =/-/~| +/=  | ++   | -    | +-    | =/+-| =  | =| =  | =   | =| ~/=| =| =| =| =
 secondary_open           | =  | 0    | ++   | 0    | 0/-  |       |     | =  | =| =  | =   | =| -  | =| =| =| =
 secondary_leak           | =  | 0/~  | -    | -    | ~    | =/+-  | =/+-| =  | =| =  | =   | =| -  | =| =| =| =
 coil_secondary_shorted   | =  | 0/-  | -/=  | ~/0  | -/0  | =/+-  | 0   | +  | =| =  | =   | =| -  | =| =| =| =
@@ -37,12 +37,12 @@ injector_open_circuit    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  
 injector_high_resistance | =  | =/-/~| =/+  | =    | =    | =/+   | =   | =  |  | -  | =/+-| =/-| =  | =| =| =| =/-
 injector_shorted         | =  | 0/-  | +    | =/+  | -/~  | +     | =   | =  |  | +  |     | 0| -  | =| =| =| 0/-
 injector_stuck_closed    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | =  | 0   | =| -  | =| =| =| 0
-injector_restricted      | =  | -/=/0| +/=  | +/=  | -/=  | +/=   | =   | =  |  | =  | =   | =| -  | =| =| =| -
-injector_leaking         | =/<| -/=  | -/=  | =/<  | =/+  | =/+-  | =   | =  |  | =  | =   | =| ~  | =| =| =/-| +/=
+injector_restricted      | =  | -/=/0| +/=  | +/=  | -/=  | +/=   | =   | =  |  | =  | =   | =| -/=| =| =| =| -
+injector_leaking         | =/<| -/=  | -/=  | =/<  | =/+  | =/+-  | =   | =  |  | =  | =   | =| ~/=| =| =| =/-| +/=
 injector_feed_lost       | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | 0  |     | 0| -  | =| =| =| =
 injector_control_open    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | 0  |     | 0| -  | =| =| =| =
 injector_driver_failed   | =  | 0/~  | =/+/-| =/+/<| =/+/-| =/+/+-| =/+-| =  |  | 0/+|     | 0| -  | =| =| =| =
-unmetered_air_at_runner  | =  | -/=  | +/=  | +/=  | -/=  | +/=   | =   | =  |  | =  | =   | =| -  | =| =| =| =
+unmetered_air_at_runner  | =  | -/=  | +/=  | +/=  | -/=  | +/=   | =   | =  |  | =  | =   | =| -/=| =| =| =| =
 fuel_supply_low          | =  | =/~  | +    | =/+  | -    | +     | =   | =  |  | =  | =   | =| =/~| =| =| =| =
 ring_or_piston_leak      | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | +| =| -| =
 intake_valve_leak        | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | =| +| -| =

@@ -14,6 +14,7 @@ from fairwitness.core.reason.discipline import Standing, Status, compared, lines
 from fairwitness.core.reason.explain import Explanation
 from fairwitness.core.reason.faults import FAULTS, Cause
 from fairwitness.core.reason.inference import Posterior
+from fairwitness.core.reason.imagine import IMAGINED
 from fairwitness.core.reason.owner import for_the_owner
 from fairwitness.core.reason.repair import Offer, offers
 from fairwitness.core.reason.rivalry import rival, spoken_against
@@ -179,6 +180,10 @@ def _seen(measured: Sequence[Measured]) -> list[Sentence]:
             why = " ".join(r.statement for r in m.reasons if r.blocking)
             sentences.append(Sentence(f"{_source(m)} cannot be used. {why}", ids))
             continue
+        if IMAGINED in m.facts:
+            told = [f for f in own if f.state is not State.NORMAL] or own[:1]
+            sentences += [Sentence(f.statement, (f.id,)) for f in told]
+            continue
         if _reads_well(m):
             continue
         cycles = m.facts.get("cycles")
@@ -210,7 +215,7 @@ def _seen(measured: Sequence[Measured]) -> list[Sentence]:
 
 def _reads_well(m: Measured) -> bool:
     """Whether a reading by hand found nothing: told in one sentence with its like."""
-    return m.usable and m.test in READ_BY_HAND and all(f.state is State.NORMAL for f in m.findings)
+    return m.usable and IMAGINED not in m.facts and m.test in READ_BY_HAND and all(f.state is State.NORMAL for f in m.findings)
 
 
 def _read_well(measured: Sequence[Measured]) -> list[Sentence]:
