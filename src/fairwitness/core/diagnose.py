@@ -138,6 +138,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
         approach=approach,
         bay=_held(bay, asked),
         wanted=standing.wanted,
+        advice=standing.advice,
         second_witness=any(c.id == SECOND_WITNESS and not c.met for c in standing.conditions),
         established=standing.status is Status.ESTABLISHED,
     )

@@ -153,6 +153,11 @@ class Measured:
         return self.lines[0] if self.lines else None
 
     @property
+    def sources(self) -> frozenset[str]:
+        """What the reasoning knows this evidence by."""
+        return frozenset([*(line.source for line in self.lines), *(s.source for s in self.sightings)])
+
+    @property
     def speaks(self) -> bool:
         """Whether the reasoning hears it at all."""
         return self.usable and bool(self.lines or self.sightings)

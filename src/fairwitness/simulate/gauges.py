@@ -26,6 +26,7 @@ SECONDARY_OHM, LEAD_OHM = 8_800.0, 4_200.0
 OIL_SEALS = 0.6
 """[M] share of a ring leak that a spoon of oil closes."""
 COUNTED_REVOLUTIONS = 400
+PORT_KPA = 350.0
 HEARD = {
     LeakPath.CRANKCASE: "oil_filler",
     LeakPath.INTAKE: "intake",
@@ -184,11 +185,17 @@ def voltage(patient: Patient, rng: Generator) -> list[Observation]:
 
 def fuel_pressure(patient: Patient, rng: Generator) -> list[Observation]:
     """Rail pressure at idle against the maker's range."""
-    nominal = {Injection.DIRECT: 5_000.0, Injection.COMMON_RAIL: 30_000.0}.get(patient.vehicle.engine.injection, 350.0)
+    nominal = {Injection.DIRECT: 5_000.0, Injection.COMMON_RAIL: 30_000.0}.get(
+        patient.vehicle.engine.injection, PORT_KPA
+    )
     share = min((h.flow for h in patient.parts.values()), default=1.0)
     low_supply = any(f.fault == "fuel_supply_low" for f in patient.faults)
     kpa = nominal * (share**2 if low_supply else 1.0) * (1 + 0.01 * float(rng.normal()))  # flow follows its root
-    return [_seen("fuel_pressure", kpa=round(kpa), low_kpa=round(0.93 * nominal), high_kpa=round(1.07 * nominal))]
+    data: dict[str, Any] = {"kpa": round(kpa), "low_kpa": round(0.93 * nominal), "high_kpa": round(1.07 * nominal)}
+    if nominal == PORT_KPA:  # a return line that can be led into a glass
+        volume = 500.0 * (share if low_supply else 1.0) * (1 + 0.02 * float(rng.normal()))
+        data |= {"volume_ml": round(volume), "least_ml": 450, "seconds": 30}
+    return [_seen("fuel_pressure", **data)]
 
 
 def fuel_trim(patient: Patient, rng: Generator) -> list[Observation]:

@@ -17,7 +17,7 @@ from fairwitness.core.reason.bay_tests import BY_ID, HAND_TESTS, BayTest, Turnin
 from fairwitness.core.reason.discipline import Status
 from fairwitness.core.reason.faults import FAULTS, NO_FAULT, Cause
 from fairwitness.core.reason.faults import OTHER_MECHANICAL as UNLISTED
-from fairwitness.core.reason.hypotheses import Placed, hypotheses
+from fairwitness.core.reason.hypotheses import Hypothesis, Placed, hypotheses
 from fairwitness.core.reason.plan import minutes_of
 from fairwitness.core.reason.priors import TWO_FAULTS
 from fairwitness.core.reason.signatures import DEAD, HELD
@@ -118,7 +118,7 @@ def drawn_faults(engine: Engine, rng: np.random.Generator) -> tuple[Fault, ...]:
     tuple of Fault
         Mild to complete; one that comes and goes does so with heat, vibration or for no reason.
     """
-    known = [h for h in hypotheses(Case(name="", engine=engine)) if h.cause is not Cause.OTHER and h.fault != UNLISTED]
+    known = [h for h in hypotheses(Case(name="", engine=engine)) if _runs(h, engine)]
     weights = np.array([h.prior for h in known])
     drawn = [known[int(rng.choice(len(known), p=weights / weights.sum()))]]
     if rng.random() < TWO_FAULTS:
@@ -128,6 +128,14 @@ def drawn_faults(engine: Engine, rng: np.random.Generator) -> tuple[Fault, ...]:
         for h in drawn
         for p in h.placed
     )
+
+
+def _runs(hypothesis: Hypothesis, engine: Engine) -> bool:
+    """Whether an engine with it still runs, and whether the simulator knows it; an engine that does not start is
+    another trade."""
+    if hypothesis.cause is Cause.OTHER or hypothesis.fault == UNLISTED:
+        return False
+    return not (hypothesis.fault == "injector_feed_lost" and len(hypothesis.cylinders) > engine.cylinders / 2)
 
 
 def _severity(placed: Placed, rng: np.random.Generator) -> float:

@@ -3,7 +3,6 @@ from django.core.exceptions import PermissionDenied
 from django.utils import timezone
 
 from fairwitness.core.errors import ObservationError
-from fairwitness.core.reason.approach import School
 from fairwitness.server.cases import services
 from fairwitness.server.cases.models import FuelState
 from fairwitness.server.cases.services import Captured
@@ -25,11 +24,11 @@ def test_a_new_case_has_a_statement_and_a_next_test(case):
 def test_fuel_stays_disabled_until_said_otherwise(case, technician):
     now = timezone.now()
     with pytest.raises(ObservationError, match="How was fuel disabled"):
-        services.set_fuel_state(case, state=FuelState.DISABLED, how=" ", by=technician, at=now)
-    services.set_fuel_state(case, state=FuelState.DISABLED, how="fuse 14", by=technician, at=now)
+        services.set_fuel_state(case, state=FuelState.DISABLED, how=" ", captured=NOTHING, by=technician, at=now)
+    services.set_fuel_state(case, state=FuelState.DISABLED, how="fuse 14", captured=NOTHING, by=technician, at=now)
     with pytest.raises(ObservationError, match="still disabled"):
         services.close_case(case, by=technician, at=now)
-    services.set_fuel_state(case, state=FuelState.ENABLED, how="", by=technician, at=now)
+    services.set_fuel_state(case, state=FuelState.ENABLED, how="", captured=NOTHING, by=technician, at=now)
     services.close_case(case, by=technician, at=now)
     case.refresh_from_db()
     assert (case.status, case.fuel_note) == ("closed", "")
@@ -68,7 +67,7 @@ def test_readers_change_nothing(case, reader):
 
 
 def test_another_school_ranks_otherwise(case, technician):
-    services.set_school(case, school=School.CODES_FIRST, captured=NOTHING, by=technician, at=timezone.now())
+    services.set_approach(case, changes={"order": "codes_first"}, captured=NOTHING, by=technician, at=timezone.now())
     assert case.waits_for != "Relative compression from starter current"
 
 

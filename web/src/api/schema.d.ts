@@ -535,6 +535,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{case_id}/access/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep own minutes of a test for the engine of this case. */
+        post: operations["access_set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/approach/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Change some settings of a case; what is left out stays. */
+        post: operations["approach_set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{case_id}/captures/": {
         parameters: {
             query?: never;
@@ -586,6 +620,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{case_id}/imagine/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The statement as it would be; nothing is kept. */
+        post: operations["imagine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{case_id}/look/": {
         parameters: {
             query?: never;
@@ -631,23 +682,6 @@ export interface paths {
         get: operations["package_export"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/cases/{case_id}/school/": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Choose a school. */
-        post: operations["school_set"];
         delete?: never;
         options?: never;
         head?: never;
@@ -745,6 +779,30 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AccessRequest: {
+            test: string;
+            /**
+             * Format: double
+             * @description Null goes back to the usual minutes.
+             */
+            minutes: number | null;
+        };
+        ApproachRequest: {
+            order?: components["schemas"]["OrderEnum"];
+            scan_data?: components["schemas"]["ScanDataEnum"];
+            by_hand?: components["schemas"]["ByHandEnum"];
+            proof?: components["schemas"]["ProofEnum"];
+            repair?: components["schemas"]["RepairEnum"];
+            tools?: components["schemas"]["ToolsEnum"][];
+        };
+        ApproachTold: {
+            order: string;
+            scan_data: string;
+            by_hand: string;
+            proof: string;
+            repair: string;
+            tools: string[];
+        };
         Balance: {
             running: boolean;
             cylinder: number | null;
@@ -800,11 +858,21 @@ export interface components {
             causes: components["schemas"]["Causes"];
             findings: components["schemas"]["Finding"][];
             next_tests: components["schemas"]["NextTest"][];
+            plan: components["schemas"]["Plan"];
+            approach: components["schemas"]["ApproachTold"];
+            tools: components["schemas"]["Tool"][];
+            access: components["schemas"]["OwnMinutes"][];
             questions: components["schemas"]["Question"][];
             expected: {
                 [key: string]: string;
             };
         };
+        /**
+         * @description * `trusted` - trusted
+         *     * `weighed` - weighed
+         * @enum {string}
+         */
+        ByHandEnum: "trusted" | "weighed";
         Calculated: {
             /** Format: double */
             value: number;
@@ -852,7 +920,6 @@ export interface components {
             complaint_verified: string;
             work_done: string[];
             codes: components["schemas"]["Code"][];
-            school: string;
             status: string;
             fuel_state: string;
             fuel_note: string;
@@ -968,6 +1035,10 @@ export interface components {
             known_good: boolean;
             same_label: boolean;
         };
+        Condition: {
+            words: string;
+            met: boolean;
+        };
         Count: {
             cylinder: number;
             count: number;
@@ -1081,6 +1152,15 @@ export interface components {
         GoRequest: {
             ticked: string[];
         };
+        ImagineRequest: {
+            outcomes: components["schemas"]["OutcomeRequest"][];
+        };
+        Imagined: {
+            verdict: components["schemas"]["Verdict"];
+            causes: components["schemas"]["Causes"];
+            next_title: string;
+            plan: components["schemas"]["Plan"];
+        };
         InBay: {
             model: string;
             case: number;
@@ -1159,8 +1239,17 @@ export interface components {
             username: string;
             password: string;
         };
+        Meaning: {
+            outcome: string;
+            cylinders: number[];
+            words: string;
+            /** Format: double */
+            chance: number;
+            then: string;
+        };
         NextTest: {
             test: string;
+            id: string;
             kind: string;
             title: string;
             cylinders: number[];
@@ -1172,11 +1261,33 @@ export interface components {
             tools: string;
             reason: string;
             cautions: string[];
+            proves: string[];
+            meanings: components["schemas"]["Meaning"][];
         };
         ObservationRequest: {
             test: string;
             /** @description One reading, or a list of readings of one row: all are kept or none. */
             data: unknown;
+        };
+        /**
+         * @description * `mechanical_first` - mechanical_first
+         *     * `codes_first` - codes_first
+         *     * `quickest_first` - quickest_first
+         * @enum {string}
+         */
+        OrderEnum: "mechanical_first" | "codes_first" | "quickest_first";
+        OutcomeRequest: {
+            test: string;
+            outcome: string;
+            cylinders?: number[];
+        };
+        OwnMinutes: {
+            test: string;
+            title: string;
+            /** Format: double */
+            usual: number;
+            /** Format: double */
+            own: number | null;
         };
         /**
          * @description * `baseline` - baseline
@@ -1194,6 +1305,18 @@ export interface components {
             second_turn: boolean;
             wrong: string;
         };
+        Plan: {
+            stop: string;
+            done: boolean;
+            held_back: string[];
+        };
+        /**
+         * @description * `either` - either
+         *     * `swap_to_prove` - swap_to_prove
+         *     * `measure_in_place` - measure_in_place
+         * @enum {string}
+         */
+        ProofEnum: "either" | "swap_to_prove" | "measure_in_place";
         Question: {
             id: string;
             words: string;
@@ -1226,6 +1349,16 @@ export interface components {
             statement: string;
             blocking: boolean;
         };
+        Repair: {
+            words: string;
+            why: string;
+        };
+        /**
+         * @description * `part_only` - part_only
+         *     * `the_set` - the_set
+         * @enum {string}
+         */
+        RepairEnum: "part_only" | "the_set";
         Row: {
             id: string;
             test: string;
@@ -1256,15 +1389,12 @@ export interface components {
             status: string;
         };
         /**
-         * @description * `mechanical_first` - mechanical_first
-         *     * `codes_first` - codes_first
-         *     * `quickest_first` - quickest_first
+         * @description * `enough_to_start` - enough_to_start
+         *     * `weighed` - weighed
+         *     * `raw_only` - raw_only
          * @enum {string}
          */
-        SchoolEnum: "mechanical_first" | "codes_first" | "quickest_first";
-        SchoolRequest: {
-            school: components["schemas"]["SchoolEnum"];
-        };
+        ScanDataEnum: "enough_to_start" | "weighed" | "raw_only";
         /**
          * @description * `off` - off
          *     * `connected` - connected
@@ -1342,6 +1472,31 @@ export interface components {
             id: string;
             words: string;
         };
+        Tool: {
+            id: string;
+            words: string;
+        };
+        /**
+         * @description * `scope` - scope
+         *     * `big_clamp` - big_clamp
+         *     * `small_clamp` - small_clamp
+         *     * `pick_ups` - pick_ups
+         *     * `attenuator` - attenuator
+         *     * `hose_sensor` - hose_sensor
+         *     * `transducer` - transducer
+         *     * `scan_tool` - scan_tool
+         *     * `meter` - meter
+         *     * `lamp` - lamp
+         *     * `spark_gap` - spark_gap
+         *     * `compression_gauge` - compression_gauge
+         *     * `leak_down_gauge` - leak_down_gauge
+         *     * `vacuum_gauge` - vacuum_gauge
+         *     * `fuel_gauge` - fuel_gauge
+         *     * `injector_pulser` - injector_pulser
+         *     * `smoke_or_propane` - smoke_or_propane
+         * @enum {string}
+         */
+        ToolsEnum: "scope" | "big_clamp" | "small_clamp" | "pick_ups" | "attenuator" | "hose_sensor" | "transducer" | "scan_tool" | "meter" | "lamp" | "spark_gap" | "compression_gauge" | "leak_down_gauge" | "vacuum_gauge" | "fuel_gauge" | "injector_pulser" | "smoke_or_propane";
         UploadRequest: {
             /** Format: binary */
             file?: string;
@@ -1363,6 +1518,10 @@ export interface components {
             not_seen: string[];
             seen: components["schemas"]["Sentence"][];
             follows: components["schemas"]["Sentence"][];
+            rival: components["schemas"]["Sentence"][];
+            repair: components["schemas"]["Repair"][];
+            owner: string[];
+            conditions: components["schemas"]["Condition"][];
         };
         Waiting: {
             test: string;
@@ -2147,6 +2306,56 @@ export interface operations {
             };
         };
     };
+    access_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccessRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+        };
+    };
+    approach_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ApproachRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+        };
+    };
     capture_keep: {
         parameters: {
             query?: never;
@@ -2218,6 +2427,31 @@ export interface operations {
             };
         };
     };
+    imagine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImagineRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imagined"];
+                };
+            };
+        };
+    };
     table_look: {
         parameters: {
             query?: never;
@@ -2285,31 +2519,6 @@ export interface operations {
                 };
                 content: {
                     "application/zip": string;
-                };
-            };
-        };
-    };
-    school_set: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                case_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SchoolRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Board"];
                 };
             };
         };

@@ -1,6 +1,7 @@
 """Key off and on again: whether a cylinder that was cut is injected once more for its first seconds.
 
-A control unit that withholds fuel because it saw a misfire starts anew after a key cycle; a driver that failed stays dead.
+A control unit that withholds fuel because it saw a misfire starts anew after a key cycle; a driver that failed stays
+dead.
 """
 
 from __future__ import annotations

@@ -133,7 +133,7 @@ class Approach:
             weight = SCAN_TRUST[self.scan_data] if m.test in REPORTED else 1.0
             weight *= HAND_TRUST[self.by_hand] if m.test in UNRECORDED else 1.0
             if weight != 1.0:
-                weights.update({told.source: weight for told in (*m.lines, *m.sightings)})
+                weights.update(dict.fromkeys(m.sources, weight))
         return weights
 
 

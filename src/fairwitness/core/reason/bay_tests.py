@@ -282,7 +282,8 @@ HAND_TESTS: tuple[BayTest, ...] = (
          "burn marks and corrosion show where the spark goes", HIGH_VOLTAGE),
 )  # fmt: skip
 HAND_TESTS = tuple(
-    replace(t, swaps=t.id.startswith("swap:"), sweeps=t.id.startswith("resistance:") and t.id != "resistance:control_wire",
+    replace(t, swaps=t.id.startswith("swap:"),
+            sweeps=t.id.startswith("resistance:") and t.id != "resistance:control_wire",
             turning=_RUNNING if t.id.startswith("runner_check") else t.turning,
             disturbs=not t.id.startswith(("runner_check", "voltage", "visual:lead", "key_cycle")))
     for t in HAND_TESTS
@@ -310,6 +311,8 @@ def fits(test: BayTest, engine: Engine) -> bool:
     """
     if engine.ignition is Ignition.COMPRESSION_IGNITION and test.id.startswith(OF_SPARK):
         return False
+    if engine.ignition is Ignition.COMPRESSION_IGNITION and test.id in ("crankcase_pulse", "intake_pulse"):
+        return False  # with the fuel disabled nothing marks the cycle, so no pulse can be assigned
     if test.id in ("swap:coil", "swap:lead"):
         on_plug = engine.ignition is Ignition.COIL_ON_PLUG
         return on_plug == (test.id == "swap:coil") and engine.cylinders > 1

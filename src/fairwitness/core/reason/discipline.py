@@ -12,7 +12,7 @@ from fairwitness.core.finding import Finding, Measured, State
 from fairwitness.core.reason.faults import FAULTS, OTHER_MECHANICAL, Cause
 from fairwitness.core.reason.hypotheses import Hypothesis
 from fairwitness.core.reason.inference import Posterior
-from fairwitness.core.reason.proof import DRIVERS, WHERE, heard_leaving, requirements, seen_at
+from fairwitness.core.reason.proof import DRIVERS, WHERE, advised, heard_leaving, requirements, seen_at
 
 CAUSE_CLEAR = 0.6
 CYLINDER_CLEAR = 0.5
@@ -94,6 +94,11 @@ class Standing:
     def unmet(self) -> tuple[str, ...]:
         """What is missing for more, in words."""
         return tuple(c.words for c in self.conditions if not c.met)
+
+    @property
+    def advice(self) -> frozenset[str]:
+        """Conditions not met yet that are worth their minutes whatever the status."""
+        return frozenset(c.id for c in self.conditions if c.advised and not c.met)
 
     @property
     def wanted(self) -> dict[str, tuple[str, ...]]:
@@ -181,7 +186,7 @@ def _accusation(
     sources = {_witness(m) for m in usable if _accuses(m, cylinders)}
     leads = clear and p_top >= RIVAL_ALSO_MISSING and top.cause is cause and top.fault in FAULTS
     wanted = _requirements(top, usable) if leads else []
-    called = any(not c.met for c in wanted) and any(p.fault in DRIVERS for p in top.placed)
+    called = any(not c.met and not c.advised for c in wanted) and any(p.fault in DRIVERS for p in top.placed)
     # The control unit is called last: not while feed, earth, wire or load were not excluded.
     faults = tuple(p.fault for p in top.placed) if leads and p_top >= FAULT_CLEAR and not called else ()
     conditions = [
@@ -230,6 +235,7 @@ def _requirements(top: Hypothesis, usable: Sequence[Measured]) -> list[Condition
     for placed in top.placed:
         seen = seen_at(placed.cylinders, usable)
         told += [Condition(p.id, p.words, p.met(seen), p.by) for p in requirements(placed.fault)]
+        told += [Condition(p.id, p.words, p.met(seen), p.by, advised=True) for p in advised(placed.fault)]
     return told
 
 

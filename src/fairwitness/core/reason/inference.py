@@ -37,11 +37,13 @@ SPREADS_ROUND = ("RC", "CON", "EX", "CK", "IN")
 """Lines in which an ill cylinder disturbs those fired beside it; coils and injectors do not hear each other."""
 SHOWS_SELDOM = 0.35
 """[M] how often a test without a record meets a fault that comes and goes while it is there."""
+SHARED_ERROR = ("valve_events", "fuel_trim")
+"""Tests whose cylinders or banks are off together where the reading itself is off: alike outcomes count once."""
 WAITED_FOR = "swap:"
 """A part changed over is judged once the misfire came back: it meets the fault however seldom that is."""
 UNEXPLAINED = float(np.log(100.0))
-"""[M] how much worse the best single fault fits than each piece of evidence would allow, before two unrelated faults are
-thought of."""
+"""[M] how much worse the best single fault fits than each piece of evidence would allow, before two unrelated faults
+are thought of."""
 DOUBTED, PAIRED = 1.0, 8
 """[M] misfit from which a source asks for another fault, and how many of the best for it are paired."""
 DOUBTED_SOURCES = 5
@@ -161,8 +163,10 @@ class _Heard:
         for line in self.evidence:
             weight = TEMPER * self.views[line.source] ** (VIEWS_COUNT_AS - 1) * self.trust.get(line.source, 1.0)
             told[at[line.source]] += weight * _of_line(line, conditions)
+        alike = Counter((s.source, s.kind, s.outcome) for s in self.sightings if s.kind in SHARED_ERROR)
         for sighting in self.sightings:
             weight = TEMPER * self.trust.get(sighting.source, 1.0)
+            weight /= alike.get((sighting.source, sighting.kind, sighting.outcome), 1)
             told[at[sighting.source]] += weight * _of_sighting(sighting, conditions, engine)
         return told
 

@@ -173,7 +173,7 @@ coil_control_open         | returns 60, never_away 38, stays_away 2
 coil_driver_failed        | returns 60, never_away 38, stays_away 2
 
 @ fuel_pressure
-sound                     | normal 94, low 3, high 3
+sound                     | normal 96.5, low 1.5, high 2
 fuel_supply_low           | low 88, normal 12
 injector_leaking          | normal 88, low 10, high 2
 
@@ -347,7 +347,7 @@ intake_valve_leak         | usual 80, low 20
 
 @ misfire_rate
 sound                     | none 98.8, some 1, most 0.2
-seldom                    | some 88, none 8, most 4
+seldom                    | some 70, none 26, most 4
 coil_output_dead          | most 88, some 10, none 2
 coil_primary_open         | most 88, some 10, none 2
 coil_feed_lost            | most 88, some 10, none 2
@@ -366,13 +366,13 @@ injector_driver_failed.   | most 88, some 10, none 2
 injector_driver_failed^   | most 55, some 35, none 10
 plug_gap_wide             | none 35, some 50, most 15
 plug_shorted              | most 55, some 20, none 25
-coil_secondary_shorted    | most 60, some 20, none 20
+coil_secondary_shorted    | most 50, some 20, none 30
 injector_shorted          | most 70, some 15, none 15
-plug_tracking             | some 75, most 15, none 10
-secondary_leak            | most 45, some 45, none 10
+plug_tracking             | some 55, most 30, none 15
+secondary_leak            | most 42, some 38, none 20
 secondary_high_resistance | none 55, some 40, most 5
 injector_high_resistance  | none 65, some 30, most 5
-injector_restricted       | none 65, some 20, most 15
+injector_restricted       | none 50, some 20, most 30
 injector_leaking          | none 70, some 25, most 5
 unmetered_air_at_runner   | none 65, some 20, most 15
 fuel_supply_low           | none 70, some 28, most 2

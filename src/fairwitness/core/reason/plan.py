@@ -12,7 +12,7 @@ from fairwitness.core.engine import Engine
 from fairwitness.core.finding import Sighting
 from fairwitness.core.reason.approach import READY, USUAL, Approach, Bay, Proof, School
 from fairwitness.core.reason.bay_tests import ALL_TESTS, BY_ID, BayTest, Turning, fits
-from fairwitness.core.reason.discipline import COMPANY, SECOND_WITNESS
+from fairwitness.core.reason.discipline import SECOND_WITNESS
 from fairwitness.core.reason.faults import NO_FAULT, Cause
 from fairwitness.core.reason.foretold import foretell
 from fairwitness.core.reason.hypotheses import Hypothesis
@@ -148,6 +148,7 @@ def next_tests(
     approach: Approach = USUAL,
     bay: Bay = READY,
     wanted: Mapping[str, tuple[str, ...]] | None = None,
+    advice: frozenset[str] = frozenset(),
     second_witness: bool = False,
     established: bool = False,
 ) -> Plan:
@@ -166,6 +167,8 @@ def next_tests(
         State of the vehicle now.
     wanted : mapping of test id to tuple of str
         Tests that would meet conditions the discipline still wants, and those conditions' names.
+    advice : frozenset of str
+        Conditions among them that are worth meeting though the status does not hang on them.
     second_witness : bool
         One more, different test that shows the same cylinder is wanted.
     established : bool
@@ -194,15 +197,17 @@ def next_tests(
             continue
         offers.append(_offer(test, scope, asked, approach, bay))
     offers.sort(key=lambda offer: -offer.rank)
-    worth = [o for o in offers if _tells(o) or COMPANY in o.proves or (o.proves and not established)]
+    worth = [o for o in offers if _tells(o) or set(o.proves) & advice or (o.proves and not established)]
     # Where nothing is worth its minutes the best of the rest is still named while somebody is accused: it proves.
     kept = worth or [o for o in offers[:1] if accused and not established]
     told = tuple(f"{bay.no_cranking} Not offered until then: {', '.join(held_back).lower()}." for _ in held_back[:1])
     spelled = [replace(o, meanings=_meanings(o, asked, engine)) for o in kept[:SPELLED_OUT]]
     return Plan(
         offers=(*spelled, *kept[SPELLED_OUT:]),
-        stop=_stop(kept, worth=bool(worth), established=established),
-        done=(established and not any(COMPANY in o.proves for o in worth)) or not worth,
+        stop=_stop(
+            kept, worth=bool(worth), established=established, pending=any(set(o.proves) & advice for o in worth)
+        ),
+        done=(established and not any(set(o.proves) & advice for o in worth)) or not worth,
         held_back=told,
         deciding=_deciding(kept, asked),
     )
@@ -338,9 +343,9 @@ def _favour(test: BayTest, minutes: float, approach: Approach) -> float:
     return favour
 
 
-def _stop(kept: Sequence[NextTest], *, worth: bool, established: bool) -> str:
-    if established and any(COMPANY in o.proves for o in kept):
-        return "The part is proven. Before the job is done, see whether another cylinder is ill too."
+def _stop(kept: Sequence[NextTest], *, worth: bool, established: bool, pending: bool) -> str:
+    if established and pending:
+        return "The part is proven. Before the job is done, take what is offered: why it died, and who else is ill."
     if established:
         more = " What is offered below would only make it surer." if kept else ""
         return f"Stop testing: everything that must be seen before the part is called has been seen.{more}"

@@ -69,17 +69,15 @@ TWO_CYLINDERS: Mapping[str, float] = {
 """[M] how often a fault sits in two cylinders, as a share of how often it sits in one; by the beginning of its id, the
 first that fits. What is worn or dirty comes in sets, a wire rarely breaks twice."""
 SELDOM: Mapping[str, float] = {
-    "secondary_open": 0.12,
-    "secondary_leak": 0.1,
-    "coil_output_dead": 0.12,
-    "coil_primary_open": 0.12,
-    "coil_feed_lost": 0.15,
-    "coil_control_open": 0.15,
-    "injector_open_circuit": 0.12,
-    "injector_control_open": 0.15,
-    "injector_feed_lost": 0.12,
-    "injector_stuck_closed": 0.08,
-    "plug_gap_wide": 0.1,
+    "secondary_open": 0.06,
+    "secondary_leak": 0.05,
+    "coil_output_dead": 0.06,
+    "coil_primary_open": 0.06,
+    "coil_feed_lost": 0.08,
+    "coil_control_open": 0.08,
+    "injector_open_circuit": 0.06,
+    "injector_control_open": 0.08,
+    "injector_feed_lost": 0.06,
 }
 """[M] how often a fault comes and goes with heat, vibration or for no reason, as a share of how often it stays."""
 CAUSED: tuple[tuple[str, str, float], ...] = (
@@ -96,7 +94,7 @@ CAUSED: tuple[tuple[str, str, float], ...] = (
 """[M] what died of what, in the same place: root, consequence, and how often as a share of the root alone. An open lead
 or a worn plug burns the coil; a leaking injector washes the bore; lost timing bends valves."""
 WAYS: Mapping[str, Mapping[str, float]] = {"injector_driver_failed": {DEAD: 0.55, HELD: 0.45}}
-"""[M] faults that show themselves in one of several ways, never in all: a driver stays dead or holds its injector open."""
+"""[M] faults that show themselves in one of several ways, never in all: a driver is dead or holds its injector on."""
 TWO_FAULTS = 0.02
 """[M] how often a vehicle brings two faults that have nothing to do with each other."""
 
@@ -132,8 +130,8 @@ WORK: tuple[tuple[str, bool, tuple[str, ...], float], ...] = (
     (r"\b(manifold|intake)\b", False, ("unmetered_air_at_runner",), 2.0),
     (r"\bhead (off|skimmed|gasket)\b", False, ("head_gasket_leak",), 1.5),
 )
-"""[M] what was worked on, whether it counts only where renewed, the faults it moves, and by how much. A new part is less
-often the fault, and never cleared: new parts can be bad or broken while fitting."""
+"""[M] what was worked on, whether it counts only where renewed, the faults it moves, and by how much. A new part is
+less often the fault, and never cleared: new parts can be bad or broken while fitting."""
 COMPLAINTS: tuple[tuple[str, tuple[str, ...], float], ...] = (
     (r"\b(damp|rain\w*|wet|wash\w*|fog\w*)\b", ("secondary_leak", "plug_tracking"), 2.0),
     (r"\b(hot|warm)\b", ("injector_open_circuit", "coil_output_dead", "coil_secondary_shorted"), 1.4),

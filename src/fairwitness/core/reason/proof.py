@@ -243,6 +243,12 @@ WHY_DIED = Predicate(
     ("visual:lead", "visual:plug", "resistance:plug_lead"),
     lambda s: s.has("visual:plug") or s.has("visual:lead") or s.has("resistance:plug_lead"),
 )
+ROOT_SEEN = Predicate(
+    "root_seen",
+    "Both ends of why it died: the plug looked at, and the lead or boot.",
+    ("visual:plug", "visual:lead", "resistance:plug_lead"),
+    lambda s: (s.has("visual:plug") or s.has("swap:plug")) and (s.has("visual:lead") or s.has("resistance:plug_lead")),
+)
 COIL_PROVEN = Predicate(
     "coil_proven",
     "The coil changed over with a neighbour's, or measured itself.",
@@ -290,6 +296,11 @@ WHERE = Predicate(
     ("leak_down", "cylinder_pressure"),
     lambda s: heard_leaving(s.sightings),
 )
+
+
+def advised(fault: str) -> tuple[Predicate, ...]:
+    """What is worth its minutes before the job is done, though the call of a fault does not hang on it."""
+    return (ROOT_SEEN,) if fault in COILS else ()
 
 
 def requirements(fault: str) -> tuple[Predicate, ...]:

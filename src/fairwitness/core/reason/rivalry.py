@@ -79,7 +79,7 @@ def _at(cylinders: Sequence[int]) -> str:
 
 def _of(told: Iterable[Testimony], measured: Sequence[Measured]) -> list[Measured]:
     wanted = {t.source for t in told}
-    return [m for m in measured if m.usable and wanted & {e.source for e in (*m.lines, *m.sightings)}]
+    return [m for m in measured if m.usable and wanted & m.sources]
 
 
 def _sources(told: Sequence[Testimony], measured: Sequence[Measured]) -> str:

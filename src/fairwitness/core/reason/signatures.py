@@ -23,11 +23,11 @@ in-cylinder peak, delivery when pulsed by a tester."""
 _TABLE = """
 plug_gap_wide            | =  | =/-/~/0| +/++ | +/0  | -/0  | =     | =/+-| =  | =| =  | =   | =| ~/=| =| =| =| =
 plug_shorted             | =  | 0/-  | -    | -    | +    | =/+-  | =/+-| =  | =| =  | =   | =| -  | =| =| =| =
-plug_tracking            | =  | ~    | -    | -    | ~    | =/+-  | =/+-| =  | =| =  | =   | =| ~  | =| =| =| =
+plug_tracking            | =  | ~/=/0| -    | -    | ~    | =/+-  | =/+-| =  | =| =  | =   | =| ~  | =| =| =| =
 secondary_high_resistance| =  | =/-/~| +/=  | ++   | -    | +-    | =/+-| =  | =| =  | =   | =| ~/=| =| =| =| =
 secondary_open           | =  | 0    | ++   | 0    | 0/-  |       |     | =  | =| =  | =   | =| -  | =| =| =| =
-secondary_leak           | =  | 0/~  | -    | -    | ~    | =/+-  | =/+-| =  | =| =  | =   | =| -  | =| =| =| =
-coil_secondary_shorted   | =  | 0/-  | -/=  | ~/0  | -/0  | =/+-  | 0   | +  | =| =  | =   | =| -  | =| =| =| =
+secondary_leak           | =  | 0/~/=| -    | -    | ~    | =/+-  | =/+-| =  | =| =  | =   | =| -  | =| =| =| =
+coil_secondary_shorted   | =  | 0/-/=| -/=  | ~/0  | -/0  | =/+-  | 0   | +  | =| =  | =   | =| -  | =| =| =| =
 coil_output_dead         | =  | 0    | 0    | 0    | 0    |       |     | =/~| =| =/0| =   |=/0| -  | =| =| =| =
 coil_primary_open        | =  | 0    | 0    | 0    | 0    |       |     | 0  | =| =/0| =   |=/0| -  | =| =| =| =
 coil_feed_lost           | =  | 0    | 0    | 0    | 0    |       |     | 0  | =| =/0| =   |=/0| -  | =| =| =| =
@@ -119,7 +119,7 @@ def _own(fault: str, column: str) -> tuple[str, ...]:
         return forms
     softened = dict.fromkeys(s for form in forms for s in SELDOM_READ_AS.get(form, (form,)))
     if column in NEVER_WHOLE:
-        return tuple(s for s in softened if s != ABSENT) or (LEFT_ALONE,)
+        softened.pop(ABSENT, None)
     return (LEFT_ALONE, *(s for s in softened if s != LEFT_ALONE))
 
 

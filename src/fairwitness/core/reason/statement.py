@@ -13,8 +13,8 @@ from fairwitness.core.reason.approach import Repair
 from fairwitness.core.reason.discipline import Standing, Status, compared, lines_of
 from fairwitness.core.reason.explain import Explanation
 from fairwitness.core.reason.faults import FAULTS, Cause
-from fairwitness.core.reason.inference import Posterior
 from fairwitness.core.reason.imagine import IMAGINED
+from fairwitness.core.reason.inference import Posterior
 from fairwitness.core.reason.owner import for_the_owner
 from fairwitness.core.reason.repair import Offer, offers
 from fairwitness.core.reason.rivalry import rival, spoken_against
@@ -215,7 +215,12 @@ def _seen(measured: Sequence[Measured]) -> list[Sentence]:
 
 def _reads_well(m: Measured) -> bool:
     """Whether a reading by hand found nothing: told in one sentence with its like."""
-    return m.usable and IMAGINED not in m.facts and m.test in READ_BY_HAND and all(f.state is State.NORMAL for f in m.findings)
+    return (
+        m.usable
+        and IMAGINED not in m.facts
+        and m.test in READ_BY_HAND
+        and all(f.state is State.NORMAL for f in m.findings)
+    )
 
 
 def _read_well(measured: Sequence[Measured]) -> list[Sentence]:

@@ -103,7 +103,7 @@ def set_fuel(user: User, *, disabled: bool, at: datetime) -> None:
     case = case_of(bench)
     state = FuelState.DISABLED if disabled else FuelState.ENABLED
     if case is not None and case.fuel_state != state:
-        set_fuel_state(case, state=state, how=FUEL_HOW, by=user, at=at)
+        set_fuel_state(case, state=state, how=FUEL_HOW, captured=captured(case), by=user, at=at)
 
 
 def case_of(bench: BenchSession) -> StoredCase | None:

@@ -19,8 +19,10 @@ from fairwitness.core.case import TroubleCode
 from fairwitness.core.errors import EngineError, ObservationError
 from fairwitness.core.injector_circuit import expected_current, expected_ohms
 from fairwitness.core.measure.expected import expected
-from fairwitness.core.reason.approach import School
+from fairwitness.core.reason.approach import TOOL_WORDS
+from fairwitness.core.reason.bay_tests import ALL_TESTS, fits
 from fairwitness.core.set_up_card import CARDS
+from fairwitness.formats.approach_block import approach_block, read_approach
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.accounts.permissions import ALLOWED, person, require
 from fairwitness.server.captures.services import captured
@@ -106,33 +108,68 @@ class FuelView(APIView):
         """Record that fuel was disabled or enabled again."""
         given = schemas.FuelSerializer(data=request.data)
         given.is_valid(raise_exception=True)
-        case = services.set_fuel_state(
-            _case(case_id),
+        case = _case(case_id)
+        services.set_fuel_state(
+            case,
             state=FuelState(given.validated_data["state"]),
             how=given.validated_data["how"],
-            by=person(request),
-            at=timezone.now(),
-        )
-        return Response(_board(case, request))
-
-
-class SchoolView(APIView):
-    """How the next tests are ranked."""
-
-    @extend_schema(operation_id="school_set", request=schemas.SchoolSerializer, responses=schemas.BoardSerializer)
-    def post(self, request: Request, case_id: int) -> Response:
-        """Choose a school."""
-        given = schemas.SchoolSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        case = _case(case_id)
-        services.set_school(
-            case,
-            school=School(given.validated_data["school"]),
             captured=captured(case),
             by=person(request),
             at=timezone.now(),
         )
         return Response(_board(case, request))
+
+
+class ApproachView(APIView):
+    """Where practitioners differ, and what the bay owns."""
+
+    @extend_schema(operation_id="approach_set", request=schemas.ApproachSerializer, responses=schemas.BoardSerializer)
+    def post(self, request: Request, case_id: int) -> Response:
+        """Change some settings of a case; what is left out stays."""
+        given = schemas.ApproachSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        case = _case(case_id)
+        services.set_approach(
+            case, changes=given.validated_data, captured=captured(case), by=person(request), at=timezone.now()
+        )
+        return Response(_board(case, request))
+
+
+class AccessView(APIView):
+    """How long a test takes on this kind of engine."""
+
+    @extend_schema(operation_id="access_set", request=schemas.AccessSerializer, responses=schemas.BoardSerializer)
+    def post(self, request: Request, case_id: int) -> Response:
+        """Keep own minutes of a test for the engine of this case."""
+        given = schemas.AccessSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        case = _case(case_id)
+        services.set_access(
+            case,
+            test=given.validated_data["test"],
+            minutes=given.validated_data["minutes"],
+            captured=captured(case),
+            by=person(request),
+            at=timezone.now(),
+        )
+        return Response(_board(case, request))
+
+
+class ImagineView(APIView):
+    """What if."""
+
+    @extend_schema(operation_id="imagine", request=schemas.ImagineSerializer, responses=schemas.ImaginedSerializer)
+    def post(self, request: Request, case_id: int) -> Response:
+        """The statement as it would be; nothing is kept."""
+        given = schemas.ImagineSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        case = _case(case_id)
+        outcomes = [services.Imagined(**{**o, "cylinders": tuple(o["cylinders"])})
+                    for o in given.validated_data["outcomes"]]  # fmt: skip
+        document = services.imagine(case, outcomes=outcomes, captured=captured(case), by=person(request))
+        return Response({"verdict": document["verdict"], "causes": document["causes"],
+                         "next_title": document["next_tests"][0]["title"] if document["next_tests"] else "",
+                         "plan": document["plan"]})  # fmt: skip
 
 
 class CloseView(APIView):
@@ -291,6 +328,8 @@ READINGS_MAX = 64
 
 def _board(case: StoredCase, request: Request) -> dict[str, Any]:
     document = case.diagnosis
+    if "plan" not in document:  # made by an earlier version: a diagnosis is derived, so it is made again
+        document = services.refresh_diagnosis(case, captured(case))
     return {
         "case": _whole(case, request),
         **board(case),
@@ -300,7 +339,19 @@ def _board(case: StoredCase, request: Request) -> dict[str, Any]:
         "questions": document.get("questions", []),
         "expected": expected(read_engine(case.engine)),
         "next_tests": [{**n, "at_bench": n["test"] in AT_BENCH} for n in document["next_tests"]],
+        "plan": document["plan"],
+        "approach": approach_block(read_approach(case.approach)),
+        "tools": [{"id": tool.value, "words": words} for tool, words in TOOL_WORDS.items()],
+        "access": _access(case),
     }
+
+
+def _access(case: StoredCase) -> list[dict[str, Any]]:
+    """Usual and own minutes of every test that fits the engine."""
+    own, engine = services.access_of(case), read_engine(case.engine)
+    return [
+        {"test": t.id, "title": t.title, "usual": t.minutes, "own": own.get(t.id)} for t in ALL_TESTS if fits(t, engine)
+    ]
 
 
 def _whole(case: StoredCase, request: Request) -> dict[str, Any]:
@@ -319,7 +370,6 @@ def _whole(case: StoredCase, request: Request) -> dict[str, Any]:
         "complaint_verified": case.complaint_verified,
         "work_done": case.work_done,
         "codes": case.codes,
-        "school": case.school,
         "status": case.status,
         "fuel_state": case.fuel_state,
         "fuel_note": case.fuel_note,

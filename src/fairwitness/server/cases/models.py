@@ -32,7 +32,8 @@ class StoredCase(models.Model):
     work_done = models.JSONField(default=list)
     codes = models.JSONField(default=list)
     extra = models.JSONField(default=dict)
-    school = models.CharField(max_length=32, default="mechanical_first")
+    approach = models.JSONField(default=dict)
+    """Where practitioners differ, and the tools of the bay; what is left out is as usual."""
     status = models.CharField(max_length=16, choices=CaseStatus.choices, default=CaseStatus.OPEN)
     fuel_state = models.CharField(max_length=16, choices=FuelState.choices, default=FuelState.ENABLED)
     fuel_note = models.CharField(max_length=200, blank=True)
@@ -81,6 +82,22 @@ class StoredObservation(KeptEvidence):
 
     def __str__(self) -> str:
         return f"{self.test} in {self.case_id}"
+
+
+class EngineAccess(models.Model):
+    """Minutes a test takes on one kind of engine, where access differs from the usual."""
+
+    engine_label = models.CharField(max_length=200)
+    test = models.CharField(max_length=64)
+    minutes = models.FloatField()
+    set_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    set_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["engine_label", "test"], name="one_access_per_engine_and_test")]
+
+    def __str__(self) -> str:
+        return f"{self.engine_label}, {self.test}: {self.minutes:g} min"
 
 
 class JournalEntry(models.Model):

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from enum import StrEnum
+
 from rest_framework import serializers
 
-from fairwitness.core.reason.approach import School
+from fairwitness.core.reason.approach import ByHand, Proof, Repair, ScanData, School, Tool
 from fairwitness.server.cases.models import FuelState
 
 
@@ -80,7 +82,6 @@ class CaseSerializer(serializers.Serializer):
     complaint_verified = serializers.CharField()
     work_done = serializers.ListField(child=serializers.CharField())
     codes = CodeSerializer(many=True)
-    school = serializers.CharField()
     status = serializers.CharField()
     fuel_state = serializers.CharField()
     fuel_note = serializers.CharField()
@@ -96,8 +97,34 @@ class FuelSerializer(serializers.Serializer):
     how = serializers.CharField(max_length=200, allow_blank=True, default="")
 
 
-class SchoolSerializer(serializers.Serializer):
-    school = serializers.ChoiceField(choices=[(s.value, s.value) for s in School])
+def _choices(kind: type[StrEnum]) -> list[tuple[str, str]]:
+    return [(value.value, value.value) for value in kind]
+
+
+class ApproachSerializer(serializers.Serializer):
+    order = serializers.ChoiceField(choices=_choices(School), required=False)
+    scan_data = serializers.ChoiceField(choices=_choices(ScanData), required=False)
+    by_hand = serializers.ChoiceField(choices=_choices(ByHand), required=False)
+    proof = serializers.ChoiceField(choices=_choices(Proof), required=False)
+    repair = serializers.ChoiceField(choices=_choices(Repair), required=False)
+    tools = serializers.ListField(
+        child=serializers.ChoiceField(choices=_choices(Tool)), required=False, max_length=len(Tool)
+    )
+
+
+class AccessSerializer(serializers.Serializer):
+    test = serializers.CharField(max_length=64)
+    minutes = serializers.FloatField(allow_null=True, help_text="Null goes back to the usual minutes.")
+
+
+class OutcomeSerializer(serializers.Serializer):
+    test = serializers.CharField(max_length=64)
+    outcome = serializers.CharField(max_length=32)
+    cylinders = serializers.ListField(child=serializers.IntegerField(), max_length=16, default=list)
+
+
+class ImagineSerializer(serializers.Serializer):
+    outcomes = serializers.ListField(child=OutcomeSerializer(), min_length=1, max_length=12)
 
 
 class WithdrawSerializer(serializers.Serializer):
@@ -175,6 +202,16 @@ class SentenceSerializer(serializers.Serializer):
     findings = serializers.ListField(child=serializers.CharField())
 
 
+class RepairSerializer(serializers.Serializer):
+    words = serializers.CharField()
+    why = serializers.CharField()
+
+
+class ConditionSerializer(serializers.Serializer):
+    words = serializers.CharField()
+    met = serializers.BooleanField()
+
+
 class VerdictSerializer(serializers.Serializer):
     status = serializers.CharField()
     cause = serializers.CharField()
@@ -187,10 +224,50 @@ class VerdictSerializer(serializers.Serializer):
     not_seen = serializers.ListField(child=serializers.CharField())
     seen = SentenceSerializer(many=True)
     follows = SentenceSerializer(many=True)
+    rival = SentenceSerializer(many=True)
+    repair = RepairSerializer(many=True)
+    owner = serializers.ListField(child=serializers.CharField())
+    conditions = ConditionSerializer(many=True)
+
+
+class MeaningSerializer(serializers.Serializer):
+    outcome = serializers.CharField()
+    cylinders = serializers.ListField(child=serializers.IntegerField())
+    words = serializers.CharField()
+    chance = serializers.FloatField()
+    then = serializers.CharField()
+
+
+class PlanSerializer(serializers.Serializer):
+    stop = serializers.CharField()
+    done = serializers.BooleanField()
+    held_back = serializers.ListField(child=serializers.CharField())
+
+
+class ToolSerializer(serializers.Serializer):
+    id = serializers.CharField()
+    words = serializers.CharField()
+
+
+class OwnMinutesSerializer(serializers.Serializer):
+    test = serializers.CharField()
+    title = serializers.CharField()
+    usual = serializers.FloatField()
+    own = serializers.FloatField(allow_null=True)
+
+
+class ApproachToldSerializer(serializers.Serializer):
+    order = serializers.CharField()
+    scan_data = serializers.CharField()
+    by_hand = serializers.CharField()
+    proof = serializers.CharField()
+    repair = serializers.CharField()
+    tools = serializers.ListField(child=serializers.CharField())
 
 
 class NextTestSerializer(serializers.Serializer):
     test = serializers.CharField()
+    id = serializers.CharField()
     kind = serializers.CharField()
     title = serializers.CharField()
     cylinders = serializers.ListField(child=serializers.IntegerField())
@@ -200,6 +277,8 @@ class NextTestSerializer(serializers.Serializer):
     tools = serializers.CharField()
     reason = serializers.CharField()
     cautions = serializers.ListField(child=serializers.CharField())
+    proves = serializers.ListField(child=serializers.CharField())
+    meanings = MeaningSerializer(many=True)
 
 
 class FindingSerializer(serializers.Serializer):
@@ -248,8 +327,19 @@ class BoardSerializer(serializers.Serializer):
     causes = CausesSerializer()
     findings = FindingSerializer(many=True)
     next_tests = NextTestSerializer(many=True)
+    plan = PlanSerializer()
+    approach = ApproachToldSerializer()
+    tools = ToolSerializer(many=True)
+    access = OwnMinutesSerializer(many=True)
     questions = QuestionSerializer(many=True)
     expected = serializers.DictField(child=serializers.CharField())
+
+
+class ImaginedSerializer(serializers.Serializer):
+    verdict = VerdictSerializer()
+    causes = CausesSerializer()
+    next_title = serializers.CharField(allow_blank=True)
+    plan = PlanSerializer()
 
 
 class PlaceSerializer(serializers.Serializer):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Any
@@ -11,18 +11,22 @@ from django.db import transaction
 
 from fairwitness.core.capture import Capture, UnreadableCapture
 from fairwitness.core.case import Case, Observation, TroubleCode
-from fairwitness.core.diagnose import conclude
+from fairwitness.core.diagnose import Diagnosis, conclude
 from fairwitness.core.engine import Engine
 from fairwitness.core.errors import ObservationError
 from fairwitness.core.finding import Measured
 from fairwitness.core.measure import OBSERVATION_TESTS
-from fairwitness.core.reason.approach import Approach, School
+from fairwitness.core.reason.approach import USUAL, Bay
+from fairwitness.core.reason.bay_tests import BY_ID
+from fairwitness.core.reason.imagine import imagined
+from fairwitness.formats.approach_block import approach_block, read_approach
 from fairwitness.formats.diagnosis_document import diagnosis_document
 from fairwitness.formats.engine_block import engine_block, read_engine
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require, require_withdraw
 from fairwitness.server.cases.models import (
     CaseStatus,
+    EngineAccess,
     FuelState,
     JournalEntry,
     KeptEvidence,
@@ -54,6 +58,15 @@ class Intake:
     extra: dict[str, Any] = field(default_factory=dict)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Imagined:
+    """One outcome somebody wants to play through."""
+
+    test: str
+    outcome: str
+    cylinders: tuple[int, ...] = ()
+
+
 @transaction.atomic
 def open_case(intake: Intake, *, by: User, at: datetime) -> StoredCase:
     """Start a case.
@@ -73,6 +86,7 @@ def open_case(intake: Intake, *, by: User, at: datetime) -> StoredCase:
         work_done=list(intake.work_done),
         codes=[{"code": c.code, "status": c.status} for c in intake.codes],
         extra=intake.extra,
+        approach=_approach_of(by),
         opened_by=by,
         opened_at=at,
         touched_at=at,
@@ -82,8 +96,16 @@ def open_case(intake: Intake, *, by: User, at: datetime) -> StoredCase:
     return case
 
 
+def _approach_of(person: User) -> dict[str, Any]:
+    """A bay is worked as last time."""
+    last = StoredCase.objects.filter(opened_by=person).order_by("-id").values_list("approach", flat=True).first()
+    return last or approach_block(USUAL)
+
+
 @transaction.atomic
-def set_fuel_state(case: StoredCase, *, state: FuelState, how: str, by: User, at: datetime) -> StoredCase:
+def set_fuel_state(
+    case: StoredCase, *, state: FuelState, how: str, captured: Captured, by: User, at: datetime
+) -> StoredCase:
     """Record that fuel was disabled, and how, or that it was enabled again.
 
     Raises
@@ -100,23 +122,88 @@ def set_fuel_state(case: StoredCase, *, state: FuelState, how: str, by: User, at
     case.touched_at = at
     case.save(update_fields=["fuel_state", "fuel_note", "touched_at"])
     note(case, f"fuel {state.value}", how, by=by, at=at)
+    refresh_diagnosis(case, captured)
     return case
 
 
 @transaction.atomic
-def set_school(case: StoredCase, *, school: School, captured: Captured, by: User, at: datetime) -> StoredCase:
-    """Choose how the next tests are ranked.
+def set_approach(
+    case: StoredCase, *, changes: Mapping[str, Any], captured: Captured, by: User, at: datetime
+) -> StoredCase:
+    """Choose how the case is worked: which tests first, what is believed, how parts are proven, which tools there are.
 
     Raises
     ------
     PermissionDenied
+    ObservationError
+        A setting or a tool that does not exist.
     """
     require(by, "add_evidence")
-    case.school = school.value
-    case.save(update_fields=["school"])
-    note(case, "tests re-ranked", school.value.replace("_", " "), by=by, at=at)
+    case.approach = approach_block(read_approach({**case.approach, **changes}))
+    case.save(update_fields=["approach"])
+    told = ", ".join(
+        f"{key.replace('_', ' ')} {value.replace('_', ' ')}" if isinstance(value, str) else f"{len(value)} tools"
+        for key, value in changes.items()
+    )
+    note(case, "tests re-ranked", told, by=by, at=at)
     refresh_diagnosis(case, captured)
     return case
+
+
+MINUTES_MOST = 600.0
+"""A test that takes longer than a working day is a mistake in typing."""
+
+
+@transaction.atomic
+def set_access(
+    case: StoredCase, *, test: str, minutes: float | None, captured: Captured, by: User, at: datetime
+) -> StoredCase:
+    """Say how long a test takes on this kind of engine; None goes back to the usual minutes.
+
+    Raises
+    ------
+    PermissionDenied
+    ObservationError
+        No such test, minutes that cannot be, or an engine without a name.
+    """
+    require(by, "add_evidence")
+    label = str(case.engine.get("label", "")).strip()
+    if not label:
+        raise ObservationError("This engine has no name.", where="engine", mend="Minutes are kept for a named engine.")
+    if test not in BY_ID:
+        raise ObservationError(f"There is no test {test!r}.", where="test")
+    if minutes is None:
+        EngineAccess.objects.filter(engine_label=label, test=test).delete()
+    elif not 0 < minutes <= MINUTES_MOST:
+        raise ObservationError(f"{minutes:g} minutes cannot be.", where="minutes", mend="Give 1 to 600.")
+    else:
+        changes = {"minutes": minutes, "set_by": by, "set_at": at}
+        EngineAccess.objects.update_or_create(engine_label=label, test=test, defaults=changes)
+    told = "as usual" if minutes is None else f"{minutes:g} min"
+    note(case, "access minutes set", f"{BY_ID[test].title}: {told}", by=by, at=at)
+    refresh_diagnosis(case, captured)
+    return case
+
+
+def access_of(case: StoredCase) -> dict[str, float]:
+    """Own minutes of the case's engine, by test."""
+    label = str(case.engine.get("label", "")).strip()
+    return dict(EngineAccess.objects.filter(engine_label=label).values_list("test", "minutes")) if label else {}
+
+
+def imagine(case: StoredCase, *, outcomes: Sequence[Imagined], captured: Captured, by: User) -> dict[str, Any]:
+    """What the diagnosis would be if some tests came out in some way. Nothing is kept.
+
+    Raises
+    ------
+    PermissionDenied
+    ObservationError
+        A test or an outcome that does not exist.
+    """
+    require(by, "read")
+    engine = read_engine(case.engine)
+    more = tuple(imagined(o.test, o.outcome, o.cylinders, engine) for o in outcomes)
+    return diagnosis_document(_concluded(case, captured, more))
 
 
 @transaction.atomic
@@ -275,14 +362,7 @@ def refresh_diagnosis(stored: StoredCase, captured: Captured) -> dict[str, Any]:
     dict
         The diagnosis document.
     """
-    case = replace(core_case(stored), captures=captured.listed)
-    known = {t.TEST: t for t in OBSERVATION_TESTS}
-    by_hand = tuple(
-        known[o.test].measure(o, i, case.engine) for i, o in enumerate(case.observations) if o.test in known
-    )
-    document = diagnosis_document(
-        conclude(case, (*captured.measured, *by_hand), approach=Approach(order=School(stored.school)))
-    )
+    document = diagnosis_document(_concluded(stored, captured))
     verdict = document["verdict"]
     stored.diagnosis = document
     stored.headline = verdict["headline"][:300]
@@ -292,3 +372,20 @@ def refresh_diagnosis(stored: StoredCase, captured: Captured) -> dict[str, Any]:
     stored.waits_for = document["next_tests"][0]["title"] if document["next_tests"] else ""
     stored.save(update_fields=["diagnosis", "headline", "verdict_status", "cause", "cylinders", "waits_for"])
     return document
+
+
+def _concluded(stored: StoredCase, captured: Captured, more: tuple[Measured, ...] = ()) -> Diagnosis:
+    case = replace(core_case(stored), captures=captured.listed)
+    known = {t.TEST: t for t in OBSERVATION_TESTS}
+    by_hand = tuple(
+        known[o.test].measure(o, i, case.engine) for i, o in enumerate(case.observations) if o.test in known
+    )
+    approach = read_approach(stored.approach, access_of(stored))
+    return conclude(case, (*captured.measured, *by_hand, *more), approach=approach, bay=_bay(stored, captured))
+
+
+def _bay(stored: StoredCase, captured: Captured) -> Bay:
+    """What hangs on the vehicle since the last test, and whether fuel is disabled."""
+    last = captured.measured[-1].test if captured.measured else ""
+    connected = frozenset(BY_ID[last].needs) if last in BY_ID else frozenset()
+    return Bay(fuel_disabled=stored.fuel_state == FuelState.DISABLED, connected=connected)

@@ -61,7 +61,7 @@ def _load(job: DepotJob, *, seed: int, by: User) -> None:
     case = open_case(intake, by=by, at=opened)
     at = opened + timedelta(minutes=job.minutes // 2)
     if job.fuel_how:
-        set_fuel_state(case, state=FuelState.DISABLED, how=job.fuel_how, by=by, at=at)
+        set_fuel_state(case, state=FuelState.DISABLED, how=job.fuel_how, captured=captured(case), by=by, at=at)
     evidence = depot_evidence(job, seed=seed)
     if evidence.first_try is not None:
         at += timedelta(minutes=2)
@@ -77,6 +77,8 @@ def _load(job: DepotJob, *, seed: int, by: User) -> None:
     refresh_diagnosis(case, captured(case))
     done = opened + timedelta(minutes=job.minutes)
     if job.fuel_how and job is not JOBS[-1]:
-        set_fuel_state(case, state=FuelState.ENABLED, how="fuse back in, engine started", by=by, at=done)
+        set_fuel_state(
+            case, state=FuelState.ENABLED, how="fuse back in, engine started", captured=captured(case), by=by, at=done
+        )
     case.touched_at = done
     case.save(update_fields=["touched_at"])
