@@ -53,6 +53,11 @@ SYNC_TRUSTED_RPM_MAX = Threshold(300.0, "rpm", "[T] upper end of usual cranking 
 SYNC_TRUSTED_RESIDUAL = Threshold(0.3, "1", "[M] a fit this good needs no second reading")
 UNSYNCED_LIKENESS_MIN = Threshold(0.4, "1", "[M] correlation of a cycle with the next one")
 
+# Cam against crank
+CAM_OFF_DEG = Threshold(5.0, "deg", "[M] half a tooth of a usual chain wheel, on the crank; stretch alone stays below")
+CAM_SWING_MIN_V = Threshold(0.5, "V", "[M] less is no switching sensor")
+CAM_EDGES_MIN = Threshold(6, "edges", "[M] fewer do not show which edges repeat")
+
 # Sparks that come and go
 SPARK_ODD_SHARE = Threshold(1.7, "1", "[M] a breakdown this far above the cylinder's own usual one is another event")
 SPARKS_LOST_SHARE = Threshold(0.08, "1", "[M] share of lost sparks from which they are not chance")
@@ -232,6 +237,7 @@ INJECTOR_ABSENT_SHARE = Threshold(0.15, "1", "[M] less than this beside the peer
 INJECTOR_LOW_SHARE = Threshold(0.94, "1", "[T] a deficit of 10 % stands out when all others agree")
 INJECTOR_HIGH_SHARE = Threshold(1.15, "1", "[M] a sound injector does not draw so much more than its peers")
 INJECTOR_LONG_SHARE = Threshold(1.5, "1", "[T] a pulse twice as long is a driver or wire shorted to earth")
+REGULATED_SIGMA = Threshold(0.4, "1", "[M] where the driver regulates the current it says little of the resistance")
 INJECTOR_CURRENT_SIGMA = Threshold(0.025, "1", "[T] 1 ohm in 15 is a normal spread of resistance")
 INJECTOR_CURRENT_MIN_A = Threshold(0.01, "A", "[M] injectors draw 0.5 A and more; less is a clamp that is off")
 INJECTIONS_MISSED_MIN = Threshold(

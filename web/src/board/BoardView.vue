@@ -5,6 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { useKeys } from '@/app/keys'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { minutesInWords } from '@/shared/words'
+import ApproachDialog from './ApproachDialog.vue'
 import BoardRow from './BoardRow.vue'
 import FuelNote from './FuelNote.vue'
 import SafetyQuestions from './SafetyQuestions.vue'
@@ -16,10 +17,22 @@ const WAITING_SHOWN = 4
 const route = useRoute()
 const router = useRouter()
 const caseId = computed(() => Number(route.params.id))
-const { board, problem, reload, refusal, accused, setFuel, setSchool, answerQuestion, close, withdraw } =
-  useBoard(caseId)
+const {
+  board,
+  problem,
+  reload,
+  refusal,
+  accused,
+  setFuel,
+  setApproach,
+  setMinutes,
+  answerQuestion,
+  close,
+  withdraw,
+} = useBoard(caseId)
 const picked = ref<number | null>(null)
 const all = ref(false)
+const working = ref(false)
 const may = (verb: string) => board.value?.case.may.includes(verb) ?? false
 const waiting = computed(
   () => (all.value ? board.value?.waiting : board.value?.waiting.slice(0, WAITING_SHOWN)) ?? [],
@@ -195,14 +208,15 @@ useKeys({
             <span class="keycap">?</span> all keys
           </p>
         </div>
-        <statement-panel
-          :board="board"
-          @evidence="openEvidence"
-          @school="
-            (school: string) => setSchool(school as 'mechanical_first' | 'codes_first' | 'quickest_first')
-          "
-        />
+        <statement-panel :board="board" @evidence="openEvidence" @approach="working = true" />
       </div>
+      <approach-dialog
+        v-if="may('add_evidence')"
+        v-model="working"
+        :board="board"
+        @change="(changes: object) => setApproach(changes)"
+        @minutes="(test: string, minutes: number | null) => setMinutes(test, minutes)"
+      />
     </template>
     <p v-else-if="!problem" class="page soft">Loading the board</p>
   </div>

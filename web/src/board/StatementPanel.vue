@@ -1,194 +1,119 @@
 <script setup lang="ts">
-import { ElOption, ElSelect } from 'element-plus'
-import { computed } from 'vue'
-import { FORMS } from '@/evidence/forms'
-import { CAUSE_WORDS, SCHOOL_WORDS, STATUS_WORDS } from '@/shared/words'
+import { computed, ref } from 'vue'
+import ProblemNote from '@/shared/ProblemNote.vue'
+import { CAUSE_WORDS, STATUS_WORDS } from '@/shared/words'
+import PlanCard from './PlanCard.vue'
+import SentenceList from './SentenceList.vue'
+import { useImagining, type Tick } from './useImagining'
 import type { Board } from './useBoard'
 
 /** Which cylinder, which cause, how sure, why, what was not seen, what to ask next. */
 const props = defineProps<{ board: Board }>()
-const emit = defineEmits<{ evidence: [findings: readonly string[]]; school: [school: string] }>()
+const emit = defineEmits<{ evidence: [findings: readonly string[]]; approach: [] }>()
 
-const verdict = computed(() => props.board.verdict)
+const SEEN_SHOWN = 5
+const imagining = useImagining(() => props.board.case.id)
+const verdict = computed(() => imagining.told.value?.verdict ?? props.board.verdict)
+const plain = ref(false)
 const causes = computed(() =>
-  Object.entries(props.board.causes).map(([key, value]) => ({
+  Object.entries(imagining.told.value?.causes ?? props.board.causes).map(([key, value]) => ({
     key,
     words: CAUSE_WORDS[key],
     value: Math.round(100 * value),
+    before: Math.round(100 * props.board.causes[key as keyof Board['causes']]),
   })),
 )
-const next = computed(() => props.board.next_tests[0] ?? null)
-const later = computed(() => props.board.next_tests.slice(1, 4))
-const bench = computed(() => ({
-  path: '/bench',
-  query: {
-    case: props.board.case.id,
-    test: next.value?.test,
-    suspects: verdict.value.cylinders.join(',') || undefined,
-  },
-}))
-/** Tests by hand open their form, with the item chosen. */
-const form = computed(() => {
-  const asked = next.value
-  if (!asked || !FORMS.some((f) => f.test === asked.test)) return null
-  return {
-    path: `/cases/${props.board.case.id}/evidence`,
-    query: { form: asked.test, item: asked.kind.split(':')[1] || undefined },
-  }
-})
-const mayRank = computed(() => props.board.case.may.includes('add_evidence'))
+const unmet = computed(() => verdict.value.conditions.filter((c) => !c.met).map((c) => c.words))
+const met = computed(() => verdict.value.conditions.filter((c) => c.met))
+const missing = computed(() => [
+  ...unmet.value,
+  ...verdict.value.not_seen.filter((text) => !unmet.value.includes(text)),
+])
+const may = computed(() => props.board.case.may.includes('add_evidence'))
+const open = (ids: readonly string[]) => emit('evidence', ids)
 </script>
 
 <template>
-  <aside class="statement" aria-label="Statement">
-    <p class="small soft">
-      Statement, <strong data-test="status">{{ STATUS_WORDS[verdict.status] ?? verdict.status }}</strong>
+  <aside class="statement" :class="{ imagined: imagining.told.value }" aria-label="Statement">
+    <div v-if="imagining.ticks.value.length" class="banner" role="status" data-test="imagined">
+      <p>
+        <strong>Imagined, not evidence.</strong>{{ ' ' }}
+        <template v-for="tick in imagining.ticks.value" :key="tick.test">
+          {{ tick.title }}: {{ tick.words }}.
+        </template>
+      </p>
+      <button type="button" data-test="back-to-seen" @click="imagining.clear()">Back to what was seen</button>
+      <problem-note :problem="imagining.problem.value" />
+    </div>
+    <p class="small soft head">
+      <span
+        >Statement,
+        <strong data-test="status">{{ STATUS_WORDS[verdict.status] ?? verdict.status }}</strong></span
+      >
+      <button type="button" class="quiet" :aria-pressed="plain" data-test="plain" @click="plain = !plain">
+        {{ plain ? 'In trade words' : 'For the owner' }}
+      </button>
     </p>
     <h2 class="headline" data-test="headline">{{ verdict.headline }}</h2>
-    <section class="seen">
-      <h3>Seen</h3>
-      <p v-if="!verdict.seen.length" class="soft">Nothing yet. Add a cranking capture.</p>
-      <p v-for="sentence in verdict.seen" :key="sentence.text">
-        <button v-if="sentence.findings.length" type="button" @click="emit('evidence', sentence.findings)">
-          {{ sentence.text }}
-        </button>
-        <template v-else>{{ sentence.text }}</template>
+    <section v-if="plain" class="owner" data-test="owner">
+      <p v-for="text in verdict.owner" :key="text">{{ text }}</p>
+    </section>
+    <template v-else>
+      <section class="seen">
+        <h3>Seen</h3>
+        <sentence-list
+          :sentences="verdict.seen"
+          :shown="SEEN_SHOWN"
+          empty="Nothing yet. Add a cranking capture."
+          @evidence="open"
+        />
+      </section>
+      <section class="follows">
+        <h3>Follows</h3>
+        <sentence-list :sentences="verdict.follows" @evidence="open" />
+        <div v-if="verdict.rival.length" class="rival" data-test="rival">
+          <sentence-list :sentences="verdict.rival" @evidence="open" />
+        </div>
+      </section>
+      <section class="unseen" data-test="not-seen">
+        <h3>Not seen</h3>
+        <p v-for="text in missing" :key="text">{{ text }}</p>
+        <p v-if="!missing.length" class="soft">Nothing that the call hangs on.</p>
+        <details v-if="met.length">
+          <summary>{{ met.length }} conditions met</summary>
+          <p v-for="condition in met" :key="condition.words" class="small soft">{{ condition.words }}</p>
+        </details>
+      </section>
+    </template>
+    <section v-if="verdict.repair.length" class="repair" data-test="repair">
+      <h3>Repair, both ways</h3>
+      <p v-for="offer in verdict.repair" :key="offer.words">
+        <strong>{{ offer.words }}.</strong> {{ offer.why }}.
       </p>
     </section>
-    <section class="follows">
-      <h3>Follows</h3>
-      <p v-for="sentence in verdict.follows" :key="sentence.text">
-        <button v-if="sentence.findings.length" type="button" @click="emit('evidence', sentence.findings)">
-          {{ sentence.text }}
-        </button>
-        <template v-else>{{ sentence.text }}</template>
-      </p>
-    </section>
-    <section class="unseen">
-      <h3>Not seen</h3>
-      <p v-for="text in verdict.not_seen" :key="text">{{ text }}</p>
-    </section>
-    <section v-if="next" id="next-test" class="next" tabindex="-1" data-test="next-test">
-      <h3 class="soft">Ask next</h3>
-      <h4>{{ next.title }}</h4>
-      <p>{{ next.reason }}</p>
-      <p v-for="caution in next.cautions" :key="caution" class="alarm small">{{ caution }}</p>
-      <router-link v-if="next.at_bench && mayRank" class="to-bench" :to="bench" data-test="at-bench"
-        >Set it up at the bench</router-link
-      >
-      <router-link v-else-if="form && mayRank" class="to-bench" :to="form" data-test="write-down"
-        >Write it down</router-link
-      >
-      <p v-if="later.length" class="small soft">
-        Then:
-        {{
-          later
-            .map((t) => `${t.title.charAt(0).toLowerCase()}${t.title.slice(1)}, ${t.minutes} min`)
-            .join('; ')
-        }}.
-      </p>
-      <p class="small soft">Follow the maker's procedure and the workshop's rules.</p>
-    </section>
+    <plan-card
+      v-if="board.next_tests.length || board.plan.stop"
+      :board="board"
+      :may="may"
+      :ticked="imagining.ticked"
+      @tick="(tick: Tick) => imagining.tick(tick)"
+      @approach="emit('approach')"
+    />
     <section class="causes">
       <h3>Cause, in per cent</h3>
       <div v-for="cause in causes" :key="cause.key" class="cause">
         <span>{{ cause.words }}</span>
-        <span class="track"><span :style="{ width: `${cause.value}%` }"></span></span>
+        <span class="track"
+          ><span :style="{ width: `${cause.value}%` }"></span
+          ><i v-if="imagining.told.value" :style="{ left: `${cause.before}%` }"></i
+        ></span>
         <span class="number" :data-test="`cause-${cause.key}`">{{ cause.value }}</span>
       </div>
+      <p v-if="imagining.told.value" class="small soft">
+        The mark shows where each stands without imagining.
+      </p>
     </section>
-    <el-select
-      v-if="mayRank"
-      :model-value="board.case.school"
-      aria-label="Which tests come first"
-      @change="(school: string) => emit('school', school)"
-    >
-      <el-option v-for="(words, key) in SCHOOL_WORDS" :key="key" :value="key" :label="words" />
-    </el-select>
   </aside>
 </template>
 
-<style scoped>
-.statement {
-  background: var(--bench);
-  border-left: 1px solid var(--rule);
-  padding: 14px 18px 30px;
-  overflow-y: auto;
-}
-.headline {
-  font-size: 1.35rem;
-  line-height: 1.2;
-  margin: 2px 0 12px;
-}
-h3 {
-  font-size: 14px;
-  color: var(--ink-soft);
-}
-section {
-  margin-bottom: 12px;
-}
-.seen,
-.follows,
-.unseen {
-  padding-left: 14px;
-  font-size: 14.5px;
-}
-.seen {
-  border-left: 4px solid var(--ink);
-}
-.follows {
-  border-left: 5px double var(--ink);
-}
-.unseen {
-  border-left: 4px dotted var(--ink);
-}
-section p button {
-  all: unset;
-  cursor: pointer;
-}
-section p button:hover {
-  text-decoration: underline;
-}
-section p button:focus-visible {
-  outline: 3px solid var(--alarm);
-}
-.next {
-  background: var(--work);
-  border: 2px solid var(--ink);
-  border-radius: 3px;
-  padding: 10px 14px;
-}
-.next h4 {
-  margin: 0 0 2px;
-  font-size: 1.1rem;
-}
-.to-bench {
-  display: inline-flex;
-  align-items: center;
-  min-height: 44px;
-  font-weight: 600;
-}
-.next .el-select {
-  margin: 8px 0 4px;
-}
-.cause {
-  display: grid;
-  grid-template-columns: 92px 1fr 36px;
-  gap: 8px;
-  align-items: center;
-  font-size: 14.5px;
-}
-.cause .number {
-  text-align: right;
-}
-.track {
-  height: 12px;
-  background: var(--rule-soft);
-  display: block;
-}
-.track span {
-  display: block;
-  height: 100%;
-  background: var(--trace);
-}
-</style>
+<style scoped src="./statement.css"></style>

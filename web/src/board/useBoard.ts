@@ -33,8 +33,10 @@ export function useBoard(caseId: MaybeRefOrGetter<number>) {
     accused: computed(() => new Set(loaded.data.value?.verdict.cylinders ?? [])),
     setFuel: (state: 'enabled' | 'disabled', how: string) =>
       act(answer(client.POST('/api/cases/{case_id}/fuel/', { params: path(), body: { state, how } }))),
-    setSchool: (school: 'mechanical_first' | 'codes_first' | 'quickest_first') =>
-      act(answer(client.POST('/api/cases/{case_id}/school/', { params: path(), body: { school } }))),
+    setApproach: (changes: Schemas['ApproachRequest']) =>
+      act(answer(client.POST('/api/cases/{case_id}/approach/', { params: path(), body: changes }))),
+    setMinutes: (test: string, minutes: number | null) =>
+      act(answer(client.POST('/api/cases/{case_id}/access/', { params: path(), body: { test, minutes } }))),
     answerQuestion: (question: string, note: string) =>
       act(
         answer(

@@ -360,6 +360,17 @@ export const FORMS: readonly Form[] = [
     data: ({ values, cylinders }) => ({ drops_kpa: perCylinder(values.drop!, cylinders) }),
   },
   {
+    test: 'key_cycle',
+    title: 'Key off, then the first seconds after the start',
+    hint: 'A unit that withholds fuel because it saw a misfire injects again for a while after a key cycle. A driver that failed stays dead.',
+    caution: 'The engine runs: clear of belts and fans, exhaust led outdoors.',
+    kept: 'Key cycles',
+    rows: [{ key: 'injection', words: 'injection', options: words('returns', 'stays_away', 'never_away') }],
+    least: 1,
+    data: ({ values, cylinders }) =>
+      cylinders.map((cylinder) => ({ cylinder, injection: values.injection![cylinder] })),
+  },
+  {
     test: 'runner_check',
     title: 'Smoke or propane at the runners',
     hint: 'One lean cylinder alone has a leak behind the throttle beside it, or a starved injector. Speed or mixture that reacts is a leak.',

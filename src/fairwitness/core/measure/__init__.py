@@ -13,6 +13,7 @@ from fairwitness.core.case import Observation
 from fairwitness.core.engine import Engine
 from fairwitness.core.finding import Measured, Origin, refused
 from fairwitness.core.measure import (
+    cam_timing,
     coil_control,
     coil_current,
     compression_gauge,
@@ -91,6 +92,7 @@ CAPTURE_TESTS: tuple[CaptureTestModule, ...] = (
     cylinder_pressure,
     crankcase_pulse,
     intake_pulse,
+    cam_timing,
 )
 OBSERVATION_TESTS: tuple[ObservationTestModule, ...] = (
     cranking_speed,

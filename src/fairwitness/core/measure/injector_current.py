@@ -46,6 +46,10 @@ class _Usual:
     on_ms: float
 
 
+REGULATED = (InjectorDrive.BOOSTED, InjectorDrive.PIEZO)
+"""Drives that hold the current whatever the winding: its level says that it flows, hardly through what."""
+
+
 def applies(capture: Capture) -> bool:
     """Whether a capture can be read for this test: injector current that is more than another test's sync."""
     return capture.taken_for(CaptureTest.INJECTOR_CURRENT, Role.INJECTOR_CURRENT)
@@ -231,6 +235,8 @@ def _compared(
         state = _state(own, share, float(dips[i]), usual.on_ms, lost=came[c].lost_at is not None, fails=fails)
         shares[i] = 0.0 if fails else share  # an injector that fails now and then draws nothing when it fails
         sigmas[i] = limit.INJECTOR_CURRENT_SIGMA.value
+        if engine.injector_drive in REGULATED and shares[i] > limit.INJECTOR_ABSENT_SHARE.value:
+            sigmas[i] = limit.REGULATED_SIGMA.value
         words = _sentence(c if certain else None, own, state, usual, c, float(dips[i]))
         if own["pulses"] and fails:
             words = _failing(c if certain else None, came[c], assigned)

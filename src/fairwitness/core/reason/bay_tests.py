@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from fairwitness.core.engine import Engine, Fuel, Ignition, Injection
+from fairwitness.core.measure.cam_timing import KNOWN_GOOD
 from fairwitness.core.reason.approach import Tool
 
 
@@ -141,6 +142,11 @@ SCOPE_TESTS: tuple[BayTest, ...] = (
         id="injector_voltage", title="Injector voltage", tools="scope with attenuator",
         needs=(Tool.SCOPE, Tool.ATTENUATOR), splits="shows whether current was flowing when the driver let go",
         set_up=4, work=2, columns=("IV",), kinds=("injector_command:part",), cautions=(KICK,),
+    ),
+    BayTest(
+        id="cam_timing", title="Cam against crank, beside a known good", tools="scope on both sensors",
+        needs=(Tool.SCOPE,), splits="shows a chain or belt that jumped, in degrees, without taking anything apart",
+        set_up=3, work=1, kinds=("cam_timing",), mechanical=True, cautions=(ROTATING,),
     ),
     BayTest(
         id="crankcase_pulse", title="Crankcase pulse while cranking", tools="hose sensor on the dipstick tube",
@@ -313,6 +319,8 @@ def fits(test: BayTest, engine: Engine) -> bool:
         return False
     if engine.ignition is Ignition.COMPRESSION_IGNITION and test.id in ("crankcase_pulse", "intake_pulse"):
         return False  # with the fuel disabled nothing marks the cycle, so no pulse can be assigned
+    if test.id == "cam_timing" and KNOWN_GOOD not in engine.extra:
+        return False  # an edge alone tells nothing
     if test.id in ("swap:coil", "swap:lead"):
         on_plug = engine.ignition is Ignition.COIL_ON_PLUG
         return on_plug == (test.id == "swap:coil") and engine.cylinders > 1

@@ -295,7 +295,7 @@ def deviates(finding: Finding) -> bool:
 def _accuses(measured: Measured, cylinders: tuple[int, ...]) -> bool:
     ill = (State.LOW, State.ABSENT, State.ABNORMAL)
     unnamed = any(f.cylinder is None and f.state in ill for f in measured.findings if compared(f))
-    return (unnamed and bool(measured.lines)) or any(
+    return (unnamed and measured.speaks) or any(
         deviates(f) and (not cylinders or f.cylinder in cylinders) for f in measured.findings
     )
 

@@ -80,13 +80,23 @@ class Foretold:
         return float(np.abs(a - b).sum() / 2)
 
 
-def foretell(test: BayTest, hypotheses: Sequence[Hypothesis], scope: tuple[int, ...]) -> Foretold:
+Claims = tuple[tuple[str, tuple[Placed, ...]], ...]
+"""What hypotheses claim: the name of an unlisted one, or faults and places."""
+
+
+def claims_of(hypotheses: Sequence[Hypothesis]) -> Claims:
+    """What hypotheses claim, as ``foretell`` takes it; made once for many tests."""
+    return tuple((h.fault if h.fault in (OTHER, OTHER_MECHANICAL) else "", h.placed) for h in hypotheses)
+
+
+def foretell(test: BayTest, claims: Claims, scope: tuple[int, ...]) -> Foretold:
     """What a test on some cylinders would show.
 
     Parameters
     ----------
     test : BayTest
-    hypotheses : sequence of Hypothesis
+    claims : Claims
+        Of the hypotheses, in their order.
     scope : tuple of int
         Cylinders the test looks at.
 
@@ -95,9 +105,9 @@ def foretell(test: BayTest, hypotheses: Sequence[Hypothesis], scope: tuple[int, 
     Foretold
     """
     rows: dict[tuple[tuple[Outcome, float], ...], int] = {}
-    row_of = np.zeros(len(hypotheses), dtype=np.intp)
-    for i, h in enumerate(hypotheses):
-        shown = _shown(test, h.fault if h.fault in (OTHER, OTHER_MECHANICAL) else "", h.placed, scope)
+    row_of = np.zeros(len(claims), dtype=np.intp)
+    for i, (unlisted, placed) in enumerate(claims):
+        shown = _shown(test, unlisted, placed, scope)
         row_of[i] = rows.setdefault(shown, len(rows))
     outcomes = {outcome: i for i, outcome in enumerate({o: None for shown in rows for o, _ in shown})}
     table = np.zeros((len(rows), len(outcomes)))

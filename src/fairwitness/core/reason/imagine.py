@@ -96,7 +96,7 @@ def _outcome(test: BayTest, outcome: str, at: tuple[int, ...], engine: Engine) -
 
 
 def _finding(test: BayTest, cylinder: int | None, state: State, outcome: str) -> Finding:
-    where = f" at cylinder {cylinder}" if cylinder is not None else ""
+    where = f" at cylinder {cylinder}" if cylinder is not None and outcome != "alike" else ""
     return Finding(
         test=test.test, cylinder=cylinder, quantity=test.test, value=None, unit="1", spread=None, events=0, state=state,
         statement=f"Imagined: {test.title.lower()}{where} comes out {outcome.replace('_', ' ')}.",

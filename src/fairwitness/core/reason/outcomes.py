@@ -338,6 +338,10 @@ sound                     | usual 98.7, late 0.5, early 0.5, exhaust_shut 0.3
 valve_timing_shifted      | late 62, early 30, usual 8
 exhaust_valve_not_opening | exhaust_shut 93, usual 7
 
+@ cam_timing
+sound                     | usual 99.2, late 0.4, early 0.4
+valve_timing_shifted      | late 60, early 34, usual 6
+
 @ vacuum
 sound                     | usual 93, low 7
 valve_timing_shifted      | low 55, usual 45

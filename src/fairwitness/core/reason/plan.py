@@ -14,7 +14,7 @@ from fairwitness.core.reason.approach import READY, USUAL, Approach, Bay, Proof,
 from fairwitness.core.reason.bay_tests import ALL_TESTS, BY_ID, BayTest, Turning, fits
 from fairwitness.core.reason.discipline import SECOND_WITNESS
 from fairwitness.core.reason.faults import NO_FAULT, Cause
-from fairwitness.core.reason.foretold import foretell
+from fairwitness.core.reason.foretold import Claims, claims_of, foretell
 from fairwitness.core.reason.hypotheses import Hypothesis
 from fairwitness.core.reason.inference import Posterior
 from fairwitness.core.reason.outlook import Meaning, meanings
@@ -132,6 +132,7 @@ class _Question:
     """What is open: the hypotheses that still count."""
 
     hypotheses: tuple[Hypothesis, ...]
+    claims: Claims
     probabilities: FloatArray
     wanted: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     leading: float = 0.0
@@ -231,7 +232,8 @@ def _scope(test: BayTest, suspects: tuple[int, ...], engine: Engine) -> tuple[in
 def _question(posterior: Posterior, wanted: Mapping[str, tuple[str, ...]], accused: Sequence[int]) -> _Question:
     kept = posterior.probabilities[:HYPOTHESES_WEIGHED]
     leading = float(kept[0]) if kept.size and accused else 0.0
-    return _Question(posterior.hypotheses[: kept.size], kept / kept.sum(), wanted, leading)
+    known = posterior.hypotheses[: kept.size]
+    return _Question(known, claims_of(known), kept / kept.sum(), wanted, leading)
 
 
 def _suspects(asked: _Question, engine: Engine) -> tuple[int, ...]:
@@ -264,7 +266,7 @@ def minutes_of(test: BayTest, scope: Sequence[int], approach: Approach, bay: Bay
     set_up = test.set_up * (CONNECTED if connected else 1.0)
     further = test.each * (len(scope) - 1) if test.per_cylinder else 0.0
     switching = REFUEL_MINUTES if bay.fuel_disabled and test.turning is Turning.RUNNING else 0.0
-    return round(factor * (set_up + test.work + further) + switching, 1)
+    return max(0.5, round(2 * (factor * (set_up + test.work + further) + switching)) / 2)
 
 
 def information_bits(test: BayTest, posterior: Posterior, scope: Sequence[int]) -> float:
@@ -281,11 +283,11 @@ def information_bits(test: BayTest, posterior: Posterior, scope: Sequence[int]) 
     -------
     float, bits
     """
-    return foretell(test, posterior.hypotheses, tuple(scope)).information_bits(posterior.probabilities)
+    return foretell(test, claims_of(posterior.hypotheses), tuple(scope)).information_bits(posterior.probabilities)
 
 
 def _offer(test: BayTest, scope: tuple[int, ...], asked: _Question, approach: Approach, bay: Bay) -> NextTest:
-    seen = foretell(test, asked.hypotheses, scope)
+    seen = foretell(test, asked.claims, scope)
     bits = seen.information_bits(asked.probabilities)
     minutes = minutes_of(test, scope, approach, bay)
     proves = asked.wanted.get(test.id, ())
@@ -318,14 +320,14 @@ def _offer(test: BayTest, scope: tuple[int, ...], asked: _Question, approach: Ap
 
 def _meanings(offer: NextTest, asked: _Question, engine: Engine) -> tuple[Meaning, ...]:
     test = BY_ID[offer.id]
-    seen = foretell(test, asked.hypotheses, offer.cylinders or engine.firing_order)
+    seen = foretell(test, asked.claims, offer.cylinders or engine.firing_order)
     return meanings(test, seen, asked.hypotheses, asked.probabilities)
 
 
 def _shows(test: BayTest, leading: Hypothesis, scope: tuple[int, ...]) -> bool:
     """Whether a test would show the leading fault at all."""
     healthy = Hypothesis(NO_FAULT, Cause.NONE, (), 0.0)
-    return foretell(test, (leading, healthy), scope).apart(0, 1) >= SHOWN
+    return foretell(test, claims_of((leading, healthy)), scope).apart(0, 1) >= SHOWN
 
 
 def _favour(test: BayTest, minutes: float, approach: Approach) -> float:
@@ -364,7 +366,7 @@ def _deciding(kept: Sequence[NextTest], asked: _Question) -> str:
     rival = next((i for i, h in enumerate(asked.hypotheses) if i and _differs(h, top)), None)
     if rival is None:
         return ""
-    pair = (top, asked.hypotheses[rival])
+    pair = claims_of((top, asked.hypotheses[rival]))
 
     def apart(offer: NextTest) -> float:
         scope = offer.cylinders or tuple(sorted({*top.everywhere, *asked.hypotheses[rival].everywhere}))

@@ -63,7 +63,8 @@ class Predicate:
 def heard_leaving(sightings: Sequence[Sighting]) -> bool:
     """Whether a test said where the pressure goes: air that is heard, or valves seen to move wrongly."""
     return any(
-        (s.kind == "leak_down" and s.outcome != "silent") or (s.kind == "valve_events" and s.outcome != "usual")
+        (s.kind == "leak_down" and s.outcome != "silent")
+        or (s.kind in ("valve_events", "cam_timing") and s.outcome != "usual")
         for s in sightings
     )
 
@@ -293,7 +294,7 @@ INJECTOR_PROVEN = Predicate(
 WHERE = Predicate(
     "where",
     "Where the pressure goes: crankcase, intake, tailpipe or the neighbour.",
-    ("leak_down", "cylinder_pressure"),
+    ("leak_down", "cylinder_pressure", "cam_timing"),
     lambda s: heard_leaving(s.sightings),
 )
 

@@ -156,6 +156,8 @@ def _headline(standing: Standing, measured: Sequence[Measured], engine: Engine) 
 def _not_working(standing: Standing, usable: Sequence[Measured], engine: Engine) -> str:
     """The headline of a cylinder that does not do its share for another reason than sealing, or for an open one."""
     causes = CAUSE_WORDS.get(standing.cause, "")
+    if standing.faults:
+        causes += f": {' and '.join(dict.fromkeys(FAULTS[f].words for f in standing.faults))}"
     if standing.cause_open:
         causes = "why is still open"
     if not standing.cylinders:

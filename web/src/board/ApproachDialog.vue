@@ -1,0 +1,160 @@
+<script setup lang="ts">
+import {
+  ElButton,
+  ElCheckbox,
+  ElCheckboxGroup,
+  ElDialog,
+  ElInputNumber,
+  ElOption,
+  ElSelect,
+} from 'element-plus'
+import { computed, ref } from 'vue'
+import { SETTINGS } from './approach'
+import type { Board } from './useBoard'
+
+/** How this case is worked: where practitioners differ, the tools of the bay, own minutes of this engine. */
+const props = defineProps<{ board: Board }>()
+const shown = defineModel<boolean>({ required: true })
+const emit = defineEmits<{
+  change: [changes: Record<string, string | string[]>]
+  minutes: [test: string, minutes: number | null]
+}>()
+
+const part = ref<'ways' | 'tools' | 'minutes'>('ways')
+const PARTS = {
+  ways: 'How it is worked',
+  tools: 'Tools in the bay',
+  minutes: 'Minutes on this engine',
+} as const
+const named = computed(() => Boolean(props.board.case.engine.label))
+</script>
+
+<template>
+  <el-dialog v-model="shown" title="Tools and order" width="640px">
+    <div class="parts" role="tablist">
+      <button
+        v-for="(words, key) in PARTS"
+        :key="key"
+        type="button"
+        role="tab"
+        :aria-selected="part === key"
+        :data-test="`part-${key}`"
+        @click="part = key"
+      >
+        {{ words }}
+      </button>
+    </div>
+    <div v-if="part === 'ways'" class="ways">
+      <label v-for="setting in SETTINGS" :key="setting.key">
+        <span>{{ setting.words }}</span>
+        <el-select
+          :model-value="board.approach[setting.key]"
+          :aria-label="setting.words"
+          @change="(value: string) => emit('change', { [setting.key]: value })"
+        >
+          <el-option v-for="(words, value) in setting.values" :key="value" :value="value" :label="words" />
+        </el-select>
+      </label>
+      <p class="small soft">These re-rank what is offered. None hides a test.</p>
+    </div>
+    <div v-else-if="part === 'tools'">
+      <p class="small soft">Only tests these tools can do are offered.</p>
+      <el-checkbox-group
+        :model-value="board.approach.tools"
+        class="tools"
+        @change="(tools: unknown) => emit('change', { tools: tools as string[] })"
+      >
+        <el-checkbox
+          v-for="tool in board.tools"
+          :key="tool.id"
+          :value="tool.id"
+          :data-test="`tool-${tool.id}`"
+        >
+          {{ tool.words }}
+        </el-checkbox>
+      </el-checkbox-group>
+    </div>
+    <div v-else class="minutes">
+      <p v-if="!named" class="alarm">This engine has no name: minutes are kept for named engines only.</p>
+      <table v-else>
+        <thead>
+          <tr>
+            <th>Test on {{ board.case.engine.label }}</th>
+            <th>Usual</th>
+            <th>Own minutes</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="test in board.access" :key="test.test">
+            <td>{{ test.title }}</td>
+            <td class="number">{{ test.usual }}</td>
+            <td>
+              <el-input-number
+                :model-value="test.own ?? undefined"
+                :min="1"
+                :max="600"
+                :controls="false"
+                size="default"
+                :aria-label="`Own minutes, ${test.title}`"
+                @change="(minutes: number | undefined) => emit('minutes', test.test, minutes ?? null)"
+              />
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <template #footer><el-button type="primary" @click="shown = false">Done</el-button></template>
+  </el-dialog>
+</template>
+
+<style scoped>
+.parts {
+  display: flex;
+  border-bottom: 2px solid var(--ink);
+  margin-bottom: 14px;
+}
+.parts button {
+  min-height: 44px;
+  padding: 0 14px;
+  border: 0;
+  background: none;
+  color: inherit;
+  font: inherit;
+  cursor: pointer;
+}
+.parts button[aria-selected='true'] {
+  background: var(--ink);
+  color: var(--work);
+  font-weight: 600;
+}
+.ways label {
+  display: grid;
+  grid-template-columns: 1fr 300px;
+  gap: 12px;
+  align-items: center;
+  margin-bottom: 8px;
+}
+.tools {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+}
+.tools :deep(.el-checkbox) {
+  min-height: 44px;
+}
+.minutes {
+  max-height: 420px;
+  overflow-y: auto;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+th {
+  text-align: left;
+  font-size: 14px;
+}
+td {
+  border-top: 1px solid var(--rule-soft);
+  padding: 2px 0;
+}
+</style>

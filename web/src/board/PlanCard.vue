@@ -1,0 +1,143 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { FORMS } from '@/evidence/forms'
+import OutcomeList from './OutcomeList.vue'
+import type { Tick } from './useImagining'
+import type { Board } from './useBoard'
+
+/** The next test: what it takes, why, what each outcome would mean, and when to stop. */
+const props = defineProps<{ board: Board; may: boolean; ticked: (test: string, words: string) => boolean }>()
+const emit = defineEmits<{ tick: [tick: Tick]; approach: [] }>()
+
+const at = ref(0)
+const offers = computed(() => props.board.next_tests)
+const chosen = computed(() => offers.value[Math.min(at.value, offers.value.length - 1)] ?? null)
+const others = computed(() =>
+  offers.value.map((offer, i) => ({ offer, i })).filter(({ offer }) => offer !== chosen.value),
+)
+const shown = computed(() => others.value.slice(0, 3))
+const bench = computed(() => ({
+  path: '/bench',
+  query: {
+    case: props.board.case.id,
+    test: chosen.value?.test,
+    suspects: props.board.verdict.cylinders.join(',') || undefined,
+  },
+}))
+/** Tests by hand open their form, with the item chosen. */
+const form = computed(() => {
+  const asked = chosen.value
+  if (!asked || !FORMS.some((f) => f.test === asked.test)) return null
+  return {
+    path: `/cases/${props.board.case.id}/evidence`,
+    query: { form: asked.test, item: asked.id.split(':')[1] || undefined },
+  }
+})
+</script>
+
+<template>
+  <section id="next-test" class="next" tabindex="-1" data-test="next-test">
+    <header>
+      <h3 class="soft">{{ board.plan.done ? 'Enough is known' : 'Ask next' }}</h3>
+      <button v-if="may" type="button" class="quiet" data-test="approach" @click="emit('approach')">
+        Tools and order
+      </button>
+    </header>
+    <p v-if="board.plan.done" class="stop" data-test="stop">{{ board.plan.stop }}</p>
+    <template v-if="chosen">
+      <h4>{{ chosen.title }}</h4>
+      <p>{{ chosen.reason }}</p>
+      <p v-for="caution in chosen.cautions" :key="caution" class="alarm small">{{ caution }}</p>
+      <router-link v-if="chosen.at_bench && may" class="to-bench" :to="bench" data-test="at-bench"
+        >Set it up at the bench</router-link
+      >
+      <router-link v-else-if="form && may" class="to-bench" :to="form" data-test="write-down"
+        >Write it down</router-link
+      >
+      <template v-if="chosen.meanings.length">
+        <p class="small soft what">What if it comes out</p>
+        <outcome-list :offer="chosen" :ticked="ticked" @tick="(tick: Tick) => emit('tick', tick)" />
+      </template>
+    </template>
+    <div v-if="shown.length" class="then">
+      <p class="small soft">Or, in this order</p>
+      <button v-for="{ offer, i } in shown" :key="offer.id" type="button" @click="at = i">
+        <span>{{ offer.title }}</span><span class="number">{{ offer.minutes }} min</span>
+      </button>
+    </div>
+    <p v-if="!board.plan.done" class="small soft" data-test="stop">{{ board.plan.stop }}</p>
+    <p v-for="text in board.plan.held_back" :key="text" class="small alarm">{{ text }}</p>
+    <p class="small soft">Follow the maker's procedure and the workshop's rules.</p>
+  </section>
+</template>
+
+<style scoped>
+.next {
+  background: var(--work);
+  border: 2px solid var(--ink);
+  border-radius: 3px;
+  padding: 8px 14px 10px;
+  margin-bottom: 12px;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+}
+h3 {
+  font-size: 14px;
+}
+h4 {
+  margin: 0 0 2px;
+  font-size: 1.1rem;
+  line-height: 1.2;
+}
+.stop {
+  font-weight: 600;
+  margin-bottom: 6px;
+}
+.what {
+  margin-top: 4px;
+}
+.to-bench {
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+  font-weight: 600;
+}
+.quiet {
+  background: none;
+  border: 0;
+  min-height: 44px;
+  padding: 0;
+  color: var(--ink-soft);
+  text-decoration: underline;
+  font: inherit;
+  font-size: 14px;
+  cursor: pointer;
+}
+.then {
+  border-top: 1px solid var(--rule);
+  padding-top: 6px;
+  margin: 4px 0 6px;
+}
+.then button {
+  display: flex;
+  justify-content: space-between;
+  gap: 10px;
+  align-items: center;
+  width: 100%;
+  min-height: 44px;
+  padding: 0;
+  background: none;
+  border: 0;
+  color: inherit;
+  font: inherit;
+  font-size: 14.5px;
+  line-height: 1.2;
+  text-align: left;
+  cursor: pointer;
+  text-decoration: underline;
+  text-underline-offset: 3px;
+}
+</style>
