@@ -7,6 +7,7 @@ import json
 import re
 import sys
 from collections.abc import Sequence
+from datetime import UTC, datetime
 from pathlib import Path
 
 from fairwitness import __version__
@@ -18,7 +19,8 @@ from fairwitness.formats.diagnosis_document import diagnosis_document
 from fairwitness.simulate.clips import LEVELS
 from fairwitness.simulate.examine import TESTS
 from fairwitness.simulate.garage import ENGINES, fault_named
-from fairwitness.study import causes, cranking, deficit, pressure, running, vehicles
+from fairwitness.study import causes, cranking, deficit, policies, pressure, running, trust, vehicles
+from fairwitness.study.ledger import Ledger
 
 EXIT_REFUSED = 2
 
@@ -73,11 +75,15 @@ def _parser() -> argparse.ArgumentParser:
 
     study = commands.add_parser("study", help="measure how often simulated cases are read right")
     study.add_argument(
-        "--kind", choices=("cranking", "running", "deficit", "pressure", *causes.FIELDS), default="cranking"
+        "--kind", choices=("cranking", "running", "deficit", "pressure", "policies", *causes.FIELDS), default="cranking"
     )
     study.add_argument("--cases", type=int, default=300)
     study.add_argument("--seed", type=int, default=1000)
     study.add_argument("--workers", type=int, default=None)
+    study.add_argument("--compared", type=int, default=300, help="policies: so many vehicles under fixed orders too")
+    study.add_argument("--scheduler", default=None, help="policies: address of a running Dask scheduler")
+    study.add_argument("--ledger", type=Path, default=None, help="policies: file of results, to go on with later")
+    study.add_argument("--summary", type=Path, default=None, help="policies: write the figures of the page here")
     study.set_defaults(run=_study)
     return parser
 
@@ -123,7 +129,29 @@ def _simulate(given: argparse.Namespace) -> int:
     return 0
 
 
+def _policies(given: argparse.Namespace) -> int:
+    seeds = range(given.seed, given.seed + given.cases)
+    ledger = Ledger(given.ledger or Path("var/study") / f"policies-{given.seed}.jsonl")
+    done = [seed for seed in seeds if seed in ledger.known]
+    if done:
+        print(f"{len(done)} of {len(seeds)} vehicles are done already", file=sys.stderr)
+    left = policies.run(seeds, compared=given.compared, known=done, workers=given.workers, scheduler=given.scheduler)
+    for count, result in enumerate(left, start=len(done) + 1):
+        ledger.keep(result)
+        if count % max(1, len(seeds) // 50) == 0:
+            print(f"{count} of {len(seeds)} vehicles", file=sys.stderr, flush=True)
+    told = trust.summary([ledger.known[seed] for seed in seeds])
+    if given.summary:
+        made = {"version": __version__, "seed": given.seed, "made_at": datetime.now(UTC).isoformat(timespec="seconds")}
+        given.summary.parent.mkdir(parents=True, exist_ok=True)
+        given.summary.write_text(json.dumps({**made, **told}, indent=1) + "\n")
+    print(trust.report(told))
+    return 0 if all(trust.targets_met(told).values()) else 1
+
+
 def _study(given: argparse.Namespace) -> int:
+    if given.kind == "policies":
+        return _policies(given)
     if given.kind == "running":
         outcomes = running.run(cases=given.cases, seed=given.seed, workers=given.workers)
         print(running.report(outcomes))

@@ -97,6 +97,10 @@ class Cycles:
         return np.asarray(120.0 / (self.ends_s - self.starts_s))
 
 
+SWITCHED = (Role.COIL_CONTROL, Role.INJECTOR_VOLTAGE)
+"""Wires that a driver pulls to earth or to its supply."""
+
+
 def sync_channel(capture: Capture) -> Channel | None:
     """The channel that marks a cylinder: the one flagged, else the only timing channel of one cylinder."""
     flagged = [c for c in capture.channels if c.sync]
@@ -143,6 +147,8 @@ def find_events(channel: Channel, time: TimeBase, engine: Engine) -> SyncEvents:
     floor = QUIET_FACTOR * float(np.median(reach)) + 1e-12
     if not top > max(floor, 1e-9):
         return nothing
+    if channel.role in SWITCHED and top < limit.SYNC_SWITCHES_SHARE.value * abs(quiet):
+        return nothing  # a supply that sags while the starter turns, not a wire that is switched
     downward = not both_ways and reach is down
     share = 0.12 if both_ways else 0.5
     level = max(share * top, min(floor, 0.6 * top))
@@ -152,6 +158,8 @@ def find_events(channel: Channel, time: TimeBase, engine: Engine) -> SyncEvents:
     marks = falls if channel.role in (Role.COIL_CONTROL, Role.COIL_CURRENT) else rises
     times = time.at(marks)
     times, heights, grouped = _group_strikes(times, heights)
+    if not _regular(times):
+        return nothing
     reasons: tuple[Reason, ...] = ()
     if grouped:
         reasons = (Reason("multi_strike", f"{grouped} repeated strikes were counted with their first."),)
@@ -321,6 +329,19 @@ def _robust_top(reach: FloatArray) -> float:
     if reach.size < 5:
         return float(reach.max(initial=0.0))
     return float(np.partition(reach, -5)[-5])
+
+
+def _regular(times: FloatArray) -> bool:
+    """Whether events follow each other as an engine turns; crossings of mere noise come at any distance.
+
+    Neighbouring gaps are compared, so that a changing speed, and events that are lost now and then, stay regular.
+    """
+    gaps = np.diff(times)
+    if gaps.size < limit.SYNC_GAPS_MIN.value:
+        return True
+    ratio = gaps[1:] / np.maximum(gaps[:-1], 1e-12)
+    alike = np.abs(np.log(np.maximum(ratio, 1e-12))) < np.log(limit.SYNC_GAP_RATIO.value)
+    return float(np.mean(alike)) >= limit.SYNC_REGULAR_SHARE.value
 
 
 def _group_strikes(times: FloatArray, heights: FloatArray) -> tuple[FloatArray, FloatArray, int]:

@@ -46,6 +46,10 @@ BATTERY_VOLT_MAX = Threshold(60.0, "V", "[M] above any 12, 24 or 48 V system")
 CYCLE_LENGTH_TOLERANCE = Threshold(0.22, "1", "[M] a cycle further than this from its neighbours is left out")
 STRIKE_GROUP_SHARE = Threshold(0.2, "1", "[T] edges within this share of the usual gap belong to one event")
 SYNC_NOISE_RPM = Threshold(1500.0, "rpm", "[M] a sync this fast while cranking is noise, not a cylinder")
+SYNC_SWITCHES_SHARE = Threshold(0.4, "1", "[T] a switched wire leaves its resting level by more than half of it")
+SYNC_GAPS_MIN = Threshold(6, "gaps", "[M] fewer do not show whether events are regular")
+SYNC_GAP_RATIO = Threshold(1.33, "1", "[M] neighbouring cycles of an engine differ less, even while it is cranked")
+SYNC_REGULAR_SHARE = Threshold(0.3, "1", "[M] random crossings reach about 0.14, a sync that loses a quarter 0.5")
 SYNC_TRUSTED_RPM_MIN = Threshold(
     120.0, "rpm", "[M] within this range a first reading of the sync is taken without a second"
 )

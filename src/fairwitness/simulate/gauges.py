@@ -195,6 +195,9 @@ def fuel_pressure(patient: Patient, rng: Generator) -> list[Observation]:
     if nominal == PORT_KPA:  # a return line that can be led into a glass
         volume = 500.0 * (share if low_supply else 1.0) * (1 + 0.02 * float(rng.normal()))
         data |= {"volume_ml": round(volume), "least_ml": 450, "seconds": 30}
+    drips = max(min(h.drip, 1.0) for h in patient.parts.values())
+    lost = (0.02 + 0.5 * drips) * (1 + 0.1 * float(rng.normal()))
+    data |= {"kpa_after": round(kpa * (1 - lost)), "minutes": 5}
     return [_seen("fuel_pressure", **data)]
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import asdict, dataclass
 from typing import Any
 
@@ -24,6 +24,7 @@ from fairwitness.core.reason.signatures import DEAD, HELD
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.health import WHOLE_ENGINE, Condition, Fault, reach
 from fairwitness.study.causes import alike
+from fairwitness.study.spread import spread
 from fairwitness.study.visit import Visit
 
 PLAN = "plan"
@@ -67,6 +68,9 @@ class Ride:
     accused: bool
     """Somebody sound was named."""
     top: str
+    lead_probability: float
+    """Of the cause that leads, none included."""
+    lead_right: bool
 
     @property
     def right(self) -> bool:
@@ -175,6 +179,45 @@ def assess(seed: int, policies: Sequence[str]) -> Result:
     )
 
 
+def run(
+    seeds: Sequence[int],
+    *,
+    compared: int,
+    known: Collection[int] = (),
+    workers: int | None = None,
+    scheduler: str | None = None,
+) -> Iterator[Result]:
+    """A population, in whatever order its vehicles are finished.
+
+    Parameters
+    ----------
+    seeds : sequence of int
+    compared : int
+        So many of the first ones also follow the fixed orders.
+    known : collection of int
+        Seeds that are done already.
+    workers : int, optional
+    scheduler : str, optional
+        Address of a running Dask scheduler.
+
+    Yields
+    ------
+    Result
+    """
+    among = set(seeds[:compared])
+    for group, work in ((True, _beside_orders), (False, _by_plan_alone)):
+        waiting = [seed for seed in seeds if seed not in known and (seed in among) is group]
+        yield from spread(work, waiting, workers=workers, scheduler=scheduler)
+
+
+def _by_plan_alone(seed: int) -> Result:
+    return assess(seed, (PLAN,))
+
+
+def _beside_orders(seed: int) -> Result:
+    return assess(seed, (PLAN, *FIXED))
+
+
 Chooser = Callable[[Diagnosis, Sequence[str], Bay], tuple[BayTest, tuple[int, ...]] | None]
 
 
@@ -242,6 +285,7 @@ def _judged(
     found = {p.fault for p in top.placed}
     causes = {FAULTS[name].cause for name in names}
     sound = not faults
+    lead = max(Cause, key=told.posterior.of_cause)
     same = (found == names) if names else top.fault == NO_FAULT
     like = len(names) == 1 and all(alike(next(iter(names)), f, told.measured) for f in found) and bool(found)
     return Ride(
@@ -258,6 +302,8 @@ def _judged(
         claims_hold=not blamed or (set(standing.cylinders) <= ill and set(standing.faults) <= names),
         accused=blamed and bool(set(standing.cylinders) - ill),
         top="+".join(sorted(found)) or top.fault,
+        lead_probability=round(told.posterior.of_cause(lead), 4),
+        lead_right=lead is Cause.NONE if sound else lead in causes,
     )
 
 

@@ -152,7 +152,8 @@ def _judged(
     )
     findings = _findings(engine, shares, spreads, states, best, origin)
     agreement = _sources_compared(engine, readings, best, shares, origin)
-    sigmas = np.sqrt(errors**2 + limit.SENSOR_SHARE_SIGMA.value**2 + (0.12 * best.fit.residual) ** 2)
+    apart = max((f.value or 0.0 for f in agreement), default=0.0)  # two sources of one crank: the truth lies between
+    sigmas = np.sqrt(errors**2 + limit.SENSOR_SHARE_SIGMA.value**2 + (0.12 * best.fit.residual) ** 2 + apart**2 / 4)
     evidence = None
     if engine.cylinders > 1:
         evidence = Evidence(

@@ -212,7 +212,7 @@ GAUGE_TESTS: tuple[BayTest, ...] = (
     BayTest(
         id="fuel_pressure", title="Fuel pressure and volume", tools="pressure gauge, measuring glass",
         needs=(Tool.FUEL_GAUGE,), splits="tells a weak supply from one injector or runner", set_up=5, work=3,
-        kinds=("fuel_pressure",), disturbs=True, cautions=(FUEL_LINE,),
+        kinds=("fuel_pressure", "fuel_pressure:held"), disturbs=True, cautions=(FUEL_LINE,),
     ),
     BayTest(
         id="delivery", title="Injector delivery, by pressure drop", tools="pressure gauge, injector pulser",

@@ -184,18 +184,19 @@ def _accusation(
     whole = posterior.of_cause(cause)
     probability = min(whole, *(shares[c] for c in cylinders)) if cylinders else whole
     sources = {_witness(m) for m in usable if _accuses(m, cylinders)}
+    p_fault = min((posterior.of_placed(p) for p in top.placed), default=0.0)
     leads = clear and p_top >= RIVAL_ALSO_MISSING and top.cause is cause and top.fault in FAULTS
     wanted = _requirements(top, usable) if leads else []
     called = any(not c.met and not c.advised for c in wanted) and any(p.fault in DRIVERS for p in top.placed)
     # The control unit is called last: not while feed, earth, wire or load were not excluded.
-    faults = tuple(p.fault for p in top.placed) if leads and p_top >= FAULT_CLEAR and not called else ()
+    faults = tuple(p.fault for p in top.placed) if leads and p_fault >= FAULT_CLEAR and not called else ()
     conditions = [
         Condition("cylinder", "Which cylinder: a sync on one known cylinder.", bool(cylinders)),
         Condition(SECOND_WITNESS, "A second, different test that shows the same cylinder.", len(sources) >= 2),
         *_separating(cause if clear else Cause.NONE, usable),
         *wanted,
     ]
-    if leads and p_top < ESTABLISHED_CLEAR:
+    if leads and p_fault < ESTABLISHED_CLEAR:
         conditions.append(Condition("fault", f"Which fault: {FAULTS[top.fault].words} is only the likeliest.", False))
     if len(cylinders) < engine.cylinders and engine.cylinders > 1:
         conditions.append(ALONE if WORK not in lines_of(usable) else replace(ALONE, met=True))

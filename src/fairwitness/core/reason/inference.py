@@ -44,6 +44,7 @@ WAITED_FOR = "swap:"
 UNEXPLAINED = float(np.log(100.0))
 """[M] how much worse the best single fault fits than each piece of evidence would allow, before two unrelated faults
 are thought of."""
+NEGLIGIBLE = 1e-9
 DOUBTED, PAIRED = 1.0, 8
 """[M] misfit from which a source asks for another fault, and how many of the best for it are paired."""
 DOUBTED_SOURCES = 5
@@ -79,6 +80,14 @@ class Posterior:
     def of_any(self, cylinder: int, causes: Collection[Cause]) -> float:
         """Probability that this cylinder suffers from a fault of any of some causes."""
         return sum(p for (c, own), p in self._suffering.items() if c == cylinder and own & set(causes))
+
+    def of_placed(self, placed: Placed) -> float:
+        """Probability that a fault sits at a place, alone or beside another, whichever way it shows itself."""
+        return sum(
+            p
+            for h, p in zip(self.hypotheses, self.probabilities.tolist(), strict=True)
+            if p > NEGLIGIBLE and any(q.fault == placed.fault and q.cylinders == placed.cylinders for q in h.placed)
+        )
 
     @cached_property
     def _suffering(self) -> dict[tuple[int, frozenset[Cause]], float]:

@@ -1,0 +1,262 @@
+"""How far to trust the tool: accuracy, calibration and minutes of a study of policies, with their uncertainty."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import asdict, dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from fairwitness.core.reason.discipline import Status
+from fairwitness.core.reason.faults import FAULTS
+from fairwitness.study.policies import PLAN, Result, Ride
+
+TARGETS = {"cylinder": 0.99, "cause": 0.98, "fault": 0.92, "calibration": 0.05, "wrong_established": 0.005,
+           "healthy_accused": 0.005, "saved": 0.30}  # fmt: skip
+BINS = 10
+RESAMPLES = 2000
+Z95 = 1.959964
+
+
+@dataclass(frozen=True, slots=True)
+class Share:
+    """Hits out of cases, with a 95 % interval.
+
+    References
+    ----------
+    Wilson score interval: Wilson, JASA 22 (1927) [P].
+    """
+
+    hits: int
+    count: int
+
+    @property
+    def value(self) -> float:
+        """Hits over cases; NaN without cases."""
+        return self.hits / self.count if self.count else float("nan")
+
+    @property
+    def interval(self) -> tuple[float, float]:
+        """Lower and upper bound."""
+        if not self.count:
+            return 0.0, 1.0
+        p, n = self.value, self.count
+        middle = p + Z95**2 / (2 * n)
+        half = Z95 * np.sqrt(p * (1 - p) / n + Z95**2 / (4 * n**2))
+        return float((middle - half) / (1 + Z95**2 / n)), float((middle + half) / (1 + Z95**2 / n))
+
+    def document(self) -> dict[str, Any]:
+        """As plain data."""
+        low, high = self.interval
+        return {"hits": self.hits, "count": self.count, "share": None if not self.count else round(self.value, 4),
+                "low": round(low, 4), "high": round(high, 4)}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Bin:
+    """Vehicles whose leading cause was given about the same probability."""
+
+    low: float
+    high: float
+    claimed: float
+    right: float
+    count: int
+
+
+def rides_of(results: Sequence[Result], policy: str) -> list[tuple[Result, Ride]]:
+    """Every ride of a policy with its vehicle."""
+    return [(r, ride) for r in results for ride in r.rides if ride.policy == policy]
+
+
+def share(rides: Sequence[tuple[Result, Ride]], hit: Callable[[Ride], bool]) -> Share:
+    """How many rides hit."""
+    return Share(sum(hit(ride) for _, ride in rides), len(rides))
+
+
+def calibration(rides: Sequence[tuple[Result, Ride]]) -> tuple[tuple[Bin, ...], float]:
+    """Bins of what was claimed and what was right, and the expected calibration error.
+
+    Returns
+    -------
+    (bins, error) : tuple of Bin, float
+
+    References
+    ----------
+    Naeini, Cooper, Hauskrecht, AAAI 2015: expected calibration error over equal bins [P].
+    """
+    claimed = np.array([ride.lead_probability for _, ride in rides])
+    right = np.array([ride.lead_right for _, ride in rides], dtype=np.float64)
+    edges = np.linspace(0, 1, BINS + 1)
+    at = np.clip(np.digitize(claimed, edges) - 1, 0, BINS - 1)
+    bins, error = [], 0.0
+    for i in range(BINS):
+        own = at == i
+        count = int(own.sum())
+        if count:
+            said, was = float(claimed[own].mean()), float(right[own].mean())
+            bins.append(Bin(low=float(edges[i]), high=float(edges[i + 1]), claimed=round(said, 4), right=round(was, 4),
+                            count=count))  # fmt: skip
+            error += count / len(rides) * abs(said - was)
+    return tuple(bins), error
+
+
+def per_right(rides: Sequence[tuple[Result, Ride]]) -> float:
+    """Minutes spent for each vehicle told right: a policy pays for the ones it gets wrong, too."""
+    told = sum(ride.right for _, ride in rides)
+    return sum(ride.minutes for _, ride in rides) / told if told else float("inf")
+
+
+def interval_of(values: ArrayLike, statistic: Callable[[NDArray[np.float64]], float], *, seed: int = 1) -> list[float]:
+    """95 % interval by resampling the vehicles.
+
+    References
+    ----------
+    Efron, Annals of Statistics 7 (1979): bootstrap [P].
+    """
+    rng = np.random.default_rng(seed)
+    held = np.asarray(values, dtype=np.float64)
+    if not held.size:
+        return [float("nan")] * 2
+    drawn = [statistic(held[rng.integers(0, held.shape[0], held.shape[0])]) for _ in range(RESAMPLES)]
+    return [round(float(v), 2) for v in np.percentile(drawn, (2.5, 97.5))]
+
+
+def summary(results: Sequence[Result]) -> dict[str, Any]:
+    """Everything the page and the report show.
+
+    Parameters
+    ----------
+    results : sequence of Result
+        Every vehicle under the plan, some of them under the fixed orders too.
+
+    Returns
+    -------
+    dict
+        JSON-ready.
+    """
+    planned = rides_of(results, PLAN)
+    sound = [(r, ride) for r, ride in planned if not r.faults]
+    bins, error = calibration(planned)
+    told = [(r, ride) for r, ride in planned if ride.tellable]
+    figures = {
+        "cylinder": share(planned, lambda ride: ride.cylinder_right),
+        "cause": share(planned, lambda ride: ride.cause_right),
+        "fault": share(told, lambda ride: ride.fault_right),
+        "established": share(planned, lambda ride: ride.status == Status.ESTABLISHED.value),
+        "wrong_established": share(
+            planned, lambda ride: ride.status == Status.ESTABLISHED.value and not ride.claims_hold
+        ),
+        "healthy_accused": share(sound, lambda ride: ride.accused),
+    }
+    return {
+        "vehicles": len(results),
+        "figures": {name: s.document() for name, s in figures.items()},
+        "targets": TARGETS,
+        "calibration": {"bins": [asdict(b) for b in bins], "error": round(error, 4)},
+        **_minutes(results),
+        "faults": _by(planned, lambda r: " + ".join(r.faults) or "none", at_least=2),
+        "levels": _by(planned, lambda r: r.level, at_least=1),
+        "engines": _by(planned, lambda r: r.engine, at_least=1),
+    }
+
+
+def _minutes(results: Sequence[Result]) -> dict[str, Any]:
+    """Policies beside each other, on the vehicles that rode under all of them."""
+    names = list(dict.fromkeys(ride.policy for r in results for ride in r.rides))
+    both = [r for r in results if {ride.policy for ride in r.rides} == set(names)]
+    policies: list[dict[str, Any]] = []
+    for name in names:
+        rides = rides_of(both, name)
+        minutes = [ride.minutes for _, ride in rides]
+        policies.append(
+            {
+                "policy": name,
+                "vehicles": len(rides),
+                "right": share(rides, lambda ride: ride.right).document(),
+                "minutes": round(float(np.mean(minutes)), 1) if minutes else None,
+                "interval": interval_of(minutes, lambda v: float(v.mean())),
+                "per_right": round(per_right(rides), 1) if rides else None,
+                "tests": round(float(np.mean([len(ride.tests) for _, ride in rides])), 1) if rides else None,
+            }
+        )
+    fixed = [p for p in policies if p["policy"] != PLAN and p["per_right"]]
+    if len(policies) < 2 or not fixed:
+        return {"policies": policies, "saved": None}
+    best = min(fixed, key=lambda p: float(p["per_right"]))
+    pairs = np.array([
+        [next(x for x in r.rides if x.policy == name).minutes for name in (PLAN, best["policy"])] for r in both
+    ])  # fmt: skip
+    told = [[share(rides_of(both, n), lambda x: x.right).hits] for n in (PLAN, best["policy"])]
+    ratio = float(pairs[:, 0].sum() / max(told[0][0], 1) / (pairs[:, 1].sum() / max(told[1][0], 1)))
+    return {
+        "policies": policies,
+        "saved": {
+            "beside": best["policy"],
+            "share": round(1 - ratio, 4),
+            "interval": interval_of(pairs, lambda v: float(1 - v[:, 0].sum() / v[:, 1].sum())),
+        },
+    }
+
+
+def _by(rides: Sequence[tuple[Result, Ride]], key: Callable[[Result], str], *, at_least: int) -> list[dict[str, Any]]:
+    groups: dict[str, list[tuple[Result, Ride]]] = {}
+    for r, ride in rides:
+        groups.setdefault(key(r), []).append((r, ride))
+    return [
+        {
+            "name": name,
+            "words": FAULTS[name].words if name in FAULTS else name.replace("_", " "),
+            "vehicles": len(own),
+            "cylinder": sum(x.cylinder_right for _, x in own),
+            "cause": sum(x.cause_right for _, x in own),
+            "fault": sum(x.fault_right or not x.tellable for _, x in own),
+            "minutes": round(float(np.mean([x.minutes for _, x in own])), 1),
+        }
+        for name, own in sorted(groups.items(), key=lambda item: -len(item[1]))
+        if len(own) >= at_least
+    ]
+
+
+def targets_met(told: dict[str, Any]) -> dict[str, bool]:
+    """Which targets a summary meets."""
+    figures = told["figures"]
+    met = {name: (figures[name]["share"] or 0) >= TARGETS[name] for name in ("cylinder", "cause", "fault")}
+    met["calibration"] = told["calibration"]["error"] <= TARGETS["calibration"]
+    for name in ("wrong_established", "healthy_accused"):
+        met[name] = (figures[name]["share"] or 0) <= TARGETS[name]
+    if told["saved"]:
+        best = next(p for p in told["policies"] if p["policy"] == told["saved"]["beside"])
+        plan = next(p for p in told["policies"] if p["policy"] == PLAN)
+        met["saved"] = told["saved"]["share"] >= TARGETS["saved"] and plan["right"]["hits"] >= best["right"]["hits"]
+    return met
+
+
+def report(told: dict[str, Any]) -> str:
+    """A summary as lines of text."""
+    lines = [f"{told['vehicles']} simulated vehicles, tests chosen by the plan until there was an answer"]
+    for name, f in told["figures"].items():
+        percent = "" if f["share"] is None else f" = {100 * f['share']:.1f} %"
+        lines.append(f"{name.replace('_', ' '):20}{f['hits']} of {f['count']}{percent}"
+                     f"  (95 %: {100 * f['low']:.1f} to {100 * f['high']:.1f} %)")  # fmt: skip
+    lines.append(f"{'calibration error':20}{told['calibration']['error']:.3f}")
+    for b in told["calibration"]["bins"]:
+        lines.append(f"    said {100 * b['claimed']:5.1f} %, right {100 * b['right']:5.1f} %, {b['count']} vehicles")
+    for p in told["policies"]:
+        if p["minutes"] is not None:
+            lines.append(
+                f"{p['policy']:20}{p['minutes']:.1f} min a vehicle ({p['interval'][0]:.1f} to {p['interval'][1]:.1f}), "
+                f"{p['per_right']:.1f} min a right answer, right {p['right']['hits']} of {p['vehicles']}, "
+                f"{p['tests']:.1f} tests"
+            )
+    if told["saved"]:
+        s = told["saved"]
+        lines.append(f"the plan needs {100 * s['share']:.0f} % fewer minutes a right answer than {s['beside']}")
+    missed = [name for name, ok in targets_met(told).items() if not ok]
+    for f in told["faults"]:
+        lost = f["vehicles"] - min(f["cylinder"], f["cause"], f["fault"])
+        if lost:
+            lines.append(f"  {f['words']}: {lost} of {f['vehicles']} not right")
+    lines.append("targets met" if not missed else f"targets missed: {', '.join(missed)}")
+    return "\n".join(lines)
