@@ -14,6 +14,7 @@ from fairwitness.server.captures import api as captures
 from fairwitness.server.captures import looks
 from fairwitness.server.cases import api as cases
 from fairwitness.server.problems import not_found
+from fairwitness.server.trust.api import TrustView
 
 
 @ensure_csrf_cookie
@@ -55,6 +56,7 @@ urlpatterns = [
     path("api/calculators/injector/", cases.InjectorCalculatorView.as_view()),
     path("api/engines/", cases.EngineSuggestView.as_view()),
     path("api/engines/check/", cases.EngineCheckView.as_view()),
+    path("api/trust/", TrustView.as_view()),
     path("api/bench/", bench.BenchView.as_view()),
     path("api/bench/choices/", bench.ChoicesView.as_view()),
     path("api/bench/vehicle/", bench.VehicleView.as_view()),

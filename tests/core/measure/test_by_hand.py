@@ -125,4 +125,5 @@ def test_every_hand_test_is_known_to_the_diagnosis():
     known = {m.TEST for m in OBSERVATION_TESTS}
     by_scope = {"command", "snap_reaction", "injector_command", "injector_on_time", "injector_bump"}
     by_scope |= {"pressure_level", "pressure_best", "pressure_tower", "valve_events"}
+    by_scope |= {"misfire_rate", "spark_gaps", "cam_timing"}
     assert {kind.partition(":")[0] for kind in OUTCOMES} - by_scope - {"gauge_wet"} <= known

@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from fairwitness.core.capture import EngineState
@@ -27,7 +27,8 @@ def outcomes(told, cylinder):
     ratio=st.floats(8.5, 12.5), n=st.floats(1.22, 1.35), closes=st.floats(-145.0, -100.0), opens=st.floats(130.0, 170.0)
 )
 def test_events_exponent_and_top_dead_centre_come_back(ratio, n, closes, opens):
-    # Where the exhaust opens just as the expansion reaches its pressure nothing marks the moment.
+    # Where the exhaust opens as the expansion comes back to the pressure it began at, nothing marks the moment.
+    assume(abs(opens + closes) > 18.0)
     told = measure(pressure_capture(SIX, {1: {"ratio": ratio, "n": n, "closes": closes, "opens": opens}}), SIX)
     own = figures(told)
     assert own["intake_closes_deg"] == pytest.approx(closes, abs=3.0)

@@ -775,6 +775,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trust/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Accuracy, calibration and minutes over simulated vehicles. */
+        get: operations["trust_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -849,6 +866,17 @@ export interface components {
             title: string;
             cranks: boolean;
         };
+        Bin: {
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            claimed: number;
+            /** Format: double */
+            right: number;
+            count: number;
+        };
         Board: {
             case: components["schemas"]["Case"];
             columns: components["schemas"]["Column"][];
@@ -881,6 +909,11 @@ export interface components {
             /** Format: double */
             high: number;
             unit: string;
+        };
+        Calibration: {
+            bins: components["schemas"]["Bin"][];
+            /** Format: double */
+            error: number;
         };
         Capture: {
             id: number;
@@ -1118,6 +1151,14 @@ export interface components {
             words: string;
             per_cylinder: boolean;
         };
+        Figures: {
+            cylinder: components["schemas"]["Share"];
+            cause: components["schemas"]["Share"];
+            fault: components["schemas"]["Share"];
+            established: components["schemas"]["Share"];
+            wrong_established: components["schemas"]["Share"];
+            healthy_accused: components["schemas"]["Share"];
+        };
         FileRequest: {
             /** Format: binary */
             file?: string;
@@ -1151,6 +1192,16 @@ export interface components {
         };
         GoRequest: {
             ticked: string[];
+        };
+        Group: {
+            name: string;
+            words: string;
+            vehicles: number;
+            cylinder: number;
+            cause: number;
+            fault: number;
+            /** Format: double */
+            minutes: number;
         };
         ImagineRequest: {
             outcomes: components["schemas"]["OutcomeRequest"][];
@@ -1310,6 +1361,18 @@ export interface components {
             done: boolean;
             held_back: string[];
         };
+        Policy: {
+            policy: string;
+            vehicles: number;
+            right: components["schemas"]["Share"];
+            /** Format: double */
+            minutes: number | null;
+            interval: number[];
+            /** Format: double */
+            per_right: number | null;
+            /** Format: double */
+            tests: number | null;
+        };
         /**
          * @description * `either` - either
          *     * `swap_to_prove` - swap_to_prove
@@ -1379,6 +1442,12 @@ export interface components {
             strip: components["schemas"]["Strip"] | null;
             cells: components["schemas"]["Cell"][];
         };
+        Saved: {
+            beside: string;
+            /** Format: double */
+            share: number;
+            interval: number[];
+        };
         Scan: {
             live: components["schemas"]["LiveValue"][];
             codes: components["schemas"]["ScanCode"][];
@@ -1416,6 +1485,16 @@ export interface components {
         SetUpRequest: {
             test: components["schemas"]["TestEnum"];
             suspects?: number[];
+        };
+        Share: {
+            hits: number;
+            count: number;
+            /** Format: double */
+            share: number | null;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
         };
         Snap: {
             /** Format: double */
@@ -1497,6 +1576,23 @@ export interface components {
          * @enum {string}
          */
         ToolsEnum: "scope" | "big_clamp" | "small_clamp" | "pick_ups" | "attenuator" | "hose_sensor" | "transducer" | "scan_tool" | "meter" | "lamp" | "spark_gap" | "compression_gauge" | "leak_down_gauge" | "vacuum_gauge" | "fuel_gauge" | "injector_pulser" | "smoke_or_propane";
+        Trust: {
+            version: string;
+            /** Format: date-time */
+            made_at: string;
+            own: boolean;
+            vehicles: number;
+            figures: components["schemas"]["Figures"];
+            targets: {
+                [key: string]: number;
+            };
+            calibration: components["schemas"]["Calibration"];
+            policies: components["schemas"]["Policy"][];
+            saved: components["schemas"]["Saved"] | null;
+            faults: components["schemas"]["Group"][];
+            levels: components["schemas"]["Group"][];
+            engines: components["schemas"]["Group"][];
+        };
         UploadRequest: {
             /** Format: binary */
             file?: string;
@@ -2672,6 +2768,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    trust_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trust"];
+                };
             };
         };
     };

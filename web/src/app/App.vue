@@ -20,6 +20,7 @@ const links = computed(() => [
   ...(session.state?.role === 'reader'
     ? []
     : [{ name: 'bench', words: 'Bench', to: caseId.value ? `/bench?case=${caseId.value}` : '/bench' }]),
+  { name: 'trust', words: 'Trust', to: '/trust' },
   ...(caseId.value
     ? [
         { name: 'board', words: 'Board', to: `/cases/${caseId.value}` },
@@ -44,6 +45,7 @@ useKeys({
   'g c': () => router.push('/cases'),
   'g n': () => router.push('/cases/new'),
   'g h': () => router.push('/bench'),
+  'g t': () => router.push('/trust'),
   'g b': () => caseId.value && router.push(`/cases/${caseId.value}`),
   'g j': () => caseId.value && router.push(`/cases/${caseId.value}/journal`),
   e: () => caseId.value && router.push(`/cases/${caseId.value}/evidence`),

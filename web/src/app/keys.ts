@@ -62,6 +62,7 @@ export const HINTS: readonly KeyHint[] = [
   { keys: 'p', does: 'run the cycles one after the other, or hold' },
   { keys: 'k', does: 'keep the capture at the bench' },
   { keys: 'g h', does: 'go to the bench' },
+  { keys: 'g t', does: 'see how far to trust the tool' },
   { keys: 'g b', does: 'go to the board of this case' },
   { keys: 'g j', does: 'go to the journal of this case' },
   { keys: '?', does: 'show this list' },

@@ -49,6 +49,12 @@ export const router = createRouter({
       meta: { title: 'Bench' },
     },
     {
+      path: '/trust',
+      name: 'trust',
+      component: () => import('@/trust/TrustView.vue'),
+      meta: { title: 'How far to trust it' },
+    },
+    {
       path: '/:rest(.*)',
       name: 'nowhere',
       component: () => import('./NowhereView.vue'),

@@ -79,7 +79,7 @@ class Posterior:
 
     def of_any(self, cylinder: int, causes: Collection[Cause]) -> float:
         """Probability that this cylinder suffers from a fault of any of some causes."""
-        return sum(p for (c, own), p in self._suffering.items() if c == cylinder and own & set(causes))
+        return float(sum(p for (c, own), p in self._suffering.items() if c == cylinder and own & set(causes)))
 
     def of_placed(self, placed: Placed) -> float:
         """Probability that a fault sits at a place, alone or beside another, whichever way it shows itself."""

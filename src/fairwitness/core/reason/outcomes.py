@@ -173,7 +173,7 @@ coil_control_open         | returns 60, never_away 38, stays_away 2
 coil_driver_failed        | returns 60, never_away 38, stays_away 2
 
 @ fuel_pressure
-sound                     | normal 96.5, low 1.5, high 2
+sound                     | normal 97.2, low 0.8, high 2
 fuel_supply_low           | low 88, normal 12
 injector_leaking          | normal 88, low 10, high 2
 
@@ -187,7 +187,7 @@ injector_leaking          | drops 75, holds 25
 injector_driver_failed    | drops 55, holds 45
 injector_driver_failed.   | holds 90, drops 10
 injector_driver_failed^   | drops 90, holds 10
-fuel_supply_low           | holds 65, drops 35
+fuel_supply_low           | holds 82, drops 18
 
 @ fuel_trim
 sound                     | normal 88, lean 9, rich 3

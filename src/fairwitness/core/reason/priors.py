@@ -95,7 +95,7 @@ CAUSED: tuple[tuple[str, str, float], ...] = (
 or a worn plug burns the coil; a leaking injector washes the bore; lost timing bends valves."""
 WAYS: Mapping[str, Mapping[str, float]] = {"injector_driver_failed": {DEAD: 0.55, HELD: 0.45}}
 """[M] faults that show themselves in one of several ways, never in all: a driver is dead or holds its injector on."""
-TWO_FAULTS = 0.02
+TWO_FAULTS = 0.01
 """[M] how often a vehicle brings two faults that have nothing to do with each other."""
 
 CODE_MISFIRE = re.compile(r"^P03(0[1-9]|1[0-2])$")  # [P: SAE J2012] P0301-P0312

@@ -221,6 +221,12 @@ DELIVERED = Predicate(
     ("delivery", "swap:injector"),
     lambda s: s.has("swap:injector", "moved") or "delivery" in s.deviating,
 )
+NEEDLE = Predicate(
+    "needle",
+    "That the needle does not move: no dip or bump of it, or nothing delivered. A blocked injector acts alike.",
+    ("injector_voltage", "delivery", "injector_current"),
+    lambda s: s.has("injector_bump", "missing") or bool({"delivery", "injector_current"} & s.deviating),
+)
 SPRAY = ("injector_restricted", "injector_stuck_closed", "injector_leaking")
 """Injectors that are sound electrically."""
 
@@ -336,7 +342,7 @@ def requirements(fault: str) -> tuple[Predicate, ...]:
     if fault in FUEL_SEEN:
         return (FUEL_SEEN[fault],)
     if fault in SPRAY:
-        return (DELIVERED,)
+        return (DELIVERED, NEEDLE) if fault == "injector_stuck_closed" else (DELIVERED,)
     if fault in INJECTORS:
         return (INJECTOR_PROVEN,)
     if fault in FAULTS and FAULTS[fault].cause is Cause.MECHANICAL:

@@ -1,0 +1,50 @@
+"""How far to trust the tool: the latest study, this shop's own or the one that ships."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from fairwitness.core.errors import PackageError
+from fairwitness.server.accounts.permissions import person, require
+from fairwitness.server.trust.schemas import TrustSerializer
+
+SHIPPED = Path(__file__).parent / "shipped.json"
+OWN = Path("study") / "latest.json"
+"""Below the data folder, where ``fairwitness study --kind policies --summary`` may put the shop's own."""
+
+
+class TrustView(APIView):
+    """The figures of the latest study."""
+
+    @extend_schema(operation_id="trust_read", responses=TrustSerializer)
+    def get(self, request: Request) -> Response:
+        """Accuracy, calibration and minutes over simulated vehicles."""
+        require(person(request), "read")
+        return Response(latest())
+
+
+def latest() -> dict[str, Any]:
+    """The study of this shop where there is one, else the one that ships.
+
+    Raises
+    ------
+    PackageError
+        The file is no study.
+    """
+    own = settings.DATA / OWN
+    path = own if own.is_file() else SHIPPED
+    try:
+        told: dict[str, Any] = json.loads(path.read_text())
+        return {**told, "own": path is own, "saved": told["saved"]}
+    except (OSError, ValueError, KeyError) as error:
+        raise PackageError(
+            "The study cannot be read.", where=path.name, mend="Run fairwitness study --kind policies again."
+        ) from error
