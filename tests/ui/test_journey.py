@@ -124,19 +124,3 @@ def test_a_sentence_opens_the_evidence_it_stands_on(page):
     page.click(".seen button")
     page.until(lambda: "/traces/" in page.driver.current_url)
     page.until(lambda: int(page.present("[data-test='trace']").get_attribute("data-points")) > 1000)
-
-
-def test_another_school_asks_for_another_test(page):
-    page.enter()
-    page.open_case("Rescue boat tractor")
-    before = page.find("#next-test h4").text
-    page.click(".statement .el-select")
-    page.until(
-        lambda: (
-            next(
-                o for o in page.all(".el-select-dropdown__item") if o.is_displayed() and "Electrical" in o.text
-            ).click()
-            or True
-        )
-    )
-    page.until(lambda: page.find("#next-test h4").text != before)

@@ -72,14 +72,14 @@ def test_the_list_needs_a_fixed_number_of_queries(as_user, technician, count, dj
         assert len(client.get("/api/cases/").json()["cases"]) == count
 
 
-def test_fuel_school_and_close_answer_with_the_board(as_user, technician, case):
+def test_fuel_order_and_close_answer_with_the_board(as_user, technician, case):
     client = as_user(technician)
     url = f"/api/cases/{case.pk}"
     assert post(client, f"{url}/fuel/", {"state": "disabled", "how": "fuse"}).json()["case"]["fuel_state"] == "disabled"
     refused = post(client, f"{url}/close/", {})
     assert (refused.status_code, "still disabled" in refused.json()["sentence"]) == (400, True)
     post(client, f"{url}/fuel/", {"state": "enabled"})
-    assert post(client, f"{url}/school/", {"school": "codes_first"}).json()["case"]["school"] == "codes_first"
+    assert post(client, f"{url}/approach/", {"order": "codes_first"}).json()["approach"]["order"] == "codes_first"
     assert post(client, f"{url}/close/", {}).json()["case"]["status"] == "closed"
 
 

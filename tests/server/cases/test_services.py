@@ -62,7 +62,7 @@ def test_readers_change_nothing(case, reader):
     with pytest.raises(PermissionDenied):
         services.add_observation(case, test="note", data={}, captured=NOTHING, by=reader, at=now)
     with pytest.raises(PermissionDenied):
-        services.set_fuel_state(case, state=FuelState.DISABLED, how="x", by=reader, at=now)
+        services.set_fuel_state(case, state=FuelState.DISABLED, how="x", captured=NOTHING, by=reader, at=now)
     assert verbs(case) == ["case opened"]
 
 

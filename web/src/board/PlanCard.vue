@@ -47,6 +47,9 @@ const form = computed(() => {
     <template v-if="chosen">
       <h4>{{ chosen.title }}</h4>
       <p>{{ chosen.reason }}</p>
+      <p v-if="chosen.proves.length" class="small">
+        <strong>It meets a condition that is missing below Not seen.</strong>
+      </p>
       <p v-for="caution in chosen.cautions" :key="caution" class="alarm small">{{ caution }}</p>
       <router-link v-if="chosen.at_bench && may" class="to-bench" :to="bench" data-test="at-bench"
         >Set it up at the bench</router-link
@@ -120,6 +123,9 @@ h4 {
   border-top: 1px solid var(--rule);
   padding-top: 6px;
   margin: 4px 0 6px;
+}
+.then .number {
+  white-space: nowrap;
 }
 .then button {
   display: flex;

@@ -86,7 +86,7 @@ const open = (ids: readonly string[]) => emit('evidence', ids)
       </section>
     </template>
     <section v-if="verdict.repair.length" class="repair" data-test="repair">
-      <h3>Repair, both ways</h3>
+      <h3>{{ verdict.status === 'established' ? 'Repair, both ways' : 'Repair, once it is proven' }}</h3>
       <p v-for="offer in verdict.repair" :key="offer.words">
         <strong>{{ offer.words }}.</strong> {{ offer.why }}.
       </p>

@@ -108,6 +108,8 @@ table {
   border-collapse: collapse;
 }
 th {
+  width: 52%;
+  padding-right: 14px;
   text-align: left;
   font-weight: 600;
 }

@@ -83,10 +83,12 @@ class Posterior:
 
     def of_placed(self, placed: Placed) -> float:
         """Probability that a fault sits at a place, alone or beside another, whichever way it shows itself."""
-        return sum(
-            p
-            for h, p in zip(self.hypotheses, self.probabilities.tolist(), strict=True)
-            if p > NEGLIGIBLE and any(q.fault == placed.fault and q.cylinders == placed.cylinders for q in h.placed)
+        return float(
+            sum(
+                p
+                for h, p in zip(self.hypotheses, self.probabilities.tolist(), strict=True)
+                if p > NEGLIGIBLE and any(q.fault == placed.fault and q.cylinders == placed.cylinders for q in h.placed)
+            )
         )
 
     @cached_property
