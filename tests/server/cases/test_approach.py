@@ -5,7 +5,7 @@ from django.utils import timezone
 
 from fairwitness.core.engine import even_engine
 from fairwitness.server.cases import services
-from fairwitness.server.cases.models import EngineAccess, StoredCase
+from fairwitness.server.cases.models import EngineAccess, FuelState, StoredCase
 from fairwitness.server.cases.services import Captured, Intake, open_case
 
 NOTHING = Captured()
@@ -85,6 +85,6 @@ def test_what_cannot_come_out_cannot_be_imagined(as_user, reader, case, outcomes
 
 def test_disabled_fuel_is_said_before_a_running_test(technician, case):
     now = timezone.now()
-    services.set_fuel_state(case, state="disabled", how="fuse 14", captured=NOTHING, by=technician, at=now)
+    services.set_fuel_state(case, state=FuelState.DISABLED, how="fuse 14", captured=NOTHING, by=technician, at=now)
     running = next(t for t in case.diagnosis["next_tests"] if t["id"] == "crank_speed")
     assert "enable it again" in running["cautions"][0]

@@ -1,0 +1,49 @@
+"""One vehicle under the plan and under fixed orders."""
+
+import numpy as np
+import pytest
+
+from fairwitness.core.reason.bay_tests import BY_ID
+from fairwitness.simulate.garage import ENGINES
+from fairwitness.study.policies import FIXED, PLAN, as_json, assess, drawn_faults, from_json, vehicle_of
+
+
+@pytest.fixture(scope="module")
+def result():
+    return assess(5, (PLAN, "mechanical first"))
+
+
+def test_the_same_seed_is_the_same_vehicle():
+    assert vehicle_of(11)[1:] == vehicle_of(11)[1:]
+
+
+def test_every_policy_ends_with_an_answer_or_without_tests(result):
+    assert [ride.policy for ride in result.rides] == [PLAN, "mechanical first"]
+    for ride in result.rides:
+        assert ride.minutes > 0
+        assert ride.status
+        assert len(set(ride.tests)) == len(ride.tests)
+
+
+def test_a_dead_coil_is_found_sooner_by_the_plan(result):
+    plan, fixed = result.rides
+    assert plan.right
+    assert fixed.right
+    assert plan.minutes < fixed.minutes
+
+
+def test_a_result_is_read_as_it_was_written(result):
+    assert from_json(as_json(result)) == result
+
+
+def test_fixed_orders_name_tests_that_exist():
+    assert all(set(order) <= set(BY_ID) for order in FIXED.values())
+
+
+def test_vehicles_are_ill_as_often_as_the_priors_say():
+    rng = np.random.default_rng(3)
+    drawn = [drawn_faults(ENGINES["drover-2.0"], rng) for _ in range(1500)]
+    sound = np.mean([not faults for faults in drawn])
+    two = np.mean([len({f.fault for f in faults}) > 1 for faults in drawn])
+    assert sound == pytest.approx(14 / 90, abs=0.035)
+    assert 0.005 < two < 0.05

@@ -1,0 +1,73 @@
+"""Figures of a study, on results made up for the purpose."""
+
+import numpy as np
+import pytest
+from scipy.stats import binomtest
+
+from fairwitness.study.policies import PLAN, Result, Ride
+from fairwitness.study.trust import Share, calibration, per_right, report, rides_of, summary, targets_met
+
+
+def ride(policy=PLAN, *, right=True, minutes=30.0, said=0.95, status="established", accused=False, holds=True):
+    return Ride(
+        policy=policy, minutes=minutes, tests=("relative_compression",), status=status, probability=said,
+        top_probability=said, cylinder_right=right, cause_right=right, fault_right=right, tellable=True,
+        claims_hold=holds, accused=accused, top="plug_shorted", lead_probability=said, lead_right=right,
+    )  # fmt: skip
+
+
+def vehicle(seed, *rides, faults=("plug_shorted",)):
+    return Result(seed=seed, engine="drover-2.0", level="clean", faults=faults, condition="always", rides=rides)
+
+
+@pytest.mark.parametrize(("hits", "count"), [(0, 10), (7, 10), (1990, 2000), (2000, 2000)])
+def test_intervals_are_wilsons(hits, count):
+    exact = binomtest(hits, count).proportion_ci(method="wilson")
+    assert Share(hits, count).interval == pytest.approx((exact.low, exact.high), abs=1e-6)
+
+
+def test_honest_chances_have_no_calibration_error():
+    rides = [vehicle(i, ride(right=i % 10 < 8, said=0.8)) for i in range(100)]
+    _, error = calibration(rides_of(rides, PLAN))
+    assert error == pytest.approx(0.0, abs=1e-9)
+
+
+def test_boasting_shows_as_the_distance_from_the_line():
+    rides = [vehicle(i, ride(right=i % 2 == 0, said=0.95)) for i in range(100)]
+    bins, error = calibration(rides_of(rides, PLAN))
+    assert error == pytest.approx(0.45)
+    assert (bins[-1].claimed, bins[-1].right) == (0.95, 0.5)
+
+
+def test_a_policy_pays_for_what_it_gets_wrong():
+    rides = [vehicle(1, ride(minutes=30)), vehicle(2, ride(minutes=90, right=False))]
+    assert per_right(rides_of(rides, PLAN)) == 120.0
+
+
+def test_saved_minutes_compare_with_the_best_fixed_order_on_the_same_vehicles():
+    both = [vehicle(i, ride(minutes=30), ride("slow", minutes=60), ride("slower", minutes=90)) for i in range(20)]
+    alone = [vehicle(100 + i, ride(minutes=500)) for i in range(20)]
+    told = summary([*both, *alone])
+    assert told["saved"]["beside"] == "slow"
+    assert told["saved"]["share"] == pytest.approx(0.5)
+    assert told["policies"][0]["vehicles"] == 20
+
+
+def test_saving_minutes_by_answering_worse_is_not_a_target_met():
+    told = summary([vehicle(i, ride(minutes=10, right=i > 2), ride("slow", minutes=60)) for i in range(40)])
+    assert told["saved"]["share"] > 0.3
+    assert not targets_met(told)["saved"]
+
+
+def test_wrong_calls_and_accused_healthy_ones_are_counted():
+    sound = vehicle(1, ride(status="suspected", accused=True, right=False), faults=())
+    wrong = vehicle(2, ride(holds=False, right=False))
+    figures = summary([sound, wrong, vehicle(3, ride())])["figures"]
+    assert (figures["healthy_accused"]["hits"], figures["healthy_accused"]["count"]) == (1, 1)
+    assert figures["wrong_established"]["hits"] == 1
+
+
+def test_the_report_names_the_targets_it_missed():
+    text = report(summary([vehicle(i, ride(right=i % 2 == 0)) for i in range(20)]))
+    assert "targets missed: cylinder, cause, fault" in text
+    assert np.isfinite(summary([vehicle(1, ride())])["calibration"]["error"])

@@ -1,0 +1,58 @@
+"""A vehicle in the bay: a test is taken once and says what the vehicle shows."""
+
+import numpy as np
+import pytest
+
+from fairwitness.core.finding import State
+from fairwitness.core.reason.bay_tests import ALL_TESTS, BY_ID, fits
+from fairwitness.simulate.garage import ENGINES, build
+from fairwitness.simulate.health import Fault
+from fairwitness.study.visit import Visit
+
+
+def visit(*faults, engine="drover-2.0", seed=4):
+    return Visit(build(ENGINES[engine], faults, rng=np.random.default_rng(seed)), "clean", seed)
+
+
+def test_the_same_test_is_taken_once():
+    bay = visit(Fault("injector_open_circuit", (2,)))
+    assert bay.take(BY_ID["injector_current"], ()) is bay.take(BY_ID["injector_current"], ())
+
+
+@pytest.mark.parametrize(
+    ("fault", "test", "kind", "outcome"),
+    [
+        ("coil_control_open", "command:control_unit", "command:control_unit", "pulses"),
+        ("coil_driver_failed", "command:part_unplugged", "command:part_unplugged", "stuck"),
+        ("injector_control_open", "injector_command:control_unit", "injector_command:control_unit", "pulses"),
+        ("injector_control_open", "resistance:control_wire", "resistance:control_wire", "open"),
+        ("cut_by_ecu", "key_cycle", "key_cycle", "returns"),
+        ("injector_driver_failed", "key_cycle", "key_cycle", "stays_away"),
+        ("exhaust_valve_leak", "leak_down", "leak_down", "exhaust"),
+    ],
+)
+def test_each_form_of_a_test_says_its_own(fault, test, kind, outcome):
+    told = visit(Fault(fault, (3,), 0.6)).take(BY_ID[test], (3,))
+    assert (kind, outcome) in {(s.kind, s.outcome) for m in told for s in m.sightings if 3 in s.cylinders}
+
+
+def test_a_cam_that_is_late_shows_beside_the_known_good():
+    late, sound = visit(Fault("valve_timing_shifted", (), 0.8)), visit()
+    assert late.take(BY_ID["cam_timing"], ())[0].sightings[0].outcome == "late"
+    assert sound.take(BY_ID["cam_timing"], ())[0].sightings[0].outcome == "usual"
+
+
+def test_whatever_fits_an_engine_can_be_taken():
+    bay = visit(Fault("injector_open_circuit", (2,)), engine="larder-1.2")
+    unread = [
+        t.id for t in ALL_TESTS
+        if fits(t, bay.engine) and not any(m.usable and m.findings for m in bay.take(t, (2,)))
+    ]  # fmt: skip
+    assert unread == []
+
+
+def test_nothing_in_the_case_tells_the_fault():
+    bay = visit(Fault("injector_open_circuit", (2,)))
+    assert not bay.case().observations
+    assert "injector" not in bay.case().name
+    assert all(f.state is not State.UNUSABLE for f in bay.take(BY_ID["injector_current"], ())[0].findings)
