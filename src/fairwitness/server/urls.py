@@ -49,6 +49,7 @@ urlpatterns = [
     path("api/captures/<int:capture_id>/export/", captures.CaptureExportView.as_view()),
     path("api/captures/<int:capture_id>/comparable/", captures.ComparableView.as_view()),
     path("api/captures/<int:capture_id>/known-good/", captures.KnownGoodView.as_view()),
+    path("api/captures/<int:capture_id>/pressure/", looks.PressureView.as_view()),
     path("api/captures/<int:capture_id>/cycles/", looks.CyclesView.as_view()),
     path("api/captures/<int:capture_id>/fold/<int:position>/", looks.FoldView.as_view()),
     path("api/captures/<int:capture_id>/reading/<int:position>/", looks.ReadingView.as_view()),

@@ -432,6 +432,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/captures/{capture_id}/pressure/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A sound cylinder's cycle on the folded axis, and where its valves belong and were found. */
+        get: operations["pressure_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/captures/{capture_id}/reading/{position}/": {
         parameters: {
             query?: never;
@@ -1290,6 +1307,23 @@ export interface components {
             username: string;
             password: string;
         };
+        Mark: {
+            name: string;
+            /**
+             * Format: double
+             * @description On the folded axis.
+             */
+            usual_at: number | null;
+            /** Format: double */
+            measured_at: number | null;
+            /**
+             * Format: double
+             * @description After top dead centre of compression.
+             */
+            usual_deg: number | null;
+            /** Format: double */
+            measured_deg: number | null;
+        };
         Meaning: {
             outcome: string;
             cylinders: number[];
@@ -1372,6 +1406,16 @@ export interface components {
             per_right: number | null;
             /** Format: double */
             tests: number | null;
+        };
+        PressureReference: {
+            position: number;
+            cylinder: number;
+            values: number[];
+            /** Format: double */
+            peak_bar: number;
+            /** Format: double */
+            measured_peak_bar: number;
+            marks: components["schemas"]["Mark"][];
         };
         /**
          * @description * `either` - either
@@ -2229,6 +2273,27 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    pressure_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                capture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressureReference"][];
+                };
             };
         };
     };

@@ -7,7 +7,7 @@ import { usePanel } from './picture'
 export interface Line {
   values: Float32Array
   pairs: boolean
-  tone: 'plain' | 'faint' | 'picked'
+  tone: 'plain' | 'faint' | 'picked' | 'computed'
 }
 const props = defineProps<{
   lines: readonly Line[]
@@ -71,8 +71,9 @@ function draw() {
       pen.lineTo(LEFT + (across * (i + 0.5)) / under.length, y(under[i]!))
     pen.fill()
   }
-  for (const tone of ['faint', 'plain', 'picked'] as const) {
-    pen.strokeStyle = tone === 'picked' ? ink('--alarm') : ink('--trace')
+  for (const tone of ['faint', 'computed', 'plain', 'picked'] as const) {
+    pen.setLineDash(tone === 'computed' ? [7, 5] : [])
+    pen.strokeStyle = tone === 'picked' ? ink('--alarm') : tone === 'computed' ? ink('--ink') : ink('--trace')
     pen.globalAlpha = tone === 'faint' ? 0.28 : 1
     pen.lineWidth = tone === 'faint' ? 1 : 1.6
     for (const line of props.lines) {
@@ -93,6 +94,7 @@ function draw() {
       pen.stroke()
     }
   }
+  pen.setLineDash([])
   pen.globalAlpha = 1
   pen.fillStyle = ink('--ink')
   pen.font = '700 15px "Atkinson Hyperlegible Next"'

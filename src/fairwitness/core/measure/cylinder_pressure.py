@@ -16,6 +16,7 @@ from fairwitness.core.engine import CYCLE_DEG, Engine, Fuel
 from fairwitness.core.finding import CycleStrip, Evidence, Finding, Measured, Origin, Sighting, State, refused
 from fairwitness.core.peers import usual_of
 from fairwitness.core.pressure_events import CycleEvents, cycle_events
+from fairwitness.core.pressure_reference import known_ratio
 from fairwitness.core.pressure_trace import (
     ATMOSPHERE_PA,
     GRID_DEG,
@@ -79,8 +80,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         reason = Reason("no_cylinder", "No transducer names a cylinder of this engine.", blocking=True)
         return refused(TEST, "bar", engine.firing_order, (reason,), origin)
     crank = wheel_of(capture, engine)
-    ratio = engine.extra.get("compression_ratio")
-    known = float(ratio) if isinstance(ratio, int | float) and not isinstance(ratio, bool) and 4 < ratio < 26 else None
+    known = known_ratio(engine)
     read: dict[int, _Read | None] = {}
     for cylinder, channel in channels.items():
         cycles = read_pressure(channel, capture, crank)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import asdict
+from typing import Any
 
 import numpy as np
 from django.http import HttpResponse
@@ -14,7 +15,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fairwitness.core.cycle_view import averaged
+from fairwitness.core.engine import CYCLE_DEG
 from fairwitness.core.errors import CaptureError, TableError
+from fairwitness.core.pressure_reference import Reference
 from fairwitness.server.accounts.permissions import person, require
 from fairwitness.server.captures import schemas, services
 from fairwitness.server.captures.models import StoredCapture
@@ -106,6 +109,43 @@ class FoldView(APIView):
         answer = HttpResponse(shown.astype("<f4").tobytes(), content_type="application/octet-stream")
         answer["X-Rows"] = str(shown.shape[0])
         return answer
+
+
+BAR = 1e5
+
+
+class PressureView(APIView):
+    """Computed pressure beside a measured one."""
+
+    @extend_schema(operation_id="pressure_read", responses=schemas.PressureReferenceSerializer(many=True))
+    def get(self, request: Request, capture_id: int) -> Response:
+        """A sound cylinder's cycle on the folded axis, and where its valves belong and were found."""
+        require(person(request), "read")
+        stored = _capture(capture_id)
+        view = services.cycles_of(stored)
+        return Response([_reference(r, tdc, view.from_deg) for r, tdc in services.pressure_references(stored, view)])
+
+
+def _reference(reference: Reference, tdc_deg: float, from_deg: float) -> dict[str, Any]:
+    """Turned so that it begins where the folded axis begins."""
+    steps = reference.values.size
+    turn = round((from_deg - tdc_deg + CYCLE_DEG / 2) / CYCLE_DEG * steps)
+
+    def on_axis(deg: float | None) -> float | None:
+        return None if deg is None else round((deg + tdc_deg - from_deg) % CYCLE_DEG + from_deg, 1)
+
+    return {
+        "position": reference.channel,
+        "cylinder": reference.cylinder,
+        "values": np.round(np.roll(reference.values, -turn), 4).tolist(),
+        "peak_bar": round(reference.peak_pa / BAR, 2),
+        "measured_peak_bar": round(reference.measured_peak_pa / BAR, 2),
+        "marks": [
+            {"name": m.name, "usual_at": on_axis(m.usual_deg), "measured_at": on_axis(m.measured_deg),
+             "usual_deg": m.usual_deg, "measured_deg": m.measured_deg}
+            for m in reference.marks
+        ],
+    }  # fmt: skip
 
 
 class ReadingView(APIView):

@@ -92,6 +92,23 @@ class CyclesSerializer(serializers.Serializer):
     oddness = serializers.ListField(child=serializers.FloatField())
 
 
+class MarkSerializer(serializers.Serializer):
+    name = serializers.CharField()
+    usual_at = serializers.FloatField(allow_null=True, help_text="On the folded axis.")
+    measured_at = serializers.FloatField(allow_null=True)
+    usual_deg = serializers.FloatField(allow_null=True, help_text="After top dead centre of compression.")
+    measured_deg = serializers.FloatField(allow_null=True)
+
+
+class PressureReferenceSerializer(serializers.Serializer):
+    position = serializers.IntegerField()
+    cylinder = serializers.IntegerField()
+    values = serializers.ListField(child=serializers.FloatField())
+    peak_bar = serializers.FloatField()
+    measured_peak_bar = serializers.FloatField()
+    marks = MarkSerializer(many=True)
+
+
 class ReadingSerializer(serializers.Serializer):
     from_s = serializers.FloatField()
     to_s = serializers.FloatField()

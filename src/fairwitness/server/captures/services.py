@@ -15,11 +15,14 @@ from fairwitness import __version__
 from fairwitness.core.capture import Capture, Channel, SampleArray, SetUp, TimeBase, UnreadableCapture
 from fairwitness.core.case import Case
 from fairwitness.core.conditioning import low_pass
+from fairwitness.core.crank_reading import evenly_sampled
 from fairwitness.core.cycle_view import CycleView, Reading, cycle_view, fold, oddness, read_between, snap
 from fairwitness.core.diagnose import measure_capture
+from fairwitness.core.engine import CYCLE_DEG
 from fairwitness.core.errors import CaptureError
 from fairwitness.core.finding import Measured
 from fairwitness.core.measure import unreadable
+from fairwitness.core.pressure_reference import Reference, references
 from fairwitness.formats import recordings
 from fairwitness.formats.case_package import write_package
 from fairwitness.formats.columns import ColumnGuess, ColumnUse
@@ -254,6 +257,17 @@ def _channel(stored: StoredCapture, position: int) -> tuple[Channel, TimeBase]:
     if not 0 <= position < len(capture.channels):
         raise CaptureError("There is no such channel.", where=stored.name)
     return capture.channels[position], capture.time
+
+
+def pressure_references(stored: StoredCapture, view: CycleView) -> list[tuple[Reference, float]]:
+    """Computed cycles beside the measured ones, and where each cylinder's top dead centre stands on the folded axis."""
+    engine = read_engine(stored.case.engine)
+    first = view.cycles.cylinder
+    start = engine.tdc_deg(first) if first in engine.firing_order and first is not None else 0.0
+    return [
+        (r, (engine.tdc_deg(r.cylinder) - start) % CYCLE_DEG)
+        for r in references(evenly_sampled(_whole(stored)), engine)
+    ]
 
 
 def folded(stored: StoredCapture, position: int, view: CycleView, bins: int) -> Float32Array:
