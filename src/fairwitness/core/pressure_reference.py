@@ -18,6 +18,8 @@ FloatArray = NDArray[np.float64]
 
 BLOW_DOWN_DEG = 16.0
 """[M] crank angle in which most of what is left in a motored cylinder leaves once the exhaust opens."""
+CRANKED_EXPONENT = 1.22
+"""[M] at cranking speed there is time for heat and mass to leave: the lower end of 1.2 to 1.35."""
 STEPS = 720
 EVENTS = {"intake_closes": "intake closes", "exhaust_opens": "exhaust opens", "intake_opens": "intake opens"}
 
@@ -47,6 +49,8 @@ class Reference:
     cylinder : int
     channel : int
         Position of its channel in the capture.
+    lag_deg : float
+        Top dead centre comes so much after the measured summit.
     values : (720,) float
         Computed pressure from 360 degrees before to 360 after top dead centre, in the channel's unit and as it was
         written: above the atmosphere or absolute.
@@ -57,6 +61,7 @@ class Reference:
 
     cylinder: int
     channel: int
+    lag_deg: float
     values: FloatArray
     peak_pa: float
     measured_peak_pa: float
@@ -64,7 +69,14 @@ class Reference:
 
 
 def computed_pressure(
-    angle_deg: FloatArray, *, ratio: float, intake_pa: float, exhaust_pa: float, closes_deg: float, opens_deg: float
+    angle_deg: FloatArray,
+    *,
+    ratio: float,
+    intake_pa: float,
+    exhaust_pa: float,
+    closes_deg: float,
+    opens_deg: float,
+    exponent: float = EXPONENT,
 ) -> FloatArray:
     """Pressure of a sound, motored cylinder over the cycle.
 
@@ -78,6 +90,8 @@ def computed_pressure(
         Absolute plateaus.
     closes_deg, opens_deg : float
         Effective closing of the intake and opening of the exhaust.
+    exponent : float
+        Of the polytropic law.
 
     Returns
     -------
@@ -89,11 +103,11 @@ def computed_pressure(
     """
     volume = cylinder_volume(angle_deg, compression_ratio=ratio, rod_ratio=ROD_RATIO)
     start = float(cylinder_volume(np.array([closes_deg]), compression_ratio=ratio, rod_ratio=ROD_RATIO)[0])
-    sealed = intake_pa * (start / volume) ** EXPONENT
+    sealed = intake_pa * (start / volume) ** exponent
     at_opening = (
         intake_pa
         * (start / float(cylinder_volume(np.array([opens_deg]), compression_ratio=ratio, rod_ratio=ROD_RATIO)[0]))
-        ** EXPONENT
+        ** exponent
     )
     after = exhaust_pa + (at_opening - exhaust_pa) * np.exp(-np.clip(angle_deg - opens_deg, 0, None) / BLOW_DOWN_DEG)
     return np.asarray(np.where(angle_deg < closes_deg, intake_pa, np.where(angle_deg < opens_deg, sealed, after)))
@@ -130,11 +144,13 @@ def references(capture: Capture, engine: Engine) -> tuple[Reference, ...]:
             exhaust_pa=max(events.exhaust_pa, ATMOSPHERE_PA),
             closes_deg=limit.INTAKE_CLOSES_DEG.value,
             opens_deg=limit.EXHAUST_OPENS_DEG.value,
+            exponent=CRANKED_EXPONENT if cycles.speed_rpm < limit.ENGINE_STARTED_RPM.value else EXPONENT,
         )
         found.append(
             Reference(
                 cylinder=channel.cylinder,
                 channel=position,
+                lag_deg=events.tower.tdc_deg,
                 values=(pressure - cycles.offset_pa) / channel.si_factor,
                 peak_pa=float(pressure.max()),
                 measured_peak_pa=events.peak_pa,

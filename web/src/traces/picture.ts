@@ -7,7 +7,11 @@ export interface Panel {
   acrossUnit: string
   up: readonly [number, number]
   height: number
-  lines: readonly { x: ArrayLike<number>; y: ArrayLike<number>; tone: 'plain' | 'faint' | 'picked' }[]
+  lines: readonly {
+    x: ArrayLike<number>
+    y: ArrayLike<number>
+    tone: 'plain' | 'faint' | 'picked' | 'computed'
+  }[]
   rules: readonly { at: number; words: string }[]
 }
 type Book = Map<symbol, () => Panel | null>
@@ -33,7 +37,7 @@ const LEFT = 90
 const HEAD = 54
 const FOOT = 30
 const TICKS = 6
-const COLOURS = { plain: '#0b3d91', faint: '#9fb2d3', picked: '#b3261e' }
+const COLOURS = { plain: '#0b3d91', faint: '#9fb2d3', picked: '#b3261e', computed: '#14202b' }
 const FONT = 'font-family="Atkinson Hyperlegible Next, Arial, sans-serif"'
 
 const text = (words: string) =>
@@ -76,7 +80,7 @@ function drawPanel(panel: Panel, top: number): string {
         `<path d="M${x(rule.at).toFixed(1)} ${top + 22}v${height - 22}" stroke="#333" stroke-dasharray="6 4"/>`,
         `<text x="${(x(rule.at) + 4).toFixed(1)}" y="${top + 36}" ${FONT} font-size="13">${text(rule.words)}</text>`,
       )
-  for (const tone of ['faint', 'plain', 'picked'] as const)
+  for (const tone of ['faint', 'computed', 'plain', 'picked'] as const)
     for (const line of panel.lines) {
       if (line.tone !== tone) continue
       let path = ''

@@ -16,7 +16,7 @@ from fairwitness.core.capture import Capture, Channel, SampleArray, SetUp, TimeB
 from fairwitness.core.case import Case
 from fairwitness.core.conditioning import low_pass
 from fairwitness.core.crank_reading import evenly_sampled
-from fairwitness.core.cycle_view import CycleView, Reading, cycle_view, fold, oddness, read_between, snap
+from fairwitness.core.cycle_view import CycleView, Reading, averaged, cycle_view, fold, oddness, read_between, snap
 from fairwitness.core.diagnose import measure_capture
 from fairwitness.core.engine import CYCLE_DEG
 from fairwitness.core.errors import CaptureError
@@ -261,13 +261,14 @@ def _channel(stored: StoredCapture, position: int) -> tuple[Channel, TimeBase]:
 
 def pressure_references(stored: StoredCapture, view: CycleView) -> list[tuple[Reference, float]]:
     """Computed cycles beside the measured ones, and where each cylinder's top dead centre stands on the folded axis."""
-    engine = read_engine(stored.case.engine)
-    first = view.cycles.cylinder
-    start = engine.tdc_deg(first) if first in engine.firing_order and first is not None else 0.0
-    return [
-        (r, (engine.tdc_deg(r.cylinder) - start) % CYCLE_DEG)
-        for r in references(evenly_sampled(_whole(stored)), engine)
-    ]
+    told = references(evenly_sampled(_whole(stored)), read_engine(stored.case.engine))
+    return [(r, _summit_deg(stored, r.channel, view) + r.lag_deg) for r in told]
+
+
+def _summit_deg(stored: StoredCapture, position: int, view: CycleView) -> float:
+    """Where the averaged cycle of a channel stands highest, degrees of the folded axis."""
+    middle = averaged(folded(stored, position, view, ODD_BINS))[0]
+    return float(view.from_deg + (float(np.nanargmax(middle)) + 0.5) * CYCLE_DEG / middle.size)
 
 
 def folded(stored: StoredCapture, position: int, view: CycleView, bins: int) -> Float32Array:
