@@ -1,13 +1,16 @@
 """The leading hypothesis beside its rival, and what speaks against it."""
 
+from dataclasses import replace
+
 import numpy as np
 
 from fairwitness.core.engine import even_engine
 from fairwitness.core.finding import Sighting
 from fairwitness.core.reason.explain import explain
 from fairwitness.core.reason.hypotheses import hypotheses
+from fairwitness.core.reason.imagine import imagined
 from fairwitness.core.reason.inference import infer
-from fairwitness.core.reason.rivalry import in_words, rival, spoken_against
+from fairwitness.core.reason.rivalry import in_words, methods_apart, rival, spoken_against
 from tests.core.reason.evidence import case, line
 
 FOUR = even_engine((1, 3, 4, 2))
@@ -61,3 +64,17 @@ def test_the_rival_is_told_in_words_with_what_would_decide():
     assert "at cylinder 3" in sentences[0]
     assert sentences[-1] == "What would decide: leak-down at TDC compression."
     assert in_words(found.leading).endswith("at cylinder 3")
+
+
+def test_two_ways_to_see_the_valves_that_differ_stay_a_disagreement():
+    def cam(outcome):
+        return imagined("cam_timing", outcome, (), FOUR)
+
+    def valves(outcome):
+        told = cam("usual")
+        sighting = Sighting(kind="valve_events", outcome=outcome, cylinders=(1,), source="capture:p")
+        return replace(told, test="cylinder_pressure", sightings=(sighting,))
+
+    assert "both stand" in methods_apart((cam("usual"), valves("late")))[0].text
+    assert methods_apart((cam("late"), valves("late"))) == []
+    assert methods_apart((cam("late"),)) == []

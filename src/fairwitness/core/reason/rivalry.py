@@ -61,6 +61,24 @@ def spoken_against(explanation: Explanation, measured: Sequence[Measured]) -> li
     ]
 
 
+def methods_apart(measured: Sequence[Measured]) -> list[Sentence]:
+    """Two ways to see the valves move that say different things: kept as a disagreement, never averaged away."""
+    usable = [m for m in measured if m.usable]
+    told = {
+        kind: {s.outcome for m in usable for s in m.sightings if s.kind == kind}
+        for kind in ("cam_timing", "valve_events")
+    }
+    if not all(told.values()) or told["cam_timing"] & told["valve_events"]:
+        return []
+    cam, valves = ("/".join(sorted(told[kind])).replace("_", " ") for kind in ("cam_timing", "valve_events"))
+    ids = tuple(f.id for m in usable if any(s.kind in told for s in m.sightings) for f in m.findings)
+    text = (
+        f"The cam sensor says {cam}, the pressure in the cylinder says {valves}: both stand. A sensor wheel that moved, "
+        "a worn cam or a wrong known good make such a difference; compare a second cylinder."
+    )
+    return [Sentence(text, ids)]
+
+
 def in_words(hypothesis: Hypothesis) -> str:
     """A hypothesis as a technician would say it."""
     if hypothesis.fault == NO_FAULT:

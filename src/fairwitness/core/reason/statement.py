@@ -17,7 +17,7 @@ from fairwitness.core.reason.imagine import IMAGINED
 from fairwitness.core.reason.inference import Posterior
 from fairwitness.core.reason.owner import for_the_owner
 from fairwitness.core.reason.repair import Offer, offers
-from fairwitness.core.reason.rivalry import rival, spoken_against
+from fairwitness.core.reason.rivalry import methods_apart, rival, spoken_against
 from fairwitness.core.reason.sentence import Sentence, cylinders_in_words
 
 RIVALS_NAMED = 3
@@ -105,7 +105,7 @@ def compose(
     -------
     Statement
     """
-    follows = _follows(standing, posterior, measured, engine, authorised=authorised)
+    follows = _follows(standing, posterior, measured, engine, authorised=authorised) + methods_apart(measured)
     accuses = standing.status in ACCUSING
     if explanation is not None and accuses:
         follows += spoken_against(explanation, measured)
