@@ -29,6 +29,7 @@ from bench_signals import (  # noqa: E402
     ignition_figures,
     median_s,
     once_s,
+    reasoning_figures,
     relative_compression_figures,
     simulation_figures,
 )
@@ -325,6 +326,7 @@ def main() -> int:
         *relative_compression_figures(),
         *crank_speed_figures(),
         *ignition_figures(),
+        *reasoning_figures(),
         *sample_figures(by),
         *trace_figures(by),
         *long_import_figures(by),

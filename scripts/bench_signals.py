@@ -10,16 +10,20 @@ import numpy as np
 from scipy.signal import butter, sosfiltfilt
 
 from fairwitness.core.capture import Capture, CaptureTest, Role, SetUp
+from fairwitness.core.diagnose import conclude
 from fairwitness.core.engine import even_engine
 from fairwitness.core.measure import crank_speed, relative_compression, secondary_voltage
+from fairwitness.core.reason.bay_tests import ALL_TESTS, fits
 from fairwitness.core.set_up_card import CARDS, Clip
 from fairwitness.core.tooth_times import tooth_times
 from fairwitness.simulate.cranking import crank
 from fairwitness.simulate.examine import sample
 from fairwitness.simulate.garage import ENGINES, build
+from fairwitness.simulate.health import Fault
 from fairwitness.simulate.instruments import Rig, record
 from fairwitness.simulate.population import vehicle_for
 from fairwitness.simulate.running import run_engine
+from fairwitness.study.visit import Visit
 
 FOUR = even_engine((1, 3, 4, 2))
 ROUNDS = 5
@@ -131,6 +135,17 @@ def ignition_figures() -> list[Figure]:
     reading = median_s(lambda: secondary_voltage.measure(capture, vehicle.engine))
     words = "secondary voltage, 1 s x 4 leads at 1 MS/s, whole measurement"
     return [Figure(words, "one zero-phase filter pass of the same", reading / filtering, "x", 2.0)]
+
+
+def reasoning_figures() -> list[Figure]:
+    """Twelve cylinders with every test of the trade taken: reasoned over and planned again."""
+    engine = even_engine((1, 7, 5, 11, 3, 9, 6, 12, 2, 8, 4, 10), label="bench twelve")
+    ill = build(engine, (Fault("injector_open_circuit", (5,)),), rng=np.random.default_rng(1))
+    visit = Visit(ill, "workshop", 1)
+    measured = tuple(m for test in ALL_TESTS if fits(test, visit.engine) for m in visit.take(test, (5,)))
+    again = median_s(lambda: conclude(visit.case(), measured))
+    words = f"12 cylinders, {len(measured)} measurements: diagnosed and planned again"
+    return [Figure(words, "", 1000 * again, "ms", 200.0)]
 
 
 def simulation_figures() -> list[Figure]:

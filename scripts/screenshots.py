@@ -118,6 +118,7 @@ def tour(driver: Chrome, address: str, out: Path) -> None:
     shown(driver, "[data-test=stretch]")
     keep(driver, out, "traces")
     by_hand(driver, address, out)
+    reasoning(driver, address, out)
     driver.get(f"{address}/cases/new")
     shown(driver, "#vehicle")
     driver.find_element(By.ID, "vehicle").send_keys("Meals van 2")
@@ -153,6 +154,29 @@ def by_hand(driver: Chrome, address: str, out: Path) -> None:
     driver.get(case_link(driver, "Minibus 6"))
     shown(driver, "[data-test=safety]")
     keep(driver, out, "board-flooded")
+
+
+def reasoning(driver: Chrome, address: str, out: Path) -> None:
+    """What if, the tools of the bay, computed pressure, and how far to trust it."""
+    driver.get(f"{address}/cases")
+    shown(driver, "ul.lines a")
+    plan, leak = case_link(driver, "Rescue boat tractor"), case_link(driver, "Meals van 1")
+    driver.get(plan)
+    shown(driver, "[data-test^=what-if-]")
+    driver.find_element(By.CSS_SELECTOR, "[data-test^=what-if-]").click()
+    shown(driver, ".imagined")
+    driver.execute_script("document.querySelector('.statement').scrollTop = 0")
+    keep(driver, out, "board-what-if")
+    driver.get(leak)
+    shown(driver, "[data-test=row-cylinder_pressure] h3 button")
+    driver.find_element(By.CSS_SELECTOR, "[data-test=row-cylinder_pressure] h3 button").click()
+    shown(driver, "[data-test=look-average]")
+    click(driver, "look-average")
+    shown(driver, "[data-test=computed]")
+    keep(driver, out, "traces-pressure")
+    driver.get(f"{address}/trust")
+    shown(driver, "[data-test=figures]")
+    keep(driver, out, "trust")
 
 
 def case_link_from(driver: Chrome, address: str) -> str:

@@ -73,8 +73,8 @@ def methods_apart(measured: Sequence[Measured]) -> list[Sentence]:
     cam, valves = ("/".join(sorted(told[kind])).replace("_", " ") for kind in ("cam_timing", "valve_events"))
     ids = tuple(f.id for m in usable if any(s.kind in told for s in m.sightings) for f in m.findings)
     text = (
-        f"The cam sensor says {cam}, the pressure in the cylinder says {valves}: both stand. A sensor wheel that moved, "
-        "a worn cam or a wrong known good make such a difference; compare a second cylinder."
+        f"The cam sensor says {cam}, the pressure in the cylinder says {valves}: both stand. A sensor wheel that "
+        "moved, a worn cam or a wrong known good make such a difference; compare a second cylinder."
     )
     return [Sentence(text, ids)]
 
