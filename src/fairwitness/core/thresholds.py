@@ -62,6 +62,11 @@ CAM_OFF_DEG = Threshold(5.0, "deg", "[M] half a tooth of a usual chain wheel, on
 CAM_SWING_MIN_V = Threshold(0.5, "V", "[M] less is no switching sensor")
 CAM_EDGES_MIN = Threshold(6, "edges", "[M] fewer do not show which edges repeat")
 
+# Half of the cylinders against the other half
+HALVES_APART = Threshold(1.3, "1", "[M] breakdowns of two halves this far apart are two kinds of cylinder")
+HALF_SPREAD = Threshold(0.35, "1", "[M] within a half they lie closer together")
+FIRING_TYPICAL_KV = Threshold(10.5, "kV", "[T] middle of the usual 8 to 15 kV at idle, as a ratio")
+
 # Sparks that come and go
 SPARK_ODD_SHARE = Threshold(1.7, "1", "[M] a breakdown this far above the cylinder's own usual one is another event")
 SPARKS_LOST_SHARE = Threshold(0.08, "1", "[M] share of lost sparks from which they are not chance")

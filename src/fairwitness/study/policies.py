@@ -20,7 +20,7 @@ from fairwitness.core.reason.faults import OTHER_MECHANICAL as UNLISTED
 from fairwitness.core.reason.hypotheses import Hypothesis, Placed, hypotheses
 from fairwitness.core.reason.plan import minutes_of
 from fairwitness.core.reason.priors import TWO_FAULTS
-from fairwitness.core.reason.signatures import DEAD, HELD
+from fairwitness.core.reason.signatures import BENT, DEAD, HELD
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.health import WHOLE_ENGINE, Condition, Fault, reach
 from fairwitness.study.causes import alike
@@ -139,6 +139,8 @@ def _runs(hypothesis: Hypothesis, engine: Engine) -> bool:
     another trade."""
     if hypothesis.cause is Cause.OTHER or hypothesis.fault == UNLISTED:
         return False
+    if hypothesis.mode == BENT:
+        return False  # the simulator shifts valves, it does not bend them
     return not (hypothesis.fault == "injector_feed_lost" and len(hypothesis.cylinders) > engine.cylinders / 2)
 
 

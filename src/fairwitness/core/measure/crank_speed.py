@@ -108,6 +108,10 @@ def _judged(capture: Capture, engine: Engine, phase: RunningPhase, reasons: list
     if dropped:
         reasons = [*reasons, Reason("cycles_dropped", f"{dropped} cycles away from the usual speed were left out.")]
     shares, found = contributions(work.per_cycle[steady])
+    idle = sum(c.state is State.ABSENT for c in found)
+    if idle > engine.cylinders / 2:
+        text = f"{idle} of {engine.cylinders} cylinders seem to do no work: it would not run. Repeat with a clear sync."
+        return _unusable(capture, engine, *reasons, Reason("phase_wrong", text, blocking=True))
     origin = Origin(
         resource=capture.name,
         capture_sha256=capture.sha256,

@@ -185,8 +185,9 @@ def compare(
     shares: dict[str, dict[int, float]] = {}
     sigmas: dict[str, dict[int, float]] = {}
     usual: dict[str, float] = {}
+    peers = _likelier_half(sparking)
     for view in VIEWS:
-        usual[view.name], shares[view.name], sigmas[view.name] = _beside_peers(view, sparking)
+        usual[view.name], shares[view.name], sigmas[view.name] = _beside_peers(view, sparking, peers)
     findings: list[Finding] = []
     for c in spoken:
         findings += _findings(c, figures[c], shares, usual, sparking, engine, origin)
@@ -280,12 +281,34 @@ def _same_gain(figures: dict[int, Figures]) -> tuple[dict[int, Figures], list[in
     return put_right, sorted(apart)
 
 
-def _beside_peers(view: View, sparking: Mapping[int, Figures]) -> tuple[float, dict[int, float], dict[int, float]]:
+def _likelier_half(sparking: Mapping[int, Figures]) -> frozenset[int]:
+    """Where half of the cylinders break down far from the other half: the half nearer to what plugs usually need.
+
+    Shares alone cannot tell two worn plugs of four from two shorted ones. Empty where there are no such halves.
+    """
+    ranked = sorted(sparking, key=lambda c: sparking[c]["firing_kv"])
+    if len(ranked) < 4 or len(ranked) % 2:
+        return frozenset()
+    low, high = ranked[: len(ranked) // 2], ranked[len(ranked) // 2 :]
+    below, above = (np.array([sparking[c]["firing_kv"] for c in half]) for half in (low, high))
+    if not below.min() > 0 or above.min() < limit.HALVES_APART.value * below.max():
+        return frozenset()
+    if max(np.ptp(below) / below.mean(), np.ptp(above) / above.mean()) > limit.HALF_SPREAD.value:
+        return frozenset()
+    typical = np.log(limit.FIRING_TYPICAL_KV.value)
+    away = [abs(float(np.log(np.median(half))) - typical) for half in (below, above)]
+    return frozenset(low if away[0] < away[1] else high)
+
+
+def _beside_peers(
+    view: View, sparking: Mapping[int, Figures], peers: frozenset[int]
+) -> tuple[float, dict[int, float], dict[int, float]]:
     """Usual value, and each cylinder's share with its sigma."""
     values = {c: f[view.name] for c, f in sparking.items() if view.name in f}
     if not values:
         return float("nan"), {}, {}
-    lit = [v for c, v in values.items() if sparking[c]["line_kv"] > 0] or list(values.values())
+    lit = [v for c, v in values.items() if c in peers and sparking[c]["line_kv"] > 0]
+    lit = lit or [v for c, v in values.items() if sparking[c]["line_kv"] > 0] or list(values.values())
     usual = usual_of(np.array(lit), within=NEAR_SIGMAS * view.sigma.value if view.relative else np.inf)
     scale = usual if view.relative else 1.0
     if not scale > 0:

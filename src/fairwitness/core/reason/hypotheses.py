@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -20,7 +20,7 @@ from fairwitness.core.reason.priors import (
     two_cylinder_share,
     weight_of,
 )
-from fairwitness.core.reason.signatures import SELDOM
+from fairwitness.core.reason.signatures import BENT, SELDOM
 
 FEED_BRANCH_SHARE = 0.6
 """[M] how often a lost feed is one injector's own branch, beside 1 for the fuse or splice of all."""
@@ -141,7 +141,7 @@ def _of_engine(engine: Engine) -> tuple[Hypothesis, ...]:
         by_fault[fault.id] = [
             Hypothesis(fault.id, fault.cause, cylinders, share * weight_of(fault.id) * weight / total, mode=mode)
             for cylinders, weight in places
-            for mode, share in WAYS.get(fault.id, {"": 1.0}).items()
+            for mode, share in _ways(fault, cylinders, engine).items()
         ]
         found += by_fault[fault.id] + _in_two(fault, by_fault[fault.id], engine)
         often = seldom_share(fault.id)
@@ -157,6 +157,13 @@ def _of_engine(engine: Engine) -> tuple[Hypothesis, ...]:
     found.append(Hypothesis(OTHER_MECHANICAL, Cause.MECHANICAL, (), weight_of(OTHER_MECHANICAL)))
     total = sum(h.prior for h in found)
     return tuple(replace(h, prior=h.prior / total) for h in found)
+
+
+def _ways(fault: Fault, cylinders: tuple[int, ...], engine: Engine) -> Mapping[str, float]:
+    """In which ways a fault may show itself at a place, with their shares. Only bent valves single out companions."""
+    if fault.seat is Seat.GROUP and engine.cylinders > 2 and cylinders in engine.companion_pairs:
+        return {BENT: 1.0}
+    return WAYS.get(fault.id, {"": 1.0})
 
 
 def _in_two(fault: Fault, once: Sequence[Hypothesis], engine: Engine) -> list[Hypothesis]:

@@ -3,7 +3,8 @@
 One block per test. Its first row is a cylinder without the fault; the rows below are faults that change the outcome at
 the cylinder where they sit. A fault that is not named leaves the outcome as on a sound cylinder. ``@`` opens a block,
 and further kinds on that line share it. Behind a fault ``!`` stands for one that
-comes and goes (``seldom`` any such), ``.`` for dead and ``^`` for held on.
+comes and goes (``seldom`` any such), ``.`` for dead ``^`` for held on and ``%`` for valves
+bent when the timing was lost.
 """
 
 from __future__ import annotations
@@ -326,6 +327,7 @@ intake_valve_not_opening  | stays 92, rises 8
 
 @ pressure_tower
 sound                     | even 95, leans 5
+valve_timing_shifted%     | leans 80, even 20
 ring_or_piston_leak       | leans 90, even 10
 intake_valve_leak         | leans 90, even 10
 exhaust_valve_leak        | leans 90, even 10
@@ -336,11 +338,13 @@ injector_leaking          | even 85, leans 15
 @ valve_events
 sound                     | usual 98.7, late 0.5, early 0.5, exhaust_shut 0.3
 valve_timing_shifted      | late 62, early 30, usual 8
+valve_timing_shifted%     | usual 55, late 25, early 20
 exhaust_valve_not_opening | exhaust_shut 93, usual 7
 
 @ cam_timing
 sound                     | usual 99.2, late 0.4, early 0.4
 valve_timing_shifted      | late 60, early 34, usual 6
+valve_timing_shifted%     | usual 50, late 30, early 20
 
 @ vacuum
 sound                     | usual 93, low 7
@@ -414,6 +418,7 @@ ring_or_piston_leak       | oil_filler 82, silent 6, tight 8, exhaust 2, intake 
 intake_valve_leak         | intake 85, silent 5, tight 8, exhaust 1, oil_filler 1
 exhaust_valve_leak        | exhaust 85, silent 5, tight 8, intake 1, oil_filler 1
 head_gasket_leak          | neighbour 45, coolant 35, silent 8, tight 12
+valve_timing_shifted%     | intake 42, exhaust 40, tight 14, silent 4
 low_compression_all       | oil_filler 45, tight 35, silent 10, exhaust 5, intake 5
 
 @ visual:plug

@@ -13,7 +13,7 @@ from fairwitness.core.finding import Sighting
 from fairwitness.core.reason.approach import READY, USUAL, Approach, Bay, Proof, School
 from fairwitness.core.reason.bay_tests import ALL_TESTS, BY_ID, BayTest, Turning, fits
 from fairwitness.core.reason.discipline import SECOND_WITNESS
-from fairwitness.core.reason.faults import NO_FAULT, Cause
+from fairwitness.core.reason.faults import NO_FAULT, OTHER, OTHER_MECHANICAL, Cause
 from fairwitness.core.reason.foretold import Claims, claims_of, foretell
 from fairwitness.core.reason.hypotheses import Hypothesis
 from fairwitness.core.reason.inference import Posterior
@@ -27,6 +27,7 @@ WORTH_PER_MINUTE = 0.004
 """[M] bits a minute below which a test is not worth its time, however much it would tell in the end."""
 PROOF_BITS = 0.8
 """[M] what a condition of the discipline is worth that a test would meet, in bits, where its fault is certain."""
+UNLISTED = (OTHER, OTHER_MECHANICAL)
 HYPOTHESES_WEIGHED = 150
 """Beyond these the rest is too improbable to plan for."""
 SCHOOL_FACTOR = 1.6
@@ -230,9 +231,11 @@ def _scope(test: BayTest, suspects: tuple[int, ...], engine: Engine) -> tuple[in
 
 
 def _question(posterior: Posterior, wanted: Mapping[str, tuple[str, ...]], accused: Sequence[int]) -> _Question:
-    kept = posterior.probabilities[:HYPOTHESES_WEIGHED]
-    leading = float(kept[0]) if kept.size and accused else 0.0
-    known = posterior.hypotheses[: kept.size]
+    # What is unlisted explains anything and foretells nothing: tests are asked of what is listed.
+    listed = [i for i, h in enumerate(posterior.hypotheses) if h.fault not in UNLISTED][:HYPOTHESES_WEIGHED]
+    kept = posterior.probabilities[listed]
+    leading = float(posterior.probabilities[0]) if kept.size and accused else 0.0
+    known = tuple(posterior.hypotheses[i] for i in listed)
     return _Question(known, claims_of(known), kept / kept.sum(), wanted, leading)
 
 

@@ -76,9 +76,9 @@ injector_driver_failed^  | =  | 0/~  | =/-  | =/<  | =/+/-| =/+-  | =/+-| =  |  
 """Rows of faults that show themselves in one of several ways; the row above holds them all."""
 
 ABSENT, LEFT_ALONE = "0", "="
-SELDOM, DEAD, HELD = "!", ".", "^"
-"""Behind a fault id: it comes and goes; it is dead; it is held on."""
-MODES = SELDOM + DEAD + HELD
+SELDOM, DEAD, HELD, BENT = "!", ".", "^", "%"
+"""Behind a fault id: it comes and goes; it is dead; it is held on; it has bent the valves of some cylinders."""
+MODES = SELDOM + DEAD + HELD + BENT
 SELDOM_READ_AS = {"0": ("0", "~", "<"), "-": ("-", "<"), "++": ("++", "+", "~"), "--": ("-", "<")}
 """What is left of a mark where only some of the cycles show it."""
 NEVER_WHOLE = ("CON", "EX")
