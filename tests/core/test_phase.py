@@ -40,8 +40,8 @@ def events(times, **about):
 @settings(max_examples=30, deadline=None)
 @given(st.floats(0.35, 0.9), st.floats(-12.0, 12.0), st.floats(0.0, 11.0))
 def test_the_end_of_each_dwell_is_found(spacing, height, base):
-    if abs(height) < 2:
-        height = 5.0
+    if abs(height) < max(2.0, 0.5 * base):
+        height = 5.0 + 0.5 * base
     times = np.arange(0.3, 5.5, spacing)
     got = found(pulses(times, height=height, base=base)).times_s
     np.testing.assert_allclose(got, times + 0.004, atol=2e-4)
@@ -137,3 +137,23 @@ def test_revolution_sync_of_the_simulator_comes_twice_as_often():
 
 def found_in(capture):
     return find_events(capture.channels[1], capture.time, FOUR)
+
+
+def test_a_supply_that_sags_is_no_switched_wire():
+    sagging = pulses(np.arange(0.3, 5.5, 0.4), height=-2.5, base=12.2)
+    silent = found(sagging)
+    assert silent.times_s.size == 0
+    assert silent.reasons[0].code == "sync_silent"
+
+
+def test_crossings_at_any_distance_are_mostly_no_engine():
+    silent = 0
+    for seed in range(40):
+        at = 0.2 + np.cumsum(np.random.default_rng(seed).exponential(0.12, 60))
+        silent += found(pulses(at[at < 5.8], width=0.001)).times_s.size == 0
+    assert silent >= 24
+
+
+def test_a_sync_that_loses_every_fourth_event_is_still_one():
+    times = [t for i, t in enumerate(np.arange(0.2, 5.8, 0.3)) if i % 4]
+    assert found(pulses(times)).times_s.size == len(times)

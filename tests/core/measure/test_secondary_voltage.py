@@ -147,3 +147,31 @@ def test_no_sparks_anywhere_is_no_evidence():
     measured = measure(leads(FOUR, {c: {"firing": 0} for c in FOUR.firing_order}), FOUR)
     assert not measured.usable
     assert "pick-ups on" in measured.reasons[0].statement
+
+
+@pytest.mark.parametrize(
+    ("about", "ill"),
+    [({"firing": 22.0, "line": 1.7, "length_ms": 0.8}, State.HIGH), ({"firing": 3.2, "line": 0.5}, State.LOW)],
+)
+def test_of_two_equal_halves_the_one_that_plugs_usually_need_is_sound(about, ill):
+    found = states(measure(leads(FOUR, {1: about, 2: about}), FOUR))
+    assert found == {1: ill, 2: ill, 3: State.NORMAL, 4: State.NORMAL}
+
+
+def test_single_lost_sparks_are_seen_though_the_median_is_sound():
+    calm, open_lead = leads(FOUR, cycles=12), leads(FOUR, {3: {"firing": 30.0, "line": 0.0}}, cycles=4)
+    joined = type(calm)(
+        name="now and then",
+        time=type(calm.time)(samples=calm.time.samples + open_lead.time.samples, rate_hz=calm.time.rate_hz),
+        channels=tuple(
+            type(a)(
+                name=a.name, role=a.role, unit="kV", samples=np.concatenate((a.samples, b.samples)), cylinder=a.cylinder
+            )
+            for a, b in zip(calm.channels, open_lead.channels, strict=True)
+        ),
+        set_up=calm.set_up,
+    )
+    told = measure(joined, FOUR)
+    gaps = {s.cylinders[0]: s.outcome for s in told.sightings if s.kind == "spark_gaps"}
+    assert gaps == {1: "none", 2: "none", 3: "some", 4: "none"}
+    assert states(told)[3] is State.ABNORMAL

@@ -4,7 +4,7 @@ from fairwitness.core.case import TroubleCode
 from fairwitness.core.engine import Fuel, Ignition, Injection, even_engine
 from fairwitness.core.reason.faults import Cause
 from fairwitness.core.reason.hypotheses import Hypothesis, Placed, hypotheses, joined
-from fairwitness.core.reason.signatures import SELDOM
+from fairwitness.core.reason.signatures import BENT, SELDOM
 from tests.core.reason.evidence import case
 
 
@@ -85,3 +85,9 @@ def test_a_diesel_does_not_mind_extra_air():
         (1, 3, 4, 2), fuel=Fuel.DIESEL, ignition=Ignition.COMPRESSION_IGNITION, injection=Injection.COMMON_RAIL
     )
     assert not any(h.fault == "unmetered_air_at_runner" for h in hypotheses(case(engine)))
+
+
+def test_only_bent_valves_single_out_companions(four):
+    timed = {h.cylinders: h.mode for h in hypotheses(case(four)) if h.fault == "valve_timing_shifted" and not h.also}
+    assert timed[(1, 2, 3, 4)] == ""
+    assert timed[(1, 4)] == BENT

@@ -4,6 +4,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fairwitness.core.engine import even_engine
+from fairwitness.core.finding import Sighting
 from fairwitness.core.reason.faults import Cause
 from fairwitness.core.reason.hypotheses import hypotheses
 from fairwitness.core.reason.inference import infer
@@ -78,3 +79,43 @@ def test_probabilities_always_sum_to_one(shares, sigma):
     assert result.probabilities.sum() == pytest.approx(1.0)
     assert (np.diff(result.probabilities) <= 1e-15).all()
     assert result.entropy_bits >= 0
+
+
+def told(kind, outcome, cylinder, source="o"):
+    return Sighting(kind=kind, outcome=outcome, cylinders=(cylinder,), source=source)
+
+
+def test_two_unrelated_faults_are_thought_of_only_where_one_does_not_explain():
+    one = infer(hypotheses(case(FOUR)), [line(FOUR, {3: 0.05})], FOUR, [told("leak_down", "exhaust", 3)])
+    more = [told("leak_down", "exhaust", 3, "a"), told("resistance:injector", "open", 1, "b"),
+            told("load_lamp:injector", "flashing", 1, "c"), told("swap:injector", "moved", 1, "d")]  # fmt: skip
+    two = infer(hypotheses(case(FOUR)), [line(FOUR, {3: 0.05})], FOUR, more)
+    assert len(one.hypotheses) == len(hypotheses(case(FOUR)))
+    assert {p.fault for p in two.hypotheses[0].placed} == {"exhaust_valve_leak", "injector_open_circuit"}
+    assert two.hypotheses[0].everywhere == (1, 3)
+
+
+def test_a_fault_that_comes_and_goes_is_not_cleared_by_a_reading_that_missed_it():
+    def share(*sightings):
+        found = infer(hypotheses(case(FOUR)), [], FOUR, sightings)
+        pairs = zip(found.hypotheses, found.probabilities, strict=True)
+        return {
+            h.mode: p for h, p in pairs if h.fault == "injector_open_circuit" and h.cylinders == (3,) and not h.also
+        }
+
+    before, after = share(), share(told("resistance:injector", "normal", 3))
+    assert after["!"] / before["!"] > 5 * after[""] / before[""]
+
+
+def test_a_trusted_source_weighs_as_it_is_told_to():
+    def leak(weight):
+        found = infer(hypotheses(case(FOUR)), [line(FOUR, {3: 0.05})], FOUR, trust={"capture:a": weight})
+        return found.of_cylinder(3, Cause.MECHANICAL)
+
+    assert leak(0.0) < leak(0.3) < leak(1.0)
+
+
+def test_testimony_of_each_source_is_kept():
+    found = infer(hypotheses(case(FOUR)), [line(FOUR, {3: 0.05})], FOUR, [told("leak_down", "exhaust", 3)])
+    assert found.sources == ("capture:a", "o")
+    assert found.testimony.shape == (2, len(found.hypotheses))

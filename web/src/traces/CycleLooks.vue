@@ -5,10 +5,10 @@ import { computed, ref, watch } from 'vue'
 import { useKeys } from '@/app/keys'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { ROLE_WORDS } from '@/shared/words'
+import AveragedCycles from './AveragedCycles.vue'
 import DegreeCursors from './DegreeCursors.vue'
 import FoldPlot, { type Line } from './FoldPlot.vue'
 import { binsOf, reach, useFolds, type Fold } from './useFolds'
-import { usePressure } from './usePressure'
 import { useComparable, useUnderneath } from './useUnderneath'
 import type { Capture } from './useTraces'
 
@@ -26,7 +26,6 @@ const role = ref(roles.value[0] ?? props.capture.channels[0]?.role ?? '')
 const { cycles, folds, problem } = useFolds(() => props.capture, role)
 const comparable = useComparable(() => props.capture)
 const { chosen: under, other, below, words: underWords, problem: underProblem } = useUnderneath(cycles, role)
-const pressure = usePressure(() => props.capture, role)
 const cursors = ref<[number | null, number | null]>([null, null])
 function point(degrees: number) {
   const [a, b] = cursors.value
@@ -190,23 +189,6 @@ function besideBand(side: 'this' | 'other', i: number) {
   const [, low, high] = sideOf(side, i)
   return low && high ? { low, high } : undefined
 }
-/** The averaged cycle over the other capture's, and over the computed pressure where there is one. */
-function averageLines(f: Fold): Line[] {
-  const sound = pressure.line(f.position)
-  return [
-    ...belowLines.value,
-    ...(sound ? [{ values: sound, pairs: false, tone: 'computed' as const }] : []),
-    { values: f.average[0]!, pairs: false, tone: 'plain' },
-  ]
-}
-const averageRules = (f: Fold) =>
-  pressure.line(f.position)
-    ? pressure.rules(f.position)
-    : columns.value.map((c) => ({ at: c.at + lead.value, words: c.words }))
-const everythingOf = (f: Fold) => {
-  const sound = pressure.line(f.position)
-  return sound ? reach([...f.average, sound]) : everything.value
-}
 const unit = computed(() => props.capture.channels.find((c) => c.role === role.value)?.unit ?? '')
 </script>
 
@@ -344,24 +326,18 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
             />
           </div>
         </div>
-        <div v-for="f in folds" v-else :key="f.position">
-          <fold-plot
-            :lines="averageLines(f)"
-            :band="{ low: f.average[1]!, high: f.average[2]! }"
-            :reach="everythingOf(f)"
-            :from-deg="lead"
-            :to-deg="lead + 720"
-            :rules="averageRules(f)"
-            :label="`Averaged cycle${f.cylinder ? ` of cylinder ${f.cylinder}` : ''}`"
-            :height="Math.max(110, 420 / folds.length)"
-            :cursors="cursors"
-            @point="point"
-          />
-          <p v-if="pressure.words(f.position)" class="small soft" data-test="computed">
-            Dashed: what a sound cylinder of this engine would show. Cylinder {{ f.cylinder }}:
-            {{ pressure.words(f.position) }}.
-          </p>
-        </div>
+        <averaged-cycles
+          v-else
+          :capture="capture"
+          :role="role"
+          :folds="folds"
+          :below="belowLines"
+          :columns="columns"
+          :lead="lead"
+          :reach="everything"
+          :cursors="cursors"
+          @point="point"
+        />
       </template>
       <p v-else class="soft">Folding …</p>
     </template>

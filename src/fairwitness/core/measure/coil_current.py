@@ -210,7 +210,7 @@ def compare(
     only: Mapping[int, Figures] | None = None,
     turns: tuple[int, ...] = (0,),
 ) -> tuple[tuple[Finding, ...], tuple[Evidence, ...], tuple[Reason, ...]]:
-    """Judge each coil beside the others; parameters and result as of ``secondary_voltage.compare``."""
+    """Judge each coil beside the others; parameters and result as of ``spark_comparison.compare``."""
     spoken = [c for c in engine.firing_order if c in (figures if only is None else only)]
     charging = {c: f for c, f in figures.items() if f["ramps"] > 0}
     if not charging:
