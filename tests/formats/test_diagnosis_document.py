@@ -36,3 +36,17 @@ def test_every_sentence_points_to_findings_that_exist(document):
     named = {i for s in document["verdict"]["seen"] + document["verdict"]["follows"] for i in s["findings"]}
     assert named
     assert named <= known
+
+
+def test_the_ways_one_fault_shows_itself_are_one_hypothesis(document):
+    claims = [json.dumps(h["faults"]) for h in document["hypotheses"]]
+    assert len(set(claims)) == len(claims)
+
+
+def test_plan_and_conditions_are_told(document):
+    assert document["plan"]["stop"]
+    assert all({"words", "met"} == set(c) for c in document["verdict"]["conditions"])
+    first = document["next_tests"][0]
+    assert first["meanings"]
+    assert all(0 <= m["chance"] <= 1 and m["then"] for m in first["meanings"])
+    assert document["verdict"]["owner"]

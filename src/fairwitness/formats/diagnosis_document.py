@@ -79,20 +79,22 @@ def _finding(finding: Finding) -> dict[str, Any]:
 
 
 def _hypotheses(diagnosis: Diagnosis) -> list[dict[str, Any]]:
-    listed: list[dict[str, Any]] = []
-    rest = 1.0
-    pairs = zip(diagnosis.posterior.hypotheses, diagnosis.posterior.probabilities, strict=True)
-    for hypothesis, probability in pairs:
-        if hypothesis.fault in (OTHER, OTHER_MECHANICAL) or len(listed) >= HYPOTHESES_LISTED:
+    """The most probable ones; the ways one fault may show itself are one, and the rest is a tail without faults."""
+    merged: dict[tuple[tuple[str, str, tuple[int, ...]], ...], float] = {}
+    for h, p in zip(diagnosis.posterior.hypotheses, diagnosis.posterior.probabilities.tolist(), strict=True):
+        if h.fault in (OTHER, OTHER_MECHANICAL):
             continue
-        p = round(float(probability), 6)
-        placed = [(p.fault, p.cause, p.cylinders) for p in hypothesis.placed]
-        faults = [
-            {"fault": fault, "cause": cause.value, "cylinders": list(cylinders)}
-            for fault, cause, cylinders in placed or [(hypothesis.fault, hypothesis.cause, ())]
-        ]
-        listed.append({"faults": faults, "probability": p})
-        rest -= p
+        claim = tuple((p.fault, p.cause.value, p.cylinders) for p in h.placed) or ((h.fault, h.cause.value, ()),)
+        merged[claim] = merged.get(claim, 0.0) + p
+    ranked = sorted(merged.items(), key=lambda item: -item[1])[:HYPOTHESES_LISTED]
+    listed: list[dict[str, Any]] = [
+        {
+            "faults": [{"fault": f, "cause": cause, "cylinders": list(at)} for f, cause, at in claim],
+            "probability": round(p, 6),
+        }
+        for claim, p in ranked
+    ]
+    rest = 1.0 - sum(entry["probability"] for entry in listed)
     listed.append({"faults": [], "probability": round(max(rest, 0.0), 6)})
     return listed
 

@@ -48,7 +48,7 @@ const form = computed(() => {
       <h4>{{ chosen.title }}</h4>
       <p>{{ chosen.reason }}</p>
       <p v-if="chosen.proves.length" class="small">
-        <strong>It meets a condition that is missing below Not seen.</strong>
+        <strong>It would meet a condition that is still missing.</strong>
       </p>
       <p v-for="caution in chosen.cautions" :key="caution" class="alarm small">{{ caution }}</p>
       <router-link v-if="chosen.at_bench && may" class="to-bench" :to="bench" data-test="at-bench"
