@@ -60,6 +60,7 @@ def test_a_bank_with_late_valves_is_told_in_degrees(page, tmp_path):
     page.enter()
     pressed = pressure_capture(SIX, {4: {"late": 38.0, "ratio": 9.0}, 1: {}})
     bring(page, tmp_path, SIX, "gritter-32", cranking(SIX, dict.fromkeys((4, 5, 6), 0.68)), pressed)
+    page.click(".seen .more")
     page.sees("degrees late")
     page.sees("one whole bank: valve timing of that bank first")
     assert cell(page, "cylinder_pressure", 4).get_attribute("data-state") in ("low", "abnormal")
