@@ -80,7 +80,7 @@ const open = (ids: readonly string[]) => emit('evidence', ids)
         <p v-for="text in missing" :key="text">{{ text }}</p>
         <p v-if="!missing.length" class="soft">Nothing that the call hangs on.</p>
         <details v-if="met.length">
-          <summary>{{ met.length }} conditions met</summary>
+          <summary>{{ met.length === 1 ? 'One condition met' : `${met.length} conditions met` }}</summary>
           <p v-for="condition in met" :key="condition.words" class="small soft">{{ condition.words }}</p>
         </details>
       </section>
