@@ -38,7 +38,9 @@ SPREADS_ROUND = ("RC", "CON", "EX", "CK", "IN")
 SHOWS_SELDOM = 0.35
 """[M] how often a test without a record meets a fault that comes and goes while it is there."""
 SHARED_ERROR = ("valve_events", "fuel_trim")
-"""Tests whose cylinders or banks are off together where the reading itself is off: alike outcomes count once."""
+"""Tests whose cylinders or banks are off together where the reading itself is off."""
+SHARED = 0.7
+"""[M] alike outcomes of such a test count as their number to the power of what is left: one that is off moves all."""
 WAITED_FOR = "swap:"
 """A part changed over is judged once the misfire came back: it meets the fault however seldom that is."""
 UNEXPLAINED = float(np.log(100.0))
@@ -177,7 +179,7 @@ class _Heard:
         alike = Counter((s.source, s.kind, s.outcome) for s in self.sightings if s.kind in SHARED_ERROR)
         for sighting in self.sightings:
             weight = TEMPER * self.trust.get(sighting.source, 1.0)
-            weight /= alike.get((sighting.source, sighting.kind, sighting.outcome), 1)
+            weight /= alike.get((sighting.source, sighting.kind, sighting.outcome), 1) ** SHARED
             told[at[sighting.source]] += weight * _of_sighting(sighting, conditions, engine)
         return told
 

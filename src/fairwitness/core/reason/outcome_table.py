@@ -324,7 +324,7 @@ low_compression_all       | leans 75, even 25
 injector_leaking          | even 85, leans 15
 
 @ valve_events
-sound                     | usual 98.7, late 0.5, early 0.5, exhaust_shut 0.3
+sound                     | usual 98.9, late 0.4, early 0.4, exhaust_shut 0.3
 valve_timing_shifted      | late 62, early 30, usual 8
 valve_timing_shifted%     | usual 55, late 25, early 20
 exhaust_valve_not_opening | exhaust_shut 93, usual 7
