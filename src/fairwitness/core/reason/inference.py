@@ -40,7 +40,7 @@ SHOWS_SELDOM = 0.35
 SHARED_ERROR = ("valve_events", "fuel_trim")
 """Tests whose cylinders or banks are off together where the reading itself is off."""
 SHARED = 0.7
-"""[M] alike outcomes of such a test count as their number to the power of what is left: one that is off moves all."""
+"""[M] each of n alike outcomes of such a test weighs n to the power of minus this: more than one, fewer than n."""
 WAITED_FOR = "swap:"
 """A part changed over is judged once the misfire came back: it meets the fault however seldom that is."""
 UNEXPLAINED = float(np.log(100.0))
