@@ -18,6 +18,9 @@ FloatArray = NDArray[np.float64]
 
 CYCLE_DEG = 720.0
 REVOLUTION_DEG = 360.0
+CAM_EDGES = "cam_edges_deg_after_gap"
+"""Key of the further engine data: crank degrees from the first tooth after the gap to each rising edge of the cam
+sensor, as taken on an engine known to be timed right."""
 CYLINDERS_MAX = 16
 PLACES_MAX, PLACE_LENGTH = 24, 60
 

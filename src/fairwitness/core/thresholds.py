@@ -223,12 +223,16 @@ INTAKE_CLOSES_DEG = Threshold(-132.0, "deg", "[M] effective closing, 30 to 60 de
 EXHAUST_OPENS_DEG = Threshold(138.0, "deg", "[T] exhaust opens 120 to 145 degrees after top dead centre; some later")
 VALVES_APART_DEG = Threshold(11.0, "deg", "[M] a tooth of a timing drive is 15 to 20 degrees of crank")
 ENGINES_APART_DEG = Threshold(7.0, "deg", "[M] engines differ among themselves, and effective closing moves with speed")
+VALVES_FAR_SHARE = Threshold(
+    1.5, "1", "[M] of the margin: no spread among sound engines reaches so far, bar a design of its own"
+)
 DEGREES_ROUGH = Threshold(
     10.0, "deg", "[M] what a starter's uneven turning does to degrees counted from tower to tower"
 )
 VACUUM_LOW_KPA = Threshold(50.0, "kPa", "[T] 57 to 75 kPa below the atmosphere at idle; a margin for altitude")
 
 # Sealing by hand
+LEAK_DOWN_BLOWS_PERCENT = Threshold(40.0, "%", "[M] past the rings; a worn engine that still runs well loses less")
 LEAK_DOWN_FAULT_PERCENT = Threshold(20.0, "%", "[T] up to 10 % good, 10 to 20 % fair, above 20 to 30 % fault")
 
 # Fuel: supply, mixture and delivery

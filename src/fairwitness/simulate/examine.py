@@ -3,21 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 from numpy.random import Generator
 
-from fairwitness.core.capture import Capture, CaptureTest, SetUp, TimeBase
+from fairwitness.core.capture import Capture, CaptureTest, Role, SetUp, TimeBase
 from fairwitness.core.case import Case
+from fairwitness.core.engine import CAM_EDGES, REVOLUTION_DEG, Engine
 from fairwitness.core.errors import SimulationError
 from fairwitness.core.set_up_card import CARDS, Clip, fits
 from fairwitness.simulate.clips import channel_of, front_end, signal
 from fairwitness.simulate.course import Course, crank_over
 from fairwitness.simulate.gauges import GAUGES, observe
 from fairwitness.simulate.running import run_engine
+from fairwitness.simulate.sensors import CAM_WINDOWS_DEG
 from fairwitness.simulate.vehicle import Vehicle
 
-TESTS: tuple[str, ...] = (*(test.value for test in CARDS), *GAUGES)
+CAM_TIMING = "cam_timing"
+TESTS: tuple[str, ...] = (*(test.value for test in CARDS), *GAUGES, CAM_TIMING)
 
 
 def sample(
@@ -90,6 +94,48 @@ def capture_of(
     )
 
 
+def cam_capture(vehicle: Vehicle, *, level: str, rng: Generator, hot: bool = True) -> Capture:
+    """Crank and cam sensor together at idle.
+
+    Parameters
+    ----------
+    vehicle : Vehicle
+    level : str
+    rng : numpy Generator
+    hot : bool
+
+    Returns
+    -------
+    Capture
+    """
+    card = CARDS[CaptureTest.CRANK_SPEED]
+    course = run_engine(vehicle, seconds=card.seconds, hot=hot, rng=rng)
+    clips = (Clip(role=Role.CRANK_SENSOR), Clip(role=Role.CAM_SENSOR))
+    return sample(
+        course, clips, rate_hz=card.rate_hz, level=level, rng=rng, name=CAM_TIMING, set_up=card.recorded(hot=hot)
+    )
+
+
+def with_known_good(engine: Engine) -> Engine:
+    """An engine with what a shop holds of a sound one: where its cam's edges stand on the crank.
+
+    Parameters
+    ----------
+    engine : Engine
+
+    Returns
+    -------
+    Engine
+        As it was where its wheel has no gap to count from.
+    """
+    wheel = engine.crank_wheel
+    if wheel is None or not wheel.missing or wheel.tdc1_deg_after_gap is None:
+        return engine
+    first = wheel.tdc1_deg_after_gap - engine.tdc_deg(1)
+    edges = sorted((begin + first) % REVOLUTION_DEG for begin, _ in CAM_WINDOWS_DEG)
+    return replace(engine, extra={**engine.extra, CAM_EDGES: edges})
+
+
 def examine(
     vehicle: Vehicle,
     tests: Sequence[str],
@@ -135,16 +181,18 @@ def examine(
     suspects = suspects or tuple(dict.fromkeys(c for fault in vehicle.faults for c in fault.cylinders))
     captures, observations = [], []
     for test in tests:
-        if not fits(vehicle.engine, test):
+        if test != CAM_TIMING and not fits(vehicle.engine, test):
             continue
-        if test in GAUGES:
+        if test == CAM_TIMING:
+            captures.append(cam_capture(vehicle, level=level, rng=rng, hot=hot))
+        elif test in GAUGES:
             observations += observe(vehicle, test, hot=hot, rng=rng, suspects=suspects)
         else:
             captures.append(capture_of(vehicle, CaptureTest(test), level=level, hot=hot, rng=rng, suspects=suspects))
     return Case(
         name=name or "simulated",
         title=name or f"Simulated {vehicle.label}",
-        engine=vehicle.engine,
+        engine=with_known_good(vehicle.engine) if CAM_TIMING in tests else vehicle.engine,
         captures=tuple(captures),
         observations=tuple(observations),
     )

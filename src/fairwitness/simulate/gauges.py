@@ -270,7 +270,8 @@ def swap(patient: Patient, rng: Generator) -> list[Observation]:
     other = next((c for c in patient.order if c not in patient.suspects), None)
     if other is None:
         return []
-    mine = {f.fault for f in patient.faults if suspect in f.cylinders}
+    # The misfire is waited for before anything is said, so a fault that hides now is met as well.
+    mine = {f.fault for f in patient.vehicle.faults if suspect in f.cylinders}
     coil_on_plug = patient.vehicle.engine.ignition is Ignition.COIL_ON_PLUG
     parts = (
         ["injector"] if patient.vehicle.sparkless else ["plug", "injector", *(["coil"] if coil_on_plug else ["lead"])]

@@ -60,7 +60,7 @@ FUEL_BY_HAND = ("fuel_pressure", "fuel_trim", "delivery", "runner_check")
 SEPARATING = ("secondary_voltage", "injector_current")
 TURNING = ("relative_compression", "crank_speed")
 PRESSURES = ("cylinder_pressure", "crankcase_pulse", "intake_pulse", "exhaust_pulse")
-GAUGES_USED = ("compression_gauge", "leak_down", "vacuum")
+GAUGES_USED = ("compression_gauge", "leak_down", "vacuum", "cam_timing")
 PETROL = tuple(name for name, e in ENGINES.items() if e.ignition is not Ignition.COMPRESSION_IGNITION)
 FIELDS: Mapping[str, Field] = {
     "ignition": Field(

@@ -8,20 +8,18 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from fairwitness.core.capture import Capture, CaptureTest, Role
+from fairwitness.core.capture import Capture, CaptureTest
 from fairwitness.core.case import Case, Observation
 from fairwitness.core.diagnose import measure_capture
-from fairwitness.core.engine import REVOLUTION_DEG, Engine
+from fairwitness.core.engine import Engine
 from fairwitness.core.finding import Measured
 from fairwitness.core.measure import OBSERVATION_TESTS
-from fairwitness.core.measure.cam_timing import KNOWN_GOOD
 from fairwitness.core.reason.bay_tests import BayTest
 from fairwitness.core.set_up_card import CARDS, Clip
 from fairwitness.simulate.course import crank_over
-from fairwitness.simulate.examine import capture_of, sample
+from fairwitness.simulate.examine import CAM_TIMING, cam_capture, capture_of, sample, with_known_good
 from fairwitness.simulate.gauges import observe
 from fairwitness.simulate.running import run_engine
-from fairwitness.simulate.sensors import CAM_WINDOWS_DEG
 from fairwitness.simulate.vehicle import Vehicle
 
 AT_THE_PIN = {
@@ -57,13 +55,7 @@ class Visit:
     @property
     def engine(self) -> Engine:
         """Of the vehicle, with what the shop holds of a sound one: where its cam stands."""
-        engine = self.vehicle.engine
-        wheel = engine.crank_wheel
-        if wheel is None or not wheel.missing or wheel.tdc1_deg_after_gap is None:
-            return engine
-        first = wheel.tdc1_deg_after_gap - engine.tdc_deg(1)
-        edges = sorted((begin + first) % REVOLUTION_DEG for begin, _ in CAM_WINDOWS_DEG)
-        return replace(engine, extra={**engine.extra, KNOWN_GOOD: edges})
+        return with_known_good(self.vehicle.engine)
 
     def case(self) -> Case:
         """The case without evidence: what is measured is handed over beside it."""
@@ -94,8 +86,8 @@ class Visit:
     def _measured(self, test: BayTest, where: tuple[int, ...]) -> list[Measured]:
         rng = np.random.default_rng((20_26, 9, self.seed, zlib.crc32(test.id.encode()), *where))
         case = self.case()
-        if test.id == "cam_timing":
-            captures = [self._cam(rng)]
+        if test.id == CAM_TIMING:
+            captures = [cam_capture(self.vehicle, level=self.level, rng=rng)]
         elif test.id in AT_THE_PIN:
             captures = [self._along_the_wire(test, where, rng)]
         elif test.id in set(CaptureTest) and CaptureTest(test.id) in CARDS:
@@ -104,15 +96,7 @@ class Visit:
             return self._by_hand(test, where, rng)
         named = [replace(c, name="-".join([test.id, *map(str, where)])) for c in captures]
         told = [m for c in named for m in measure_capture(c, case)]
-        return [m for m in told if m.test == test.id] if test.id == "cam_timing" else told
-
-    def _cam(self, rng: np.random.Generator) -> Capture:
-        card = CARDS[CaptureTest.CRANK_SPEED]
-        course = run_engine(self.vehicle, seconds=card.seconds, hot=True, rng=rng)
-        clips = (Clip(role=Role.CRANK_SENSOR), Clip(role=Role.CAM_SENSOR))
-        return sample(
-            course, clips, rate_hz=card.rate_hz, level=self.level, rng=rng, name="cam", set_up=card.recorded(hot=True)
-        )
+        return [m for m in told if m.test == test.id] if test.id == CAM_TIMING else told
 
     def _along_the_wire(self, test: BayTest, where: tuple[int, ...], rng: np.random.Generator) -> Capture:
         about, changes = AT_THE_PIN[test.id]

@@ -8,14 +8,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fairwitness.core.capture import Capture, Channel, EngineState, Role, SetUp, TimeBase
-from fairwitness.core.engine import CrankWheel, even_engine
+from fairwitness.core.engine import CAM_EDGES, CrankWheel, even_engine
 from fairwitness.core.finding import State
-from fairwitness.core.measure.cam_timing import KNOWN_GOOD, applies, measure, offset_deg
+from fairwitness.core.measure.cam_timing import applies, measure, offset_deg
 
 EDGES = (40.0, 250.0)
 WHEEL = CrankWheel(teeth=36, missing=1)
 FOUR = even_engine((1, 3, 4, 2), crank_wheel=WHEEL)
-KNOWN = replace(FOUR, extra={KNOWN_GOOD: list(EDGES)})
+KNOWN = replace(FOUR, extra={CAM_EDGES: list(EDGES)})
 
 
 def both(late=0.0, *, seconds=3.0, rpm=750.0, rate=40_000.0, cam_v=5.0):

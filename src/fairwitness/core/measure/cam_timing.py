@@ -10,7 +10,7 @@ from fairwitness.core import thresholds as limit
 from fairwitness.core.capture import Capture, Role
 from fairwitness.core.conditioning import crossings
 from fairwitness.core.crank_wheel import crank_angle
-from fairwitness.core.engine import REVOLUTION_DEG, Engine
+from fairwitness.core.engine import CAM_EDGES, REVOLUTION_DEG, Engine
 from fairwitness.core.finding import Finding, Measured, Origin, Sighting, State, refused
 from fairwitness.core.quality import Reason
 from fairwitness.core.tooth_times import tooth_times
@@ -18,9 +18,6 @@ from fairwitness.core.tooth_times import tooth_times
 FloatArray = NDArray[np.float64]
 
 TEST = "cam_timing"
-KNOWN_GOOD = "cam_edges_deg_after_gap"
-"""Key of the engine data: crank degrees from the first tooth after the gap to each rising edge of the cam sensor, as
-taken on an engine known to be timed right."""
 CLUSTER_DEG = 8.0
 """[M] edges closer than this are one edge of the cam wheel, seen in many cycles."""
 
@@ -139,7 +136,7 @@ def _clusters(angles: FloatArray) -> FloatArray:
 
 
 def _known(engine: Engine) -> FloatArray:
-    values = engine.extra.get(KNOWN_GOOD)
+    values = engine.extra.get(CAM_EDGES)
     usable = isinstance(values, list) and all(
         isinstance(v, int | float) and not isinstance(v, bool) and np.isfinite(v) for v in values
     )

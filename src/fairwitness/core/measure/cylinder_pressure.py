@@ -36,6 +36,7 @@ BAR = 1e5
 LEVELS = {Fuel.DIESEL: limit.PRESSURE_LOW_DIESEL_BAR}
 NAMES = {"intake_closes": "intake closes", "exhaust_opens": "exhaust opens", "intake_opens": "intake opens"}
 USUAL_DEG = {"intake_closes": limit.INTAKE_CLOSES_DEG, "exhaust_opens": limit.EXHAUST_OPENS_DEG}
+MOVED = ("late", "early", "very_late", "very_early")
 AGAIN_SHARE = 0.3
 """A second tower at the end of the exhaust stroke, as a share of the first: the exhaust valve stays shut."""
 
@@ -249,7 +250,8 @@ def _valves(cylinder: int, found: Mapping[int, _Read], engine: Engine, *, runnin
             beside = others and usual in others
             if beside and abs(np.mean(own) - _centre()) < abs(np.mean(usual) - _centre()):
                 continue  # the other one is the odd one
-            return ("late" if shift > 0 else "early"), shift
+            far = "very_" if abs(shift) > limit.VALVES_FAR_SHARE.value * allowed else ""
+            return far + ("late" if shift > 0 else "early"), shift
     return "usual", 0.0
 
 
@@ -267,8 +269,8 @@ def _sentence(cylinder: int, read: _Read, usual: float | None, valves: str, *, l
     text += f", its peers {usual:.1f}" if usual is not None else ""
     if valves == "exhaust_shut":
         return f"{text}, and compresses again when it should let out: the exhaust valve does not open."
-    if valves in ("late", "early"):
-        return f"{text}; its valves move {valves}."
+    if valves in MOVED:
+        return f"{text}; its valves move {valves.replace('_', ' ')}."
     if leans:
         lost = 100 * read.events.tower.leak
         return f"{text}; its tower leans: it falls faster than it rose, {lost:.0f} % of the gas escapes."
@@ -293,10 +295,10 @@ def _remarks(cylinder: int, read: _Read, valves: str, shift: float, origin: Orig
                 beside=True,
             )
         )  # fmt: skip
-    if valves in ("late", "early"):
+    if valves in MOVED:
         closes, opens = _timing(read) or (0.0, 0.0)
         text = f"Cylinder {cylinder}: intake closes {-closes:.0f} degrees before top dead centre and exhaust opens "
-        text += f"{opens:.0f} after it, {abs(shift):.0f} degrees {valves}."
+        text += f"{opens:.0f} after it, {abs(shift):.0f} degrees {valves.removeprefix('very_')}."
         found.append(
             Finding(
                 test=TEST, cylinder=cylinder, quantity="valve_shift", value=round(shift, 1), unit="deg", spread=None,

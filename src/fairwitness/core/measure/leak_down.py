@@ -14,6 +14,7 @@ WORDS = {
     "intake": "at the intake: the intake valve",
     "exhaust": "at the tailpipe: the exhaust valve",
     "oil_filler": "at the oil filler: rings or piston",
+    "oil_filler_blows": "blowing at the oil filler: rings or piston",
     "coolant": "in the coolant: the gasket",
     "neighbour": "in the neighbouring cylinder: the gasket",
 }
@@ -43,6 +44,8 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     heard = [p for p in listed if p in PLACES] if isinstance(listed, list | tuple) else []
     leaks = percent > limit.LEAK_DOWN_FAULT_PERCENT.value
     outcome = (heard[0] if heard else "silent") if leaks else "tight"
+    if outcome == "oil_filler" and percent > limit.LEAK_DOWN_BLOWS_PERCENT.value:
+        outcome = "oil_filler_blows"  # some air always passes the rings; how much tells
     told = f"loses {percent:.0f} %"
     if outcome in WORDS:
         told += f", heard {WORDS[outcome]}"

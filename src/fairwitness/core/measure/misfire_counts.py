@@ -11,11 +11,13 @@ from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.case import Observation
 from fairwitness.core.engine import Engine
-from fairwitness.core.finding import Evidence, Finding, Measured, Origin, State, refused
+from fairwitness.core.finding import Evidence, Finding, Measured, Origin, Sighting, State, refused
 from fairwitness.core.quality import Reason
 
 TEST = "misfire_counts"
 LINE = "CON"
+COUNT = "misfire_count"
+OUTCOMES = {State.NORMAL: "none", State.LOW: "some", State.ABSENT: "most"}
 PLACEHOLDERS = (255, 65_535)
 """[M] all bits set: the register was never filled."""
 REVOLUTIONS_USUAL = (200, 1000)
@@ -82,12 +84,17 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         alternatives=(1.0 - rates,),
         sigmas=np.where(rates >= limit.MISFIRE_RATE_MIN.value, noisy, quiet),
     )
+    sightings = tuple(
+        Sighting(kind=COUNT, outcome=OUTCOMES[f.state], cylinders=(c,), source=f"observation:{index}")
+        for c, f in zip(engine.firing_order, findings, strict=True)
+    )
     return Measured(
         test=TEST,
         observation=index,
         reasons=tuple(reasons),
         findings=findings,
         lines=(evidence,) if engine.cylinders > 1 else (),
+        sightings=() if silent else sightings,
         facts={"source": "control unit", "assignment": "by the control unit"},
     )
 

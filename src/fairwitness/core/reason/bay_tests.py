@@ -5,8 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from fairwitness.core.engine import Engine, Fuel, Ignition, Injection
-from fairwitness.core.measure.cam_timing import KNOWN_GOOD
+from fairwitness.core.engine import CAM_EDGES, Engine, Fuel, Ignition, Injection
 from fairwitness.core.reason.approach import Tool
 
 
@@ -319,7 +318,7 @@ def fits(test: BayTest, engine: Engine) -> bool:
         return False
     if engine.ignition is Ignition.COMPRESSION_IGNITION and test.id in ("crankcase_pulse", "intake_pulse"):
         return False  # with the fuel disabled nothing marks the cycle, so no pulse can be assigned
-    if test.id == "cam_timing" and KNOWN_GOOD not in engine.extra:
+    if test.id == "cam_timing" and CAM_EDGES not in engine.extra:
         return False  # an edge alone tells nothing
     if test.id in ("swap:coil", "swap:lead"):
         on_plug = engine.ignition is Ignition.COIL_ON_PLUG

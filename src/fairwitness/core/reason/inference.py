@@ -14,12 +14,12 @@ from functools import cached_property, lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from fairwitness.core.engine import Engine
+from fairwitness.core.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
 from fairwitness.core.finding import Evidence, Sighting
 from fairwitness.core.reason.faults import OTHER, OTHER_MECHANICAL, Cause
 from fairwitness.core.reason.hypotheses import Hypothesis, Placed, joined
 from fairwitness.core.reason.outcomes import SOUND, chance, faults_of, outcomes_of
-from fairwitness.core.reason.signatures import LEFT_ALONE, MODES, SELDOM, cell, log_likelihood
+from fairwitness.core.reason.signatures import LEFT_ALONE, MODES, OPPOSITE, SELDOM, WAYS_SHOWN, cell, log_likelihood
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.intp]
@@ -172,7 +172,7 @@ class _Heard:
         """(sources, candidates) float: weighed log likelihood of each source under each hypothesis."""
         told = np.zeros((len(self.sources), len(candidates)))
         at = {source: i for i, source in enumerate(self.sources)}
-        conditions = _conditions(tuple((h.fault, h.placed) for h in candidates), engine.firing_order)
+        conditions = _conditions(tuple((h.fault, h.placed) for h in candidates), engine.firing_order, _opposite(engine))
         for line in self.evidence:
             weight = TEMPER * self.views[line.source] ** (VIEWS_COUNT_AS - 1) * self.trust.get(line.source, 1.0)
             told[at[line.source]] += weight * _of_line(line, conditions)
@@ -209,7 +209,22 @@ class _Conditions:
 
 
 @lru_cache(maxsize=64)
-def _conditions(placed: tuple[tuple[str, tuple[Placed, ...]], ...], firing_order: tuple[int, ...]) -> _Conditions:
+def _opposite(engine: Engine) -> tuple[tuple[int, ...], ...]:
+    """Of each cylinder in firing order, those fired a revolution later: its companion, or both beside that moment."""
+    reach = 0.75 * CYCLE_DEG / engine.cylinders
+    tdc = {c: engine.tdc_deg(c) for c in engine.firing_order}
+    return tuple(
+        tuple(d for d in engine.firing_order if abs((tdc[d] - tdc[c]) % CYCLE_DEG - REVOLUTION_DEG) < reach and d != c)
+        for c in engine.firing_order
+    )
+
+
+@lru_cache(maxsize=64)
+def _conditions(
+    placed: tuple[tuple[str, tuple[Placed, ...]], ...],
+    firing_order: tuple[int, ...],
+    opposite: tuple[tuple[int, ...], ...],
+) -> _Conditions:
     kinds: dict[Condition, int] = {SOUND_CONDITION: 0}
     at = np.zeros((len(placed), len(firing_order)), dtype=np.intp)
     place = {c: i for i, c in enumerate(firing_order)}
@@ -219,13 +234,20 @@ def _conditions(placed: tuple[tuple[str, tuple[Placed, ...]], ...], firing_order
             continue
         if len(faults) == 1:  # the usual case, and the quick one
             index = kinds.setdefault((faults[0].name,), len(kinds))
+            left = f"{faults[0].name}{OPPOSITE}"
+            if left in WAYS_SHOWN:
+                mark = kinds.setdefault((left,), len(kinds))
+                for c in faults[0].cylinders:
+                    at[row, [place[d] for d in opposite[place[c]]]] = mark
             for c in faults[0].cylinders:
                 at[row, place[c]] = index
             continue
         for position, cylinder in enumerate(firing_order):
             here = tuple(p.name for p in faults if cylinder in p.cylinders)
             at[row, position] = kinds.setdefault(here, len(kinds))
-    common = np.array([len(faults) == 1 and bool(row.all()) for (_, faults), row in zip(placed, at, strict=True)])
+    common = np.array(
+        [len(faults) == 1 and bool(row[0]) and np.ptp(row) == 0 for (_, faults), row in zip(placed, at, strict=True)]
+    )
     return _Conditions(tuple(kinds), at, common)
 
 

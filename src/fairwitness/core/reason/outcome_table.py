@@ -299,7 +299,7 @@ injector_leaking          | normal 90, low 10
 
 @ pressure_best
 sound                     | normal 97, low 3
-low_compression_all       | low 62, normal 38
+low_compression_all       | low 55, normal 45
 valve_timing_shifted      | low 30, normal 70
 
 @ gauge_wet
@@ -324,9 +324,9 @@ low_compression_all       | leans 75, even 25
 injector_leaking          | even 85, leans 15
 
 @ valve_events
-sound                     | usual 98.9, late 0.4, early 0.4, exhaust_shut 0.3
-valve_timing_shifted      | late 62, early 30, usual 8
-valve_timing_shifted%     | usual 55, late 25, early 20
+sound                     | usual 98.8, late 0.4, early 0.4, exhaust_shut 0.3, very_late 0.05, very_early 0.05
+valve_timing_shifted      | late 31, very_late 31, early 15, very_early 15, usual 8
+valve_timing_shifted%     | usual 55, late 12, very_late 13, early 10, very_early 10
 exhaust_valve_not_opening | exhaust_shut 93, usual 7
 
 @ cam_timing
@@ -341,7 +341,7 @@ unmetered_air_at_runner   | usual 75, low 25
 low_compression_all       | low 45, usual 55
 intake_valve_leak         | usual 80, low 20
 
-@ misfire_rate
+@ misfire_rate misfire_count
 sound                     | none 98.8, some 1, most 0.2
 seldom                    | some 70, none 26, most 4
 coil_output_dead          | most 88, some 10, none 2
@@ -401,13 +401,13 @@ secondary_leak            | none 85, rises 15
 coil_secondary_shorted    | none 75, rises 25
 
 @ leak_down
-sound                     | tight 95, silent 2, intake 0.8, exhaust 0.8, oil_filler 1, coolant 0.2, neighbour 0.2
-ring_or_piston_leak       | oil_filler 82, silent 6, tight 8, exhaust 2, intake 2
+sound                     | tight 95, silent 2, intake 0.8, exhaust 0.8, oil_filler 0.9, coolant 0.2, neighbour 0.2
+ring_or_piston_leak       | oil_filler 32, oil_filler_blows 50, silent 6, tight 8, exhaust 2, intake 2
 intake_valve_leak         | intake 85, silent 5, tight 8, exhaust 1, oil_filler 1
 exhaust_valve_leak        | exhaust 85, silent 5, tight 8, intake 1, oil_filler 1
 head_gasket_leak          | neighbour 45, coolant 35, silent 8, tight 12
 valve_timing_shifted%     | intake 42, exhaust 40, tight 14, silent 4
-low_compression_all       | oil_filler 45, tight 35, silent 10, exhaust 5, intake 5
+low_compression_all       | oil_filler 25, oil_filler_blows 30, tight 25, silent 10, exhaust 5, intake 5
 
 @ visual:plug
 sound                     | clean 78, worn 9, fouled 5, wet 3, burnt 2, cracked 1, tracked 1, corroded 1

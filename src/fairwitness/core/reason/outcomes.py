@@ -9,11 +9,12 @@ such), ``.`` for dead, ``^`` for held on and ``%`` for valves bent when the timi
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import cache
 
 from fairwitness.core.reason.outcome_table import TABLE
 
 FLOOR = 0.004
-"""[M] share kept for the unforeseen: no outcome multiplies by zero."""
+"""[M] share kept for the unforeseen, spread evenly over what a test can say: no outcome multiplies by zero."""
 
 
 def _parse(table: str) -> dict[str, dict[str, dict[str, float]]]:
@@ -40,6 +41,7 @@ def faults_of(kind: str) -> Mapping[str, Mapping[str, float]]:
     return OUTCOMES.get(kind, {})
 
 
+@cache
 def outcomes_of(kind: str) -> tuple[str, ...]:
     """Every way a test can come out, the sound one first; empty for an unknown test."""
     rows = OUTCOMES.get(kind, {})
@@ -69,4 +71,4 @@ def chance(kind: str, outcome: str, fault: str) -> float:
     """Chance of one outcome, never zero. An outcome or a kind that is not known says nothing: always the same."""
     if kind not in OUTCOMES:
         return 1.0
-    return (1 - FLOOR) * chances(kind, fault).get(outcome, 0.0) + FLOOR
+    return (1 - FLOOR) * chances(kind, fault).get(outcome, 0.0) + FLOOR / len(outcomes_of(kind))

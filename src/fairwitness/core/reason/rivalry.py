@@ -65,7 +65,7 @@ def methods_apart(measured: Sequence[Measured]) -> list[Sentence]:
     """Two ways to see the valves move that say different things: kept as a disagreement, never averaged away."""
     usable = [m for m in measured if m.usable]
     told = {
-        kind: {s.outcome for m in usable for s in m.sightings if s.kind == kind}
+        kind: {s.outcome.removeprefix("very_") for m in usable for s in m.sightings if s.kind == kind}
         for kind in ("cam_timing", "valve_events")
     }
     if not all(told.values()) or told["cam_timing"] & told["valve_events"]:

@@ -38,7 +38,7 @@ injector_high_resistance | =  | =/-/~| =/+  | =    | =    | =/+   | =   | =  |  
 injector_shorted         | =  | 0/-  | +    | =/+  | -/~  | +     | =   | =  |  | +  |     | 0| -  | =| =| =| 0/-
 injector_stuck_closed    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | =  | 0   | =| -  | =| =| =| 0
 injector_restricted      | =  | -/=/0| +/=  | +/=  | -/=  | +/=   | =   | =  |  | =  | =   | =| -/=| =| =| =| -
-injector_leaking         | =/<| -/=  | -/=  | =/<  | =/+  | =/+-  | =   | =  |  | =  | =   | =| ~/=| =| =| =/-| +/=
+injector_leaking         | =/<| -/=/+| -/=  | =/<  | =/+  | =/+-  | =   | =  |  | =  | =   | =|~/=/+| =| =| =/-| +/=
 injector_feed_lost       | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | 0  |     | 0| -  | =| =| =| =
 injector_control_open    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | 0  |     | 0| -  | =| =| =| =
 injector_driver_failed   | =  | 0/~  | =/+/-| =/+/<| =/+/-| =/+/+-| =/+-| =  |  | 0/+|     | 0| -  | =| =| =| =
@@ -49,7 +49,7 @@ intake_valve_leak        | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =
 exhaust_valve_leak       | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| ~/-| =| =| -| =
 head_gasket_leak         | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | =| =| -| =
 intake_valve_not_opening | -- | 0    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | =| 0| -| =
-exhaust_valve_not_opening| =/+| 0    | =/+/-| =/+/<| =/+/-| =/+/+-| =/+-| =  | =| =  | =   | =| 0  | =| +| ~| =
+exhaust_valve_not_opening| =  | 0    | =/+/-| =/+/<| =/+/-| =/+/+-| =/+-| =  | =| =  | =   | =| 0  | =| +| ~| =
 valve_timing_shifted     | -  | -    | -/=  | =/<  | =/+  | =     | =   | =  | =| =  | =   | =| =/~| =| =/~| -| =
 low_compression_all      | =  | =    | =    | =    | =    | =     | =   | =  | =| =  | =   | =| =  | +| =| -| =
 cut_by_ecu               | =  | 0    | +/0/=| =/+/0| -/=/0| +/=   | =   | =/0|  | 0  |     | 0| -  | =| =| =| =
@@ -72,12 +72,16 @@ SIGNATURES = _parse(_TABLE)
 WAYS_SHOWN = _parse("""
 injector_driver_failed.  | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | 0  |     | 0| -  | =| =| =| =
 injector_driver_failed^  | =  | 0/~  | =/-  | =/<  | =/+/-| =/+-  | =/+-| =  |  | 0/+|     | 0| ~/- | =| =| =| =
+exhaust_valve_not_opening&|+/++/-/~| = | =   | =    | =    | =     | =   | =  | =| =  | =   | =| =  | =| =| =| =
 """)
-"""Rows of faults that show themselves in one of several ways; the row above holds them all."""
+"""Rows of faults that show themselves in one of several ways; the row above holds them all. With ``&`` what a fault
+does elsewhere: gas that is not let out is compressed again a revolution later, in the companion's place."""
 
 ABSENT, LEFT_ALONE = "0", "="
 SELDOM, DEAD, HELD, BENT = "!", ".", "^", "%"
 """Behind a fault id: it comes and goes; it is dead; it is held on; it has bent the valves of some cylinders."""
+OPPOSITE = "&"
+"""Behind a fault id: what it leaves at the cylinder fired a revolution later, which is itself sound."""
 MODES = SELDOM + DEAD + HELD + BENT
 SELDOM_READ_AS = {"0": ("0", "~", "<"), "-": ("-", "<"), "++": ("++", "+", "~"), "--": ("-", "<")}
 """What is left of a mark where only some of the cycles show it."""
