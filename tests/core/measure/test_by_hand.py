@@ -53,7 +53,14 @@ def seen(module, engine=FOUR, **data):
         (load_lamp, {"circuit": "feed", "cylinder": 2, "lamp": "bright"}, "load_lamp:feed", "bright", State.NORMAL),
         (load_lamp, {"circuit": "injector", "cylinder": 2, "lamp": "bright"}, "load_lamp:injector", "bright",
          State.ABNORMAL),
-        (leak_down, {"cylinder": 2, "percent": 65, "heard_at": ["oil_filler"]}, "leak_down", "oil_filler", State.HIGH),
+        (leak_down, {"cylinder": 2, "percent": 30, "heard_at": ["oil_filler"]}, "leak_down", "oil_filler", State.HIGH),
+        (
+            leak_down,
+            {"cylinder": 2, "percent": 65, "heard_at": ["oil_filler"]},
+            "leak_down",
+            "oil_filler_blows",
+            State.HIGH,
+        ),
         (leak_down, {"cylinder": 2, "percent": 8, "heard_at": []}, "leak_down", "tight", State.NORMAL),
         (leak_down, {"cylinder": 2, "percent": 40}, "leak_down", "silent", State.HIGH),
         (visual, {"item": "plug", "cylinder": 2, "seen": "wet"}, "visual:plug", "wet", State.ABNORMAL),
@@ -125,5 +132,5 @@ def test_every_hand_test_is_known_to_the_diagnosis():
     known = {m.TEST for m in OBSERVATION_TESTS}
     by_scope = {"command", "snap_reaction", "injector_command", "injector_on_time", "injector_bump"}
     by_scope |= {"pressure_level", "pressure_best", "pressure_tower", "valve_events"}
-    by_scope |= {"misfire_rate", "spark_gaps", "cam_timing"}
+    by_scope |= {"misfire_rate", "spark_gaps", "cam_timing", "misfire_count"}
     assert {kind.partition(":")[0] for kind in OUTCOMES} - by_scope - {"gauge_wet"} <= known

@@ -58,7 +58,9 @@ def test_a_leaking_cylinder_leans_and_stands_below_its_peer():
     assert shares[2] < 0.8 < shares[1]
 
 
-@pytest.mark.parametrize(("late", "outcome"), [(36.0, "late"), (-24.0, "early"), (6.0, "usual")])
+@pytest.mark.parametrize(
+    ("late", "outcome"), [(36.0, "very_late"), (14.0, "late"), (-24.0, "very_early"), (-14.0, "early"), (6.0, "usual")]
+)
 def test_shifted_valves_are_told_by_their_peer_in_degrees(late, outcome):
     told = measure(pressure_capture(SIX, {1: {}, 2: {"late": late}}), SIX)
     assert outcomes(told, 2)["valve_events"] == outcome

@@ -77,4 +77,5 @@ def test_two_ways_to_see_the_valves_that_differ_stay_a_disagreement():
 
     assert "both stand" in methods_apart((cam("usual"), valves("late")))[0].text
     assert methods_apart((cam("late"), valves("late"))) == []
+    assert methods_apart((cam("late"), valves("very_late"))) == []
     assert methods_apart((cam("late"),)) == []

@@ -10,6 +10,7 @@ from fairwitness.core.finding import Sighting
 from fairwitness.core.reason.faults import Cause
 from fairwitness.core.reason.hypotheses import hypotheses
 from fairwitness.core.reason.inference import infer
+from fairwitness.core.reason.signatures import SELDOM
 from tests.core.reason.evidence import case, line
 
 FOUR = even_engine((1, 3, 4, 2))
@@ -72,6 +73,50 @@ def test_a_second_witness_makes_surer():
     one = posterior(line(FOUR, {3: 0.7}, sigma=0.12))
     two = posterior(line(FOUR, {3: 0.7}, sigma=0.12), line(FOUR, {3: 0.7}, source="observation:0", sigma=0.12))
     assert two.of_cylinder(3, Cause.MECHANICAL) > one.of_cylinder(3, Cause.MECHANICAL)
+
+
+def dead_at(cylinder, engine=FOUR):
+    return replace(line(engine, {cylinder: 0.02}, source="capture:work"), line="CON")
+
+
+def chance_of(result, fault, *cylinders):
+    return sum(
+        p
+        for h, p in zip(result.hypotheses, result.probabilities, strict=True)
+        if (h.fault, h.cylinders) == (fault, cylinders)
+    )
+
+
+def test_gas_that_is_not_let_out_is_compressed_again_in_the_companions_place():
+    even = posterior(dead_at(3), line(FOUR, {}))
+    twice = posterior(dead_at(3), line(FOUR, {2: 1.6}))  # 2 fires a revolution after 3
+    beside = posterior(dead_at(3), line(FOUR, {4: 1.6}))
+    assert chance_of(twice, "exhaust_valve_not_opening", 3) > 0.5 > chance_of(even, "exhaust_valve_not_opening", 3)
+    assert chance_of(beside, "exhaust_valve_not_opening", 3) < 0.2
+
+
+def test_on_three_cylinders_it_lies_between_the_two_others():
+    three = even_engine((1, 3, 2))
+    told = posterior(dead_at(3, three), line(three, {1: 0.8, 2: 0.75}), engine=three)
+    assert chance_of(told, "exhaust_valve_not_opening", 3) > 10 * chance_of(told, "coil_output_dead", 3)
+
+
+def test_what_comes_and_goes_hides_from_all_numbers_of_a_capture_or_from_none():
+    def spark(column, share):
+        return replace(line(FOUR, {3: share}, source="capture:spark"), line=column)
+
+    hidden = posterior(*(spark(column, 1.0) for column in ("FV", "SV", "SD")))
+    gaps = Sighting(kind="spark_gaps", outcome="some", cylinders=(3,), source="capture:spark")
+    numbers = [spark(column, 1.0) for column in ("FV", "SV", "SD")]
+    met = infer(hypotheses(case(FOUR)), numbers, FOUR, [gaps])
+    seldom = [h for h in hidden.hypotheses if (h.fault, h.cylinders, h.mode) == ("coil_output_dead", (3,), SELDOM)]
+    assert len(seldom) == 1
+    now, then = (dict(zip(r.hypotheses, r.probabilities, strict=True))[seldom[0]] for r in (hidden, met))
+    sound = [r.of_cause(Cause.NONE) for r in (hidden, met)]
+    # Three even numbers cost it no more than one chance in two of having hidden, however many numbers there are.
+    prior = seldom[0].prior / next(h.prior for h in hidden.hypotheses if h.cause is Cause.NONE)
+    assert now / sound[0] == pytest.approx(0.5 * prior, rel=0.25)
+    assert then / sound[1] > 20 * now / sound[0]
 
 
 @settings(max_examples=40, deadline=None)

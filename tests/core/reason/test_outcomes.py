@@ -7,7 +7,7 @@ from fairwitness.core.finding import Sighting
 from fairwitness.core.reason.faults import FAULTS
 from fairwitness.core.reason.hypotheses import hypotheses
 from fairwitness.core.reason.inference import infer
-from fairwitness.core.reason.outcomes import OUTCOMES, SOUND, chance, chances
+from fairwitness.core.reason.outcomes import OUTCOMES, SOUND, chance, chances, outcomes_of
 from fairwitness.core.reason.signatures import MODES
 from tests.core.reason.evidence import case
 
@@ -24,6 +24,12 @@ def test_every_kind_can_come_out_as_it_does_on_a_sound_cylinder():
     for kind, rows in OUTCOMES.items():
         usual = max(rows[SOUND], key=rows[SOUND].get)
         assert all(chance(kind, usual, fault) > 0 for fault in FAULTS)
+
+
+def test_all_that_a_test_can_say_sums_to_one():
+    for kind in OUTCOMES:
+        for fault in (SOUND, *FAULTS):
+            assert sum(chance(kind, outcome, fault) for outcome in outcomes_of(kind)) == pytest.approx(1.0)
 
 
 def test_nothing_multiplies_by_zero_and_the_unknown_says_nothing():

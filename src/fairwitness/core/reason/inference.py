@@ -37,6 +37,8 @@ SPREADS_ROUND = ("RC", "CON", "EX", "CK", "IN")
 """Lines in which an ill cylinder disturbs those fired beside it; coils and injectors do not hear each other."""
 SHOWS_SELDOM = 0.35
 """[M] how often a test without a record meets a fault that comes and goes while it is there."""
+SHOWN_SELDOM = 0.5
+"""[M] how often the numbers of a capture show a fault that comes and goes. Where it hid, it hid from all of them."""
 SHARED_ERROR = ("valve_events", "fuel_trim")
 """Tests whose cylinders or banks are off together where the reading itself is off."""
 SHARED = 0.7
@@ -173,15 +175,23 @@ class _Heard:
         told = np.zeros((len(self.sources), len(candidates)))
         at = {source: i for i, source in enumerate(self.sources)}
         conditions = _conditions(tuple((h.fault, h.placed) for h in candidates), engine.firing_order, _opposite(engine))
-        for line in self.evidence:
-            weight = TEMPER * self.views[line.source] ** (VIEWS_COUNT_AS - 1) * self.trust.get(line.source, 1.0)
-            told[at[line.source]] += weight * _of_line(line, conditions)
+        seldom = np.array([h.mode == SELDOM for h in candidates])
+        for source in self.views:
+            told[at[source]] += self._by_numbers(source, conditions, seldom)
         alike = Counter((s.source, s.kind, s.outcome) for s in self.sightings if s.kind in SHARED_ERROR)
         for sighting in self.sightings:
             weight = TEMPER * self.trust.get(sighting.source, 1.0)
             weight /= alike.get((sighting.source, sighting.kind, sighting.outcome), 1) ** SHARED
             told[at[sighting.source]] += weight * _of_sighting(sighting, conditions, engine)
         return told
+
+    def _by_numbers(self, source: str, conditions: _Conditions, seldom: NDArray[np.bool_]) -> FloatArray:
+        """(candidates,) float: what the lines of one source say; what comes and goes shows in all or in none."""
+        weight = TEMPER * self.views[source] ** (VIEWS_COUNT_AS - 1) * self.trust.get(source, 1.0)
+        lines = [line for line in self.evidence if line.source == source]
+        told = weight * np.sum([_of_line(line, conditions) for line in lines], axis=0)
+        shown, hidden = np.log(SHOWN_SELDOM) + told[:-1], np.log(1 - SHOWN_SELDOM) + told[-1]
+        return np.asarray(np.where(seldom, np.logaddexp(shown, hidden), told[:-1]))
 
 
 Condition = tuple[str, ...]
@@ -197,9 +207,9 @@ class _Conditions:
     ----------
     kinds : tuple of Condition
         The first is sound.
-    at : (hypotheses, cylinders) int
-        Index into ``kinds``, in firing order.
-    common : (hypotheses,) bool
+    at : (hypotheses + 1, cylinders) int
+        Index into ``kinds``, in firing order; the last row is a sound engine.
+    common : (hypotheses + 1,) bool
         Every cylinder has the same fault.
     """
 
@@ -226,7 +236,7 @@ def _conditions(
     opposite: tuple[tuple[int, ...], ...],
 ) -> _Conditions:
     kinds: dict[Condition, int] = {SOUND_CONDITION: 0}
-    at = np.zeros((len(placed), len(firing_order)), dtype=np.intp)
+    at = np.zeros((len(placed) + 1, len(firing_order)), dtype=np.intp)
     place = {c: i for i, c in enumerate(firing_order)}
     for row, (name, faults) in enumerate(placed):
         if name in (OTHER, OTHER_MECHANICAL):
@@ -245,9 +255,8 @@ def _conditions(
         for position, cylinder in enumerate(firing_order):
             here = tuple(p.name for p in faults if cylinder in p.cylinders)
             at[row, position] = kinds.setdefault(here, len(kinds))
-    common = np.array(
-        [len(faults) == 1 and bool(row[0]) and np.ptp(row) == 0 for (_, faults), row in zip(placed, at, strict=True)]
-    )
+    alone = np.array([*(len(faults) == 1 for _, faults in placed), False])
+    common = alone & (at[:, 0] != 0) & (np.ptp(at, axis=1) == 0)
     return _Conditions(tuple(kinds), at, common)
 
 
@@ -293,7 +302,10 @@ def _expected(kind: Condition, column: str) -> tuple[str, ...]:
         return (LEFT_ALONE,)
     if kind in UNLISTED:
         return (LEFT_ALONE,) if kind == (OTHER,) and column == "RC" else ANYTHING
-    return cell(kind, column)
+    forms = cell(kind, column)
+    if kind[0].endswith(SELDOM):  # that it hides is weighed for the whole capture
+        forms = tuple(form for form in forms if form != LEFT_ALONE) or forms
+    return forms
 
 
 def _where_common(expected: tuple[str, ...]) -> tuple[str, ...]:
@@ -307,7 +319,7 @@ def _of_sighting(sighting: Sighting, conditions: _Conditions, engine: Engine) ->
     """Of the cylinders it bears on the one counts whose condition changes the outcome most."""
     told = np.log([_chance(sighting.kind, sighting.outcome, kind) for kind in conditions.kinds])
     positions = [engine.position(c) for c in sighting.cylinders if c in engine.firing_order]
-    here = told[conditions.at[:, positions or slice(None)]]
+    here = told[conditions.at[:-1, positions or slice(None)]]
     furthest = np.abs(here - told[0]).argmax(axis=1)
     return np.asarray(here[np.arange(here.shape[0]), furthest])
 
