@@ -9,13 +9,15 @@ from numpy.typing import NDArray
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.finding import State
-from fairwitness.core.peers import robust_centre, sound_level
+from fairwitness.core.peers import robust_centre, sound_level, usual_of
 
 FloatArray = NDArray[np.float64]
 
 HEAP_MIN, HEAPS_APART, HEAP_LOW_SHARE, HEAP_HIGH = 2, 4.5, 0.6, 0.6
 """[M] events of a heap, how far heaps lie apart in scatters of their own, how much less a misfire and how much at least
 a burnt event does."""
+WORK_NEAR = 0.15
+"""[M] cylinders whose work differs by less are of one group."""
 CLEAR_OF_SCATTER = 4.5
 """Standard deviations that an event must lie below the sound ones before it is called a misfire."""
 MISSED_MIN = 2
@@ -45,13 +47,33 @@ def contributions(per_cycle: FloatArray) -> tuple[FloatArray, list[Contribution]
     -------
     (shares, contributions) : (cycles, cylinders) float, list of Contribution
     """
-    level = sound_level(np.percentile(per_cycle, 60, axis=0))
+    level = usual_work(np.percentile(per_cycle, 60, axis=0))
     if not level > 0:
         return np.zeros(per_cycle.shape), [_contribution(np.zeros(per_cycle.shape[0]), 0.5) for _ in per_cycle.T]
     shares = per_cycle / level
     scatter = float(np.median(robust_centre(shares)[1]))
     missed = min(limit.MISFIRE_EVENT_SHARE.value, 1.0 - CLEAR_OF_SCATTER * scatter)
     return shares, _neighbours_spared([_contribution(own, missed) for own in shares.T])
+
+
+def usual_work(work: FloatArray) -> float:
+    """Work of a sound cylinder.
+
+    One that towers over all others is fed too much; it is not the mark that they fall short of.
+
+    Parameters
+    ----------
+    work : (cylinders,) float
+
+    Returns
+    -------
+    float
+        Same unit.
+    """
+    ranked = np.sort(work)
+    if ranked.size >= 4 and ranked[-1] * limit.WORK_TOWERS_SHARE.value > ranked[-2] > 0:
+        return usual_of(ranked[:-1], within=WORK_NEAR)
+    return sound_level(work)
 
 
 def _neighbours_spared(found: list[Contribution]) -> list[Contribution]:

@@ -85,6 +85,7 @@ BESIDE_DEAD_HOLE_LOW_SHARE = Threshold(
     0.68, "1", "[T] do not accuse a neighbour of a small deviation beside a dead hole"
 )
 BESIDE_DEAD_HOLE_HIGH_SHARE = Threshold(1.70, "1", "[M] the next compression lacks the dead cylinder's push")
+WORK_TOWERS_SHARE = Threshold(0.70, "1", "[M] of the strongest; where the second does less, the first is fed too much")
 PEER_GROUP_SHARE = Threshold(0.80, "1", "[M] cylinders within this share of the strong ones are the peers")
 SOURCES_AGREE_SHARE = Threshold(0.18, "1", "[M] current and voltage of one crank should agree this closely")
 SENSOR_SHARE_SIGMA = Threshold(0.035, "1", "[M] build differences between sound cylinders")

@@ -43,6 +43,8 @@ LEVEL_OPEN = 0.2
 """[M] share of itself by which the common level may be wrong before it is no scale any more."""
 SCATTER_USUAL, SCATTER_MIN, SCATTER_MAX = 0.10, 0.04, 0.25
 """[M] by what share the work of single events differs at idle, and how far that may be off."""
+SCALE_GUESSED = 0.4
+"""[M] share of itself by which a level may be off that scatter alone gave."""
 SCALE_CYLINDERS = 8
 """Cylinders from which the rhythm of firing is too fast to set the scale."""
 
@@ -140,7 +142,7 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
     return Work(
         per_cycle=per_event,
         level=level,
-        sigma=solved.sigma,
+        sigma=solved.sigma if usual > 0 else np.maximum(solved.sigma, SCALE_GUESSED * float(np.median(level))),
         residual=solved.residual,
         burn_start_deg=start,
         folded=folded - folded.mean(axis=1, keepdims=True),
@@ -232,12 +234,13 @@ def _scale_checked(level: FloatArray, solved: _Solved, changes: FloatArray) -> f
     """Work of a sound event as the scatter of single events has it, where the averaged cycle does not know.
 
     Many cylinders on a coarse wheel hardly move the crank at the rhythm of firing. Combustion never repeats exactly,
-    though: sound events scatter by a usual share of their work.
+    though: sound events scatter by a usual share of their work. Where compression hides combustion the common level
+    may come out as none at all, and an engine that runs does work.
     """
     usual = float(np.median(level))
     scatter = float(np.median(robust_centre(changes)[1]))
     plausible = SCATTER_MIN * usual <= scatter <= SCATTER_MAX * usual
-    if level.size < SCALE_CYLINDERS or (solved.usual_sigma <= LEVEL_OPEN * usual and plausible):
+    if usual > 0 and (level.size < SCALE_CYLINDERS or (solved.usual_sigma <= LEVEL_OPEN * usual and plausible)):
         return None
     return max(scatter, 1e-12) / SCATTER_USUAL
 

@@ -15,11 +15,10 @@ from numpy.typing import NDArray
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.capture import Capture, CaptureTest, EngineState, Role
-from fairwitness.core.contribution import Contribution, contributions
+from fairwitness.core.contribution import Contribution, contributions, usual_work
 from fairwitness.core.crank_wheel import CrankAngle, crank_angle, smoothed_wheel
 from fairwitness.core.engine import CYCLE_DEG, Engine
 from fairwitness.core.finding import CycleStrip, Evidence, Finding, Measured, Origin, Sighting, State, refused
-from fairwitness.core.peers import sound_level
 from fairwitness.core.phase import Anchor
 from fairwitness.core.quality import Reason
 from fairwitness.core.running_phase import RunningPhase, running_phase, sync_events
@@ -120,7 +119,7 @@ def _judged(capture: Capture, engine: Engine, phase: RunningPhase, reasons: list
     )
     cycles = int(np.count_nonzero(steady))
     errors = np.array([c.spread for c in found]) / np.sqrt(cycles)
-    known = 0.5 * work.sigma / max(sound_level(work.level), 1e-12)
+    known = 0.5 * work.sigma / max(usual_work(work.level), 1e-12)
     sigmas = np.sqrt(
         limit.CONTRIBUTION_SIGMA.value**2 + errors**2 + np.minimum(known, 1.0) ** 2 + (0.2 * work.residual) ** 2
     )

@@ -17,7 +17,8 @@ from fairwitness.core.quality import Reason
 TEST = "misfire_counts"
 LINE = "CON"
 COUNT = "misfire_count"
-OUTCOMES = {State.NORMAL: "none", State.LOW: "some", State.ABSENT: "most"}
+OUTCOMES = {State.LOW: "some", State.ABSENT: "most"}
+"""A high count says much; that none was counted says little, so it is no outcome."""
 PLACEHOLDERS = (255, 65_535)
 """[M] all bits set: the register was never filled."""
 REVOLUTIONS_USUAL = (200, 1000)
@@ -56,6 +57,9 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         text = f"{max(counts):.0f} misfires in {window:.0f} revolutions cannot be: a cylinder fires {events:.0f} times."
         return refused(TEST, "1", engine.firing_order, (Reason("impossible_count", text, blocking=True),), origin)
     rates = np.minimum(np.array(counts) / events, 1.0)
+    if engine.cylinders > 1 and rates.min() >= limit.MISFIRE_DEAD_RATE.value:
+        text = "Every cylinder is said to misfire in nearly every cycle: it would not run. Count again."
+        return refused(TEST, "1", engine.firing_order, (Reason("impossible_count", text, blocking=True),), origin)
     silent = not rates.any()
     if silent:
         text = "No misfire was counted: either there is none, or counting has stopped, as it can when one is gross."
@@ -87,6 +91,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     sightings = tuple(
         Sighting(kind=COUNT, outcome=OUTCOMES[f.state], cylinders=(c,), source=f"observation:{index}")
         for c, f in zip(engine.firing_order, findings, strict=True)
+        if f.state in OUTCOMES
     )
     return Measured(
         test=TEST,
@@ -94,7 +99,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         reasons=tuple(reasons),
         findings=findings,
         lines=(evidence,) if engine.cylinders > 1 else (),
-        sightings=() if silent else sightings,
+        sightings=sightings,
         facts={"source": "control unit", "assignment": "by the control unit"},
     )
 

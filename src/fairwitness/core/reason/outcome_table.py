@@ -324,8 +324,8 @@ low_compression_all       | leans 75, even 25
 injector_leaking          | even 85, leans 15
 
 @ valve_events
-sound                     | usual 98.8, late 0.4, early 0.4, exhaust_shut 0.3, very_late 0.05, very_early 0.05
-valve_timing_shifted      | late 31, very_late 31, early 15, very_early 15, usual 8
+sound                     | usual 99, late 0.3, early 0.3, exhaust_shut 0.3, very_late 0.05, very_early 0.05
+valve_timing_shifted      | late 34, very_late 28, early 16, very_early 14, usual 8
 valve_timing_shifted%     | usual 55, late 12, very_late 13, early 10, very_early 10
 exhaust_valve_not_opening | exhaust_shut 93, usual 7
 
