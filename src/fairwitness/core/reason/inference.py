@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cache, cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -36,9 +36,9 @@ number, not as that many witnesses."""
 SPREADS_ROUND = ("RC", "CON", "EX", "CK", "IN")
 """Lines in which an ill cylinder disturbs those fired beside it; coils and injectors do not hear each other."""
 SHOWS_SELDOM = 0.35
-"""[M] how often a test without a record meets a fault that comes and goes while it is there."""
-SHOWN_SELDOM = 0.5
-"""[M] how often the numbers of a capture show a fault that comes and goes. Where it hid, it hid from all of them."""
+"""[M] how often a test that is being planned is expected to meet a fault that comes and goes."""
+DUTIES = (0.1, 0.3, 0.6, 0.9)
+"""[M] how often a fault that comes and goes may be there, equally likely: tests that did not meet it say how seldom."""
 SHARED_ERROR = ("valve_events", "fuel_trim")
 """Tests whose cylinders or banks are off together where the reading itself is off."""
 SHARED = 0.7
@@ -172,26 +172,55 @@ class _Heard:
 
     def by(self, candidates: tuple[Hypothesis, ...], engine: Engine) -> FloatArray:
         """(sources, candidates) float: weighed log likelihood of each source under each hypothesis."""
-        told = np.zeros((len(self.sources), len(candidates)))
+        told = np.zeros((len(self.sources), len(candidates) + 1))  # the last is a sound engine
+        watched = np.zeros_like(told)
         at = {source: i for i, source in enumerate(self.sources)}
         conditions = _conditions(tuple((h.fault, h.placed) for h in candidates), engine.firing_order, _opposite(engine))
-        seldom = np.array([h.mode == SELDOM for h in candidates])
-        for source in self.views:
-            told[at[source]] += self._by_numbers(source, conditions, seldom)
+        for line in self.evidence:
+            weight = TEMPER * self.views[line.source] ** (VIEWS_COUNT_AS - 1) * self.trust.get(line.source, 1.0)
+            told[at[line.source]] += weight * _of_line(line, conditions)
         alike = Counter((s.source, s.kind, s.outcome) for s in self.sightings if s.kind in SHARED_ERROR)
         for sighting in self.sightings:
             weight = TEMPER * self.trust.get(sighting.source, 1.0)
             weight /= alike.get((sighting.source, sighting.kind, sighting.outcome), 1) ** SHARED
-            told[at[sighting.source]] += weight * _of_sighting(sighting, conditions, engine)
-        return told
+            table = watched if _watches(sighting.kind) else told
+            table[at[sighting.source]] += weight * _of_sighting(sighting, conditions, engine)
+        seldom = np.array([h.mode == SELDOM for h in candidates])
+        if seldom.any() and self.sources:
+            told[:, :-1][:, seldom] = _now_and_then(told[:, :-1][:, seldom], told[:, -1])
+        return told[:, :-1] + watched[:, :-1]
 
-    def _by_numbers(self, source: str, conditions: _Conditions, seldom: NDArray[np.bool_]) -> FloatArray:
-        """(candidates,) float: what the lines of one source say; what comes and goes shows in all or in none."""
-        weight = TEMPER * self.views[source] ** (VIEWS_COUNT_AS - 1) * self.trust.get(source, 1.0)
-        lines = [line for line in self.evidence if line.source == source]
-        told = weight * np.sum([_of_line(line, conditions) for line in lines], axis=0)
-        shown, hidden = np.log(SHOWN_SELDOM) + told[:-1], np.log(1 - SHOWN_SELDOM) + told[-1]
-        return np.asarray(np.where(seldom, np.logaddexp(shown, hidden), told[:-1]))
+
+@cache
+def _watches(kind: str) -> bool:
+    """Whether a test's table says itself what it makes of a fault that comes and goes: it waits for it, or counts."""
+    return kind.startswith(WAITED_FOR) or any(name == "seldom" or name.endswith(SELDOM) for name in faults_of(kind))
+
+
+def _now_and_then(shown: FloatArray, hidden: FloatArray) -> FloatArray:
+    """Log likelihood of each source where a fault comes and goes: each source met it or not, how often is unknown.
+
+    Parameters
+    ----------
+    shown : (sources, faults) float
+        With the fault there all the while.
+    hidden : (sources,) float
+        With nothing wrong.
+
+    Returns
+    -------
+    (sources, faults) float
+        Summing, for each fault, to the likelihood of all sources averaged over how often it is there.
+    """
+    duty = np.array(DUTIES)[:, None, None]
+    each = np.logaddexp(np.log(duty) + shown, np.log(1 - duty) + hidden[:, None])
+    total = each.sum(axis=1)
+    peak = total.max(axis=0)
+    share = np.exp(total - peak)
+    averaged = peak + np.log(share.mean(axis=0))
+    share /= share.sum(axis=0)
+    by_source = (share[:, None, :] * each).sum(axis=0)
+    return np.asarray(by_source + (averaged - by_source.sum(axis=0)) / len(hidden))
 
 
 Condition = tuple[str, ...]
@@ -319,7 +348,7 @@ def _of_sighting(sighting: Sighting, conditions: _Conditions, engine: Engine) ->
     """Of the cylinders it bears on the one counts whose condition changes the outcome most."""
     told = np.log([_chance(sighting.kind, sighting.outcome, kind) for kind in conditions.kinds])
     positions = [engine.position(c) for c in sighting.cylinders if c in engine.firing_order]
-    here = told[conditions.at[:-1, positions or slice(None)]]
+    here = told[conditions.at[:, positions or slice(None)]]
     furthest = np.abs(here - told[0]).argmax(axis=1)
     return np.asarray(here[np.arange(here.shape[0]), furthest])
 
@@ -338,9 +367,7 @@ def _chance(test: str, outcome: str, kind: Condition) -> float:
         if name in rows or (seldom and "seldom" in rows):
             own.append(chance(test, outcome, name if name in rows else "seldom"))
         elif fault in rows:
-            told = chance(test, outcome, fault)
-            softened = seldom and not test.startswith(WAITED_FOR)
-            own.append(SHOWS_SELDOM * told + (1 - SHOWS_SELDOM) * usual if softened else told)
+            own.append(chance(test, outcome, fault))
     return sum(own) / len(own) if own else usual
 
 
