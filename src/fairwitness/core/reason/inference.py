@@ -35,6 +35,10 @@ VIEWS_COUNT_AS = 0.6
 number, not as that many witnesses."""
 SPREADS_ROUND = ("RC", "CON", "EX", "CK", "IN")
 """Lines in which an ill cylinder disturbs those fired beside it; coils and injectors do not hear each other."""
+LEVEL_KNOWN = ("FV", "SV", "SD", "SL", "RG")
+"""Lines in which, of two halves, the one nearer to what plugs usually need was taken as sound already."""
+UNTRIED, LEAST_USUAL = 1.0, 0.05
+"""[M] sigma from which a cylinder was not tried, and share below which sound cylinders are no measure."""
 SHOWS_SELDOM = 0.35
 """[M] how often a test that is being planned is expected to meet a fault that comes and goes."""
 DUTIES = (0.1, 0.3, 0.6, 0.9)
@@ -297,19 +301,46 @@ def _of_line(line: Evidence, conditions: _Conditions) -> FloatArray:
 
 
 def _of_shares(line: Evidence, shares: FloatArray, conditions: _Conditions) -> FloatArray:
-    """Log likelihood of one assignment of shares to cylinders under each hypothesis."""
+    """Log likelihood of one assignment of shares to cylinders under each hypothesis.
+
+    Shares were taken of what most cylinders do. Where most are ill by a hypothesis, its own sound ones are the measure.
+    """
+    scores = _by_cylinder(line.line, shares, line.sigmas, conditions)
+    ill = conditions.at != 0
+    counts = 2 * ill.sum(axis=1)
+    many = (counts > shares.size) | ((counts == shares.size) & (line.line not in LEVEL_KNOWN))
+    many &= ~conditions.common & ~ill.all(axis=1)
+    if not many.any():
+        return scores
+    tried = line.sigmas < UNTRIED
+    patterns, which = np.unique(ill[many], axis=0, return_inverse=True)
+    for number, pattern in enumerate(patterns):
+        sound = ~pattern & tried
+        usual = float(np.median(shares[sound])) if sound.any() else 1.0
+        if usual < LEAST_USUAL or abs(usual - 1.0) < float(np.median(line.sigmas)):
+            continue
+        rows = np.flatnonzero(many)[which.ravel() == number]
+        own = _Conditions(conditions.kinds, conditions.at[rows], conditions.common[rows])
+        measured = np.where(tried, shares / usual, shares)
+        sigmas = np.where(tried, line.sigmas / usual, line.sigmas)
+        scores[rows] = _by_cylinder(line.line, measured, sigmas, own) - tried.sum() * np.log(usual)
+    return scores
+
+
+def _by_cylinder(column: str, shares: FloatArray, sigmas: FloatArray, conditions: _Conditions) -> FloatArray:
+    """Sum over cylinders of the log likelihood of their shares."""
     looked_up: dict[tuple[str, ...], FloatArray] = {}
 
     def under(symbols: tuple[str, ...]) -> FloatArray:
         if symbols not in looked_up:
-            looked_up[symbols] = log_likelihood(shares, line.sigmas, symbols, line.line)
+            looked_up[symbols] = log_likelihood(shares, sigmas, symbols, column)
         return looked_up[symbols]
 
-    expected = [_expected(kind, line.line) for kind in conditions.kinds]
+    expected = [_expected(kind, column) for kind in conditions.kinds]
     alone = np.array([under(symbols) for symbols in expected])
     in_all = np.array([under(_where_common(symbols)) for symbols in expected])
     spreads = np.array(
-        [LEFT_ALONE not in symbols and line.line in SPREADS_ROUND and kind not in UNLISTED
+        [LEFT_ALONE not in symbols and column in SPREADS_ROUND and kind not in UNLISTED
          for kind, symbols in zip(conditions.kinds, expected, strict=True)]
     )  # fmt: skip
     at, places = conditions.at, np.arange(shares.size)
