@@ -8,11 +8,14 @@ from fairwitness.study.policies import PLAN, Result, Ride
 from fairwitness.study.trust import Share, calibration, per_right, report, rides_of, summary, targets_met
 
 
-def ride(policy=PLAN, *, right=True, minutes=30.0, said=0.95, status="established", accused=False, holds=True):
+def ride(
+    policy=PLAN, *, right=True, minutes=30.0, said=0.95, status="established", accused=False, holds=True, visible=True
+):
     return Ride(
         policy=policy, minutes=minutes, tests=("relative_compression",), status=status, probability=said,
         top_probability=said, cylinder_right=right, cause_right=right, fault_right=right, tellable=True,
-        claims_hold=holds, accused=accused, top="plug_shorted", lead_probability=said, lead_right=right,
+        visible=visible, claims_hold=holds, accused=accused, top="plug_shorted", lead_probability=said,
+        lead_right=right,
     )  # fmt: skip
 
 

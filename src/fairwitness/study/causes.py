@@ -194,6 +194,31 @@ def assess(field: str, seed: int) -> Outcome:
     )
 
 
+def unseen(fault: str, measured: Sequence[Measured], *, everywhere: bool, seldom: bool) -> bool:
+    """Whether the tests taken may all come out as on a sound engine where it has a fault.
+
+    Parameters
+    ----------
+    fault : str
+        Id of the catalogue.
+    measured : sequence of Measured
+        What was taken of the vehicle.
+    everywhere : bool
+        It sits in all cylinders alike, which a comparison of cylinders does not show.
+    seldom : bool
+        It comes and goes: what counts events waits for it.
+
+    Returns
+    -------
+    bool
+    """
+    done = {s.kind for m in measured if m.usable for s in m.sightings if s.kind in OUTCOMES}
+    if any(_told_by_hand(fault, HEALTHY, kind) or (seldom and _told_by_hand("seldom", HEALTHY, kind)) for kind in done):
+        return False
+    cells = [SIGNATURES[fault][column] for column in lines_of(measured)]
+    return everywhere or seldom or all(not forms or "=" in forms for forms in cells)
+
+
 def alike(one: str, other: str, measured: Sequence[Measured]) -> bool:
     """Whether the tests taken cannot tell two faults apart: every column read may look the same under both.
 

@@ -23,7 +23,7 @@ from fairwitness.core.reason.priors import TWO_FAULTS
 from fairwitness.core.reason.signatures import BENT, DEAD, HELD
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.health import WHOLE_ENGINE, Condition, Fault, reach
-from fairwitness.study.causes import alike
+from fairwitness.study.causes import alike, unseen
 from fairwitness.study.spread import spread
 from fairwitness.study.visit import Visit
 
@@ -63,6 +63,8 @@ class Ride:
     fault_right: bool
     tellable: bool
     """The tests taken can tell the true fault from the one that leads."""
+    visible: bool
+    """The tests taken cannot all come out as on a sound engine, for any of its faults that was not found."""
     claims_hold: bool
     """Every cylinder, cause and fault that was named is really ill, even where another was not found."""
     accused: bool
@@ -301,6 +303,16 @@ def _judged(
         cause_right=not blamed if sound else blamed and standing.cause in causes,
         fault_right=not blamed if sound else same,
         tellable=sound or same or not like,
+        visible=not any(
+            unseen(
+                f.fault,
+                told.measured,
+                everywhere=len(reach(f, engine)) == engine.cylinders,
+                seldom=f.condition is not Condition.ALWAYS,
+            )
+            for f in faults
+            if f.fault not in found
+        ),
         claims_hold=not blamed or (set(standing.cylinders) <= ill and set(standing.faults) <= names),
         accused=blamed and bool(set(standing.cylinders) - ill),
         top="+".join(sorted(found)) or top.fault,

@@ -140,9 +140,12 @@ def summary(results: Sequence[Result]) -> dict[str, Any]:
     sound = [(r, ride) for r, ride in planned if not r.faults]
     bins, error = calibration(planned)
     told = [(r, ride) for r, ride in planned if ride.tellable]
+    visible = [(r, ride) for r, ride in planned if ride.visible]
     figures = {
         "cylinder": share(planned, lambda ride: ride.cylinder_right),
         "cause": share(planned, lambda ride: ride.cause_right),
+        "cylinder_visible": share(visible, lambda ride: ride.cylinder_right),
+        "cause_visible": share(visible, lambda ride: ride.cause_right),
         "fault": share(told, lambda ride: ride.fault_right),
         "established": share(planned, lambda ride: ride.status == Status.ESTABLISHED.value),
         "wrong_established": share(

@@ -16,6 +16,8 @@ class ShareSerializer(serializers.Serializer):
 class FiguresSerializer(serializers.Serializer):
     cylinder = ShareSerializer()
     cause = ShareSerializer()
+    cylinder_visible = ShareSerializer()
+    cause_visible = ShareSerializer()
     fault = ShareSerializer()
     established = ShareSerializer()
     wrong_established = ShareSerializer()
