@@ -18,7 +18,7 @@ CAUSE_CLEAR = 0.6
 CYLINDER_CLEAR = 0.5
 FAULT_CLEAR = 0.75
 SEPARATED = 0.8
-ILL_CLEAR = 0.9
+ILL_CLEAR = 0.8
 """[M] probabilities from which a cause, a cylinder, a single fault, ignition against fuel, and any fault at all are
 named. What does not seal shows it directly; ignition and fuel look alike until one of them is measured."""
 BLAMED = (Cause.IGNITION, Cause.FUEL, Cause.MECHANICAL, Cause.CONTROL)
