@@ -21,6 +21,9 @@ REVOLUTION_DEG = 360.0
 CAM_EDGES = "cam_edges_deg_after_gap"
 """Key of the further engine data: crank degrees from the first tooth after the gap to each rising edge of the cam
 sensor, as taken on an engine known to be timed right."""
+VALVE_EVENTS = {True: "valve_events_running_deg", False: "valve_events_cranking_deg"}
+"""Keys of the further engine data, running or not: where the intake closes and the exhaust opens on an engine known to
+be timed right, degrees after top dead centre of compression."""
 CYLINDERS_MAX = 16
 PLACES_MAX, PLACE_LENGTH = 24, 60
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from fairwitness.core.capture import Capture, Channel, EngineState, Role, SetUp, TimeBase
 from fairwitness.core.engine import CAM_EDGES, CrankWheel, even_engine
 from fairwitness.core.finding import State
-from fairwitness.core.measure.cam_timing import applies, measure, offset_deg
+from fairwitness.core.measure.cam_timing import applies, edges_of, measure, offset_deg
 
 EDGES = (40.0, 250.0)
 WHEEL = CrankWheel(teeth=36, missing=1)
@@ -62,6 +62,7 @@ def test_without_a_known_good_nothing_is_judged():
     told = measure(both(20.0), FOUR)
     assert told.sightings == ()
     assert "no known good" in told.findings[0].statement
+    assert edges_of(told) == pytest.approx([60.0, 270.0], abs=1.0)
 
 
 def test_a_sensor_that_does_not_switch_is_refused():

@@ -1,14 +1,16 @@
 """Cylinder pressure: what is put in comes out, in any unit, and faults are told from sound cylinders."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from fairwitness.core.capture import EngineState
-from fairwitness.core.engine import even_engine
+from fairwitness.core.engine import VALVE_EVENTS, even_engine
 from fairwitness.core.finding import State
-from fairwitness.core.measure.cylinder_pressure import measure
+from fairwitness.core.measure.cylinder_pressure import measure, valve_events_of
 from tests.core.pressures import ATMOSPHERE, pressure_capture
 
 SIX = even_engine((1, 4, 2, 5, 3, 6))
@@ -67,6 +69,22 @@ def test_shifted_valves_are_told_by_their_peer_in_degrees(late, outcome):
     assert outcomes(told, 1)["valve_events"] == "usual"
     shift = [f.value for f in told.findings if f.quantity == "valve_shift"]
     assert shift == ([] if outcome == "usual" else [pytest.approx(late, abs=4.0)])
+
+
+def test_a_known_good_narrows_what_may_still_be_another_design():
+    capture = pressure_capture(SIX, {1: {"closes": -118.0, "opens": 152.0}})  # fourteen degrees late, or built so
+    good = replace(SIX, extra={VALVE_EVENTS[False]: [-132.0, 138.0]})
+    built_so = replace(SIX, extra={VALVE_EVENTS[False]: [-118.0, 152.0]})
+    told = [measure(capture, engine) for engine in (SIX, good, built_so)]
+    assert [outcomes(m, 1)["valve_events"] for m in told] == ["usual", "late", "usual"]
+    (shift,) = [f.statement for f in told[1].findings if f.quantity == "valve_shift"]
+    assert shift.endswith("degrees late beside a known good of this engine.")
+
+
+def test_a_measurement_says_what_an_engine_would_be_known_by():
+    told = measure(pressure_capture(SIX, {1: {"closes": -118.0, "opens": 152.0}}), SIX)
+    assert valve_events_of(told)[VALVE_EVENTS[False]] == pytest.approx([-118.0, 152.0], abs=5.0)
+    assert valve_events_of(replace(told, usable=False)) == {}
 
 
 def test_an_exhaust_valve_that_stays_shut_shows_a_second_tower():

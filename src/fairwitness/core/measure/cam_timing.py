@@ -18,6 +18,7 @@ from fairwitness.core.tooth_times import tooth_times
 FloatArray = NDArray[np.float64]
 
 TEST = "cam_timing"
+EDGES = "edges_deg"
 CLUSTER_DEG = 8.0
 """[M] edges closer than this are one edge of the cam wheel, seen in many cycles."""
 
@@ -50,10 +51,12 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     if isinstance(edges, Reason):
         return refused(TEST, "deg", (), (edges,), origin)
     told = ", ".join(f"{edge:.0f}" for edge in edges)
+    facts: dict[str, float | str] = {EDGES: " ".join(f"{edge:.2f}" for edge in edges)}
     known = _known(engine)
     if not known.size:
         text = f"The cam's edges stand {told} degrees after the gap; there is no known good of this engine beside them."
-        return Measured(test=TEST, resource=capture.name, findings=(_finding(None, State.NORMAL, text, origin),))
+        finding = _finding(None, State.NORMAL, text, origin)
+        return Measured(test=TEST, resource=capture.name, findings=(finding,), facts=facts)
     off = offset_deg(edges, known)
     late = abs(off) > limit.CAM_OFF_DEG.value
     outcome = ("late" if off > 0 else "early") if late else "usual"
@@ -65,6 +68,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         resource=capture.name,
         findings=(_finding(round(off, 2), State.ABNORMAL if late else State.NORMAL, text, origin),),
         sightings=(Sighting(kind=TEST, outcome=outcome, cylinders=everyone, source=f"cam:{capture.name}"),),
+        facts=facts,
     )
 
 
@@ -98,6 +102,11 @@ def cam_edges_deg(capture: Capture, engine: Engine) -> FloatArray | Reason:
     if angles.size < limit.CAM_EDGES_MIN.value:
         return Reason("too_short", "Too few edges of the cam were recorded.", blocking=True)
     return _clusters(angles)
+
+
+def edges_of(measured: Measured) -> list[float]:
+    """The edges a measurement was made of, degrees after the gap: what a known good is known by; empty for none."""
+    return [float(edge) for edge in str(measured.facts.get(EDGES, "")).split()]
 
 
 def offset_deg(edges: FloatArray, known: FloatArray) -> float:

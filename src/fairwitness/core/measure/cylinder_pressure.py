@@ -12,7 +12,7 @@ from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.capture import Capture, CaptureTest, EngineState, Role
 from fairwitness.core.crank_reading import evenly_sampled
-from fairwitness.core.engine import CYCLE_DEG, Engine, Fuel
+from fairwitness.core.engine import CYCLE_DEG, VALVE_EVENTS, Engine, Fuel
 from fairwitness.core.finding import CycleStrip, Evidence, Finding, Measured, Origin, Sighting, State, refused
 from fairwitness.core.peers import usual_of
 from fairwitness.core.pressure_events import CycleEvents, cycle_events
@@ -37,6 +37,7 @@ LEVELS = {Fuel.DIESEL: limit.PRESSURE_LOW_DIESEL_BAR}
 NAMES = {"intake_closes": "intake closes", "exhaust_opens": "exhaust opens", "intake_opens": "intake opens"}
 USUAL_DEG = {"intake_closes": limit.INTAKE_CLOSES_DEG, "exhaust_opens": limit.EXHAUST_OPENS_DEG}
 MOVED = ("late", "early", "very_late", "very_early")
+BESIDE_OTHER, BESIDE_KNOWN = " beside another cylinder", " beside a known good of this engine"
 AGAIN_SHARE = 0.3
 """A second tower at the end of the exhaust stroke, as a share of the first: the exhaust valve stays shut."""
 
@@ -196,7 +197,7 @@ def _told(
         usual = usual_of(np.array(others), within=NEAR) if others else None
         least = LEVELS.get(engine.fuel, limit.PRESSURE_LOW_BAR).value
         low = not running and read.peak_bar < least
-        valves, shift = _valves(c, found, engine, running=running)
+        valves, shift, beside = _valves(c, found, engine, running=running)
         leans = read.events.tower.leak > limit.TOWER_LOSS_MAX.value or read.events.lean < limit.TOWER_LEAN_MIN.value
         below = usual is not None and read.peak_bar < limit.PRESSURE_LOW_SHARE.value * usual
         state = State.LOW if low or below else State.ABNORMAL if leans or valves != "usual" else State.NORMAL
@@ -205,7 +206,7 @@ def _told(
         findings.append(
             _finding(c, read.peak_bar, read.cycles.count, state, _sentence(c, read, usual, valves, leans=leans), origin)
         )
-        findings += _remarks(c, read, valves, shift, origin)
+        findings += _remarks(c, read, valves, shift, beside, origin)
         if not running and len(found) + len(dead) == 1:
             sightings.append(
                 Sighting(kind="pressure_level", outcome="low" if low else "normal", cylinders=(c,), source=source)
@@ -229,30 +230,63 @@ def _finding(cylinder: int, bar: float, events: int, state: State, text: str, or
     )  # fmt: skip
 
 
-def _valves(cylinder: int, found: Mapping[int, _Read], engine: Engine, *, running: bool) -> tuple[str, float]:
-    """What the valve events say, and by how many degrees they are late."""
+def _valves(cylinder: int, found: Mapping[int, _Read], engine: Engine, *, running: bool) -> tuple[str, float, str]:
+    """What the valve events say, by how many degrees they are late, and beside what."""
     read = found[cylinder]
     again = read.cycles.middle[np.abs(GRID_DEG) > 335].max() - ATMOSPHERE_PA
     if read.cycles.twin or again > AGAIN_SHARE * (read.events.peak_pa - ATMOSPHERE_PA):
-        return "exhaust_shut", 0.0
+        return "exhaust_shut", 0.0, ""
     rough = not running and read.cycles.angle_from is AngleFrom.TOWERS and engine.cylinders <= 5
     margin = limit.VALVES_APART_DEG.value + (limit.DEGREES_ROUGH.value if rough else 0.0)
     own = _timing(read)
     if own is None:
-        return "usual", 0.0
+        return "usual", 0.0, ""
     others = [t for c, r in found.items() if c != cylinder and (t := _timing(r)) is not None]
-    # Against a cylinder of the same engine where one was recorded and lies earlier or later; else against all engines.
-    for usual in (*others, (USUAL_DEG["intake_closes"].value, USUAL_DEG["exhaust_opens"].value)):
+    known = _known(engine, running=running)
+    # Against a cylinder of the same engine where one was recorded and lies earlier or later; else against a known good
+    # of such an engine, and only where there is none against all engines.
+    of_all = (USUAL_DEG["intake_closes"].value, USUAL_DEG["exhaust_opens"].value)
+    for usual in (*others, known or of_all):
         apart = np.array(own) - np.array(usual)
-        allowed = margin if usual in others else margin + limit.ENGINES_APART_DEG.value
+        allowed = margin if usual in others or usual == known else margin + limit.ENGINES_APART_DEG.value
         shift = float(apart.mean())
         if abs(shift) > allowed and (np.sign(apart) == np.sign(shift)).all() and np.abs(apart).min() > 0.4 * allowed:
-            beside = others and usual in others
-            if beside and abs(np.mean(own) - _centre()) < abs(np.mean(usual) - _centre()):
+            if usual in others and abs(np.mean(own) - _centre()) < abs(np.mean(usual) - _centre()):
                 continue  # the other one is the odd one
             far = "very_" if abs(shift) > limit.VALVES_FAR_SHARE.value * allowed else ""
-            return far + ("late" if shift > 0 else "early"), shift
-    return "usual", 0.0
+            beside = BESIDE_OTHER if usual in others else BESIDE_KNOWN if usual == known else ""
+            return far + ("late" if shift > 0 else "early"), shift, beside
+    return "usual", 0.0, ""
+
+
+def _known(engine: Engine, *, running: bool) -> tuple[float, float] | None:
+    """Intake closing and exhaust opening of a known good of this engine, where the engine data hold them."""
+    told = engine.extra.get(VALVE_EVENTS[running])
+    numbers = (
+        [float(v) for v in told if isinstance(v, int | float) and np.isfinite(v)] if isinstance(told, list) else []
+    )
+    return (numbers[0], numbers[1]) if len(numbers) == 2 else None
+
+
+def valve_events_of(measured: Measured) -> dict[str, list[float]]:
+    """Key of the engine data and the events a sound engine would be known by, from one measurement; or nothing.
+
+    Parameters
+    ----------
+    measured : Measured
+        Of this test.
+
+    Returns
+    -------
+    dict of str to [float, float], degrees after top dead centre of compression
+        Means over its cylinders.
+    """
+    names = ("intake_closes_deg", "exhaust_opens_deg")
+    rows = [[f[name] for name in names] for f in measured.figures.values() if all(name in f for name in names)]
+    if not rows or not measured.usable:
+        return {}
+    running = str(measured.facts.get("source", "")).startswith("running")
+    return {VALVE_EVENTS[running]: [round(float(v), 1) for v in np.mean(rows, axis=0)]}
 
 
 def _timing(read: _Read) -> tuple[float, float] | None:
@@ -277,7 +311,7 @@ def _sentence(cylinder: int, read: _Read, usual: float | None, valves: str, *, l
     return f"{text}; it rises and falls evenly."
 
 
-def _remarks(cylinder: int, read: _Read, valves: str, shift: float, origin: Origin) -> list[Finding]:
+def _remarks(cylinder: int, read: _Read, valves: str, shift: float, beside: str, origin: Origin) -> list[Finding]:
     """Valve events in degrees, each with what it is known to."""
     found = []
     for name, words in NAMES.items():
@@ -298,7 +332,7 @@ def _remarks(cylinder: int, read: _Read, valves: str, shift: float, origin: Orig
     if valves in MOVED:
         closes, opens = _timing(read) or (0.0, 0.0)
         text = f"Cylinder {cylinder}: intake closes {-closes:.0f} degrees before top dead centre and exhaust opens "
-        text += f"{opens:.0f} after it, {abs(shift):.0f} degrees {valves.removeprefix('very_')}."
+        text += f"{opens:.0f} after it, {abs(shift):.0f} degrees {valves.removeprefix('very_')}{beside}."
         found.append(
             Finding(
                 test=TEST, cylinder=cylinder, quantity="valve_shift", value=round(shift, 1), unit="deg", spread=None,

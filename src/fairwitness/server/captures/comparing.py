@@ -11,11 +11,10 @@ from django.db.models import Q, QuerySet
 from fairwitness.core.errors import CaptureError
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require
+from fairwitness.server.captures.known_good import make_up
 from fairwitness.server.captures.models import KnownGood, StoredCapture
 from fairwitness.server.cases.services import note, touch
 
-SAME_ENGINE = ("cylinders", "firing_order", "fuel", "ignition", "injection")
-"""What two engines must share before one can be held up to the other; a label alone is typed by hand."""
 OFFERED_MAX = 60
 
 
@@ -35,7 +34,7 @@ def comparable(stored: StoredCapture) -> list[Comparable]:
     rows = StoredCapture.objects.filter(unreadable="").exclude(pk=stored.pk).select_related("case", "known_good")
     own = rows.filter(case=stored.case).order_by("-kept_at")
     foreign = _same_test(rows.filter(known_good__isnull=False).exclude(case=stored.case), stored)
-    alike = [r for r in foreign if _make_up(r.case.engine) == _make_up(stored.case.engine)]
+    alike = [r for r in foreign if make_up(r.case.engine) == make_up(stored.case.engine)]
     label = stored.case.engine.get("label", "")
     offered = [*(_own(r) for r in own), *sorted((_known(r, label) for r in alike), key=lambda c: not c.same_label)]
     return offered[:OFFERED_MAX]
@@ -81,10 +80,6 @@ def no_longer_known_good(stored: StoredCapture, *, by: User, at: datetime) -> No
 def _same_test(rows: QuerySet[StoredCapture], stored: StoredCapture) -> QuerySet[StoredCapture]:
     test, state = stored.set_up.get("test"), stored.set_up.get("engine_state")
     return rows.filter(Q(set_up__test=test) & Q(set_up__engine_state=state) & Q(withdrawn_at__isnull=True))
-
-
-def _make_up(engine: dict[str, object]) -> tuple[object, ...]:
-    return tuple(engine.get(key) for key in SAME_ENGINE)
 
 
 def _own(row: StoredCapture) -> Comparable:

@@ -34,6 +34,7 @@ from fairwitness.formats.set_up import read_set_up, set_up_block
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require
 from fairwitness.server.captures import samples
+from fairwitness.server.captures.known_good import taught
 from fairwitness.server.captures.models import StoredCapture, StoredMeasurement
 from fairwitness.server.captures.packing import Float32Array, pack
 from fairwitness.server.cases.models import StoredCase, StoredObservation
@@ -70,7 +71,7 @@ def keep_capture(
     require(by, "add_evidence")
     capture = replace_name(capture, _free_name(case, capture.name))
     with samples.packing(capture) as packed:
-        all_measured = list(measure_capture(capture, core_case(case)))
+        all_measured = list(measure_capture(capture, core_case(case, known=taught(case))))
         twin = case.captures.filter(sha256=capture.sha256, withdrawn_at__isnull=True).first()
         if twin is not None:
             raise CaptureError(
@@ -184,7 +185,7 @@ def captured(case: StoredCase) -> Captured:
             time = TimeBase(samples=row.samples, rate_hz=row.rate_hz, start_s=row.start_s)
             listed.append(Capture(name=row.name, time=time, channels=(), set_up=read_set_up(row.set_up)))
         measured += [read_measured(m.document) for m in row.measurements.all()]
-    return Captured(measured=tuple(measured), listed=tuple(listed))
+    return Captured(measured=tuple(measured), listed=tuple(listed), known=taught(case))
 
 
 def replace_name(capture: Capture, name: str) -> Capture:

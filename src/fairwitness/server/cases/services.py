@@ -41,6 +41,8 @@ class Captured:
 
     measured: tuple[Measured, ...] = ()
     listed: tuple[Capture | UnreadableCapture, ...] = ()
+    known: Mapping[str, Any] = field(default_factory=dict)
+    """Further engine data that known good captures give."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -332,12 +334,24 @@ def note(case: StoredCase, verb: str, detail: str = "", *, by: User, at: datetim
     JournalEntry.objects.create(case=case, verb=verb, detail=detail[:500], by=by, at=at)
 
 
-def core_case(stored: StoredCase) -> Case:
-    """The stored case for the core, without captures. Withdrawn observations are left out."""
+def core_case(stored: StoredCase, *, known: Mapping[str, Any] | None = None) -> Case:
+    """The stored case for the core, without captures. Withdrawn observations are left out.
+
+    Parameters
+    ----------
+    stored : StoredCase
+    known : mapping, optional
+        Further engine data from elsewhere; the case's own come first.
+
+    Returns
+    -------
+    Case
+    """
+    engine = read_engine(stored.engine)
     return Case(
         name=stored.name,
         title=stored.title,
-        engine=read_engine(stored.engine),
+        engine=replace(engine, extra={**known, **engine.extra}) if known else engine,
         complaint=stored.complaint,
         work_done=tuple(stored.work_done),
         codes=tuple(TroubleCode(c["code"], c.get("status", "stored")) for c in stored.codes),
@@ -375,7 +389,7 @@ def refresh_diagnosis(stored: StoredCase, captured: Captured) -> dict[str, Any]:
 
 
 def _concluded(stored: StoredCase, captured: Captured, more: tuple[Measured, ...] = ()) -> Diagnosis:
-    case = replace(core_case(stored), captures=captured.listed)
+    case = replace(core_case(stored, known=captured.known), captures=captured.listed)
     known = {t.TEST: t for t in OBSERVATION_TESTS}
     by_hand = tuple(
         known[o.test].measure(o, i, case.engine) for i, o in enumerate(case.observations) if o.test in known

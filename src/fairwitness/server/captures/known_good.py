@@ -1,0 +1,53 @@
+"""What captures held as known good teach of an engine: where its cam stands and when its valves move."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from fairwitness.core.engine import CAM_EDGES
+from fairwitness.core.finding import Measured
+from fairwitness.core.measure import cam_timing, cylinder_pressure
+from fairwitness.formats.measured_document import read_measured
+from fairwitness.server.captures.models import KnownGood
+from fairwitness.server.cases.models import StoredCase
+
+SAME_ENGINE = ("cylinders", "firing_order", "fuel", "ignition", "injection")
+"""What two engines must share before one can be held up to the other; a label alone is typed by hand."""
+
+
+def make_up(engine: dict[str, object]) -> tuple[object, ...]:
+    """What of an engine must be the same before another can be compared with it."""
+    return tuple(engine.get(key) for key in SAME_ENGINE)
+
+
+def taught(case: StoredCase) -> dict[str, Any]:
+    """Engine data that known good captures of an engine of this name and make-up give, the latest word last.
+
+    Parameters
+    ----------
+    case : StoredCase
+        An engine without a name is compared with none: another variant would look like a fault.
+
+    Returns
+    -------
+    dict
+        Further engine data, as the measurements read them; what a case states itself comes before it.
+    """
+    label = case.engine.get("label", "")
+    if not label:
+        return {}
+    held = KnownGood.objects.filter(
+        capture__withdrawn_at__isnull=True, capture__unreadable="", capture__case__engine__label=label
+    )
+    known: dict[str, Any] = {}
+    for good in held.select_related("capture__case").prefetch_related("capture__measurements").order_by("said_at"):
+        if make_up(good.capture.case.engine) == make_up(case.engine):
+            for row in good.capture.measurements.all():
+                known |= _lesson(read_measured(row.document))
+    return known
+
+
+def _lesson(measured: Measured) -> dict[str, Any]:
+    if measured.test == cam_timing.TEST and (edges := cam_timing.edges_of(measured)):
+        return {CAM_EDGES: edges}
+    return dict(cylinder_pressure.valve_events_of(measured)) if measured.test == cylinder_pressure.TEST else {}
