@@ -119,6 +119,32 @@ def test_what_comes_and_goes_hides_from_all_numbers_of_a_capture_or_from_none():
     assert then / sound[1] > 20 * now / sound[0]
 
 
+def test_ten_tests_that_missed_it_say_seldom_and_not_never():
+    def told(count):
+        sightings = [
+            Sighting(kind="resistance:injector", outcome="normal", cylinders=(3,), source=f"observation:{i}")
+            for i in range(count)
+        ]
+        result = infer(hypotheses(case(FOUR)), [], FOUR, sightings)
+        ratio = dict(
+            zip(((h.fault, h.cylinders, h.mode) for h in result.hypotheses), result.probabilities, strict=True)
+        )
+        sound = result.of_cause(Cause.NONE)
+        return ratio["injector_open_circuit", (3,), SELDOM] / sound, ratio["injector_open_circuit", (3,), ""] / sound
+
+    (seldom, always), (seldom_after, always_after) = told(0), told(10)
+    assert always_after < 1e-6 * always
+    assert 0.05 * seldom < seldom_after < 0.5 * seldom
+
+
+def test_where_two_of_three_are_ill_the_sound_one_is_the_measure():
+    three = even_engine((1, 3, 2))
+    low = replace(line(three, {1: 0.46}, source="capture:s", sigma=0.09), line="FV")
+    told = posterior(low, engine=three)
+    assert chance_of(told, "plug_gap_wide", 2, 3) > 20 * chance_of(told, "plug_gap_wide", 1, 2)
+    assert chance_of(told, "plug_shorted", 1) > chance_of(told, "plug_gap_wide", 2, 3)  # one fault is likelier than two
+
+
 @settings(max_examples=40, deadline=None)
 @given(st.lists(st.floats(0, 2), min_size=4, max_size=4), st.floats(0.02, 0.5))
 def test_probabilities_always_sum_to_one(shares, sigma):

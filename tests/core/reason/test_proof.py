@@ -5,8 +5,8 @@ import pytest
 from fairwitness.core.case import Observation
 from fairwitness.core.engine import even_engine
 from fairwitness.core.measure import OBSERVATION_TESTS
-from fairwitness.core.reason.faults import FAULTS
-from fairwitness.core.reason.proof import COILS, DRIVERS, INJECTORS, requirements, unmet
+from fairwitness.core.reason.faults import FAULTS, Cause
+from fairwitness.core.reason.proof import COILS, DRIVERS, INJECTORS, WHERE_BY, requirements, unmet, where_by
 
 FOUR = even_engine((1, 3, 4, 2))
 MODULES = {m.TEST: m for m in OBSERVATION_TESTS}
@@ -70,3 +70,10 @@ def test_an_injector_is_cleared_of_its_wiring_by_resistance_and_lamp_or_a_swap()
     assert ids("injector_open_circuit", ohms) == {"wiring_cleared"}
     assert not ids("injector_open_circuit", ohms, ("load_lamp", {"circuit": "injector", "lamp": "flashing"}))
     assert not ids("injector_open_circuit", ("swap", {"part": "injector", "from": 2, "to": 1, "moved": True}))
+
+
+def test_a_leak_is_not_proven_by_valves_that_move_when_they_should():
+    assert {fault for fault, f in FAULTS.items() if f.cause is Cause.MECHANICAL} == set(WHERE_BY)
+    assert requirements("ring_or_piston_leak")[0].by == ("leak_down",)
+    assert "cam_timing" in requirements("valve_timing_shifted")[0].by
+    assert set(where_by("other_mechanical")) >= {"leak_down", "cam_timing"}

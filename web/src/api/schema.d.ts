@@ -1171,6 +1171,8 @@ export interface components {
         Figures: {
             cylinder: components["schemas"]["Share"];
             cause: components["schemas"]["Share"];
+            cylinder_visible: components["schemas"]["Share"];
+            cause_visible: components["schemas"]["Share"];
             fault: components["schemas"]["Share"];
             established: components["schemas"]["Share"];
             wrong_established: components["schemas"]["Share"];

@@ -17,6 +17,7 @@ const between = (share: Schemas['Share']) =>
   `${share.hits} of ${share.count}, 95 % between ${(100 * share.low).toFixed(1)} and ${(100 * share.high).toFixed(1)} %`
 const FIGURES = [
   { key: 'cylinder', words: 'Right cylinder', target: 'at least 99 %' },
+  { key: 'cylinder_visible', words: 'Right cylinder, where the tests taken could show it', target: '' },
   { key: 'cause', words: 'Right cause', target: 'at least 98 %' },
   { key: 'fault', words: 'Right fault, where the tests taken can tell', target: 'at least 92 %' },
   { key: 'wrong_established', words: 'Called established, and wrong', target: 'at most 0.5 %' },

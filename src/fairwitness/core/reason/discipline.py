@@ -12,7 +12,7 @@ from fairwitness.core.finding import Finding, Measured, State
 from fairwitness.core.reason.faults import FAULTS, OTHER_MECHANICAL, Cause
 from fairwitness.core.reason.hypotheses import Hypothesis
 from fairwitness.core.reason.inference import Posterior
-from fairwitness.core.reason.proof import DRIVERS, WHERE, advised, heard_leaving, requirements, seen_at
+from fairwitness.core.reason.proof import DRIVERS, WHERE, advised, heard_leaving, requirements, seen_at, where_by
 
 CAUSE_CLEAR = 0.6
 CYLINDER_CLEAR = 0.5
@@ -193,7 +193,7 @@ def _accusation(
     conditions = [
         Condition("cylinder", "Which cylinder: a sync on one known cylinder.", bool(cylinders)),
         Condition(SECOND_WITNESS, "A second, different test that shows the same cylinder.", len(sources) >= 2),
-        *_separating(cause if clear else Cause.NONE, usable),
+        *_separating(cause if clear else Cause.NONE, usable, top.fault),
         *wanted,
     ]
     if leads and p_fault < ESTABLISHED_CLEAR:
@@ -240,10 +240,11 @@ def _requirements(top: Hypothesis, usable: Sequence[Measured]) -> list[Condition
     return told
 
 
-def _separating(cause: Cause, usable: Sequence[Measured]) -> list[Condition]:
+def _separating(cause: Cause, usable: Sequence[Measured], leading: str) -> list[Condition]:
     """What this cause still wants seen before a part may be named."""
     if cause is Cause.MECHANICAL:
-        return [Condition(WHERE.id, WHERE.words, heard_leaving([s for m in usable for s in m.sightings]), WHERE.by)]
+        heard = heard_leaving([s for m in usable for s in m.sightings])
+        return [Condition(WHERE.id, WHERE.words, heard, where_by(leading))]
     lines = lines_of(usable)
     asked = [Condition("sealing", "Whether the cylinder seals: relative compression.", SEALING in lines,
                        ("relative_compression", "cranking_speed"))]  # fmt: skip

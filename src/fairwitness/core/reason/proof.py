@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from fairwitness.core.finding import Measured, Sighting, State
 from fairwitness.core.reason.faults import FAULTS, Cause
@@ -303,6 +303,22 @@ WHERE = Predicate(
     ("leak_down", "cylinder_pressure", "cam_timing"),
     lambda s: heard_leaving(s.sightings),
 )
+WHERE_BY = {
+    "ring_or_piston_leak": ("leak_down",),
+    "intake_valve_leak": ("leak_down",),
+    "exhaust_valve_leak": ("leak_down",),
+    "head_gasket_leak": ("leak_down",),
+    "low_compression_all": ("leak_down",),
+    "intake_valve_not_opening": ("leak_down",),
+    "exhaust_valve_not_opening": ("cylinder_pressure",),
+    "valve_timing_shifted": ("cam_timing", "cylinder_pressure"),
+}
+"""Tests that would say so if the fault is what it seems: valves that leak still move when they should."""
+
+
+def where_by(fault: str) -> tuple[str, ...]:
+    """Tests that would show where the pressure goes, were it this fault; all of them for any other."""
+    return WHERE_BY.get(fault, WHERE.by)
 
 
 def advised(fault: str) -> tuple[Predicate, ...]:
@@ -346,7 +362,7 @@ def requirements(fault: str) -> tuple[Predicate, ...]:
     if fault in INJECTORS:
         return (INJECTOR_PROVEN,)
     if fault in FAULTS and FAULTS[fault].cause is Cause.MECHANICAL:
-        return (WHERE,)
+        return (replace(WHERE, by=where_by(fault)),)
     return ()
 
 
