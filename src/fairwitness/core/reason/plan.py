@@ -23,14 +23,14 @@ FloatArray = NDArray[np.float64]
 
 WORTH_BITS = 0.02
 """[M] tests that would tell less are not offered."""
-WORTH_PER_MINUTE = 0.004
+WORTH_PER_MINUTE = 0.006
 """[M] bits a minute below which a test is not worth its time, however much it would tell in the end."""
 PROOF_BITS = 0.8
 """[M] what a condition of the discipline is worth that a test would meet, in bits, where its fault is certain."""
 UNLISTED = (OTHER, OTHER_MECHANICAL)
 HYPOTHESES_WEIGHED = 150
 """Beyond these the rest is too improbable to plan for."""
-SCHOOL_FACTOR = 1.6
+SCHOOL_FACTOR = 1.15
 """[M] how much a school favours its own kind of test."""
 FIRST_STEP = ("relative_compression", "cranking_speed")
 FIRST_STEP_FACTOR = 4.0

@@ -33,17 +33,17 @@ coil_primary_open        | =  | 0    | 0    | 0    | 0    |       |     | 0  | =
 coil_feed_lost           | =  | 0    | 0    | 0    | 0    |       |     | 0  | =| =/0| =   |=/0| -  | =| =| =| =
 coil_control_open        | =  | 0    | 0    | 0    | 0    |       |     | 0  | 0| =/0| =   |=/0| -  | =| =| =| =
 coil_driver_failed       | =  | 0    | 0    | 0    | 0    |       |     | 0  | ~| =/0| =   |=/0| -  | =| =| =| =
-injector_open_circuit    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | 0  |     | 0| -  | =| =| =| 0
-injector_high_resistance | =  | =/-/~| =/+  | =    | =    | =/+   | =   | =  |  | -  | =/+-| =/-| =  | =| =| =| =/-
-injector_shorted         | =  | 0/-  | +    | =/+  | -/~  | +     | =   | =  |  | +  |     | 0| -  | =| =| =| 0/-
-injector_stuck_closed    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | =  | 0   | =| -  | =| =| =| 0
-injector_restricted      | =  |-/</=/0| +/=  | +/=  | -/=  | +/=   | =   | =  |  | =  | =   | =|-/</=| =| =| =| -
-injector_leaking         | =/<| -/=/+| -/=  | =/<  | =/+  | =/+-  | =   | =  |  | =  | =   | =|~/=/+| =| =| =/-| +/=
-injector_feed_lost       | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | 0  |     | 0| -  | =| =| =| =
-injector_control_open    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | 0  |     | 0| -  | =| =| =| =
-injector_driver_failed   | =  | 0/~  | =/+/-| =/+/<| =/+/-| =/+/+-| =/+-| =  |  | 0/+|     | 0| -  | =| =| =| =
-unmetered_air_at_runner  | =  |-/</=  | +/=  | +/=  | -/=  | +/=   | =   | =  |  | =  | =   | =|-/</=| =| =| =| =
-fuel_supply_low          | =  | =/~  | +    | =/+  | -    | +     | =   | =  |  | =  | =   | =| =/~| =| =| =| =
+injector_open_circuit    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  | =| 0  |     | 0| -  | =| =| =| 0
+injector_high_resistance | =  | =/-/~| =/+  | =    | =    | =/+   | =   | =  | =| -  | =/+-| =/-| =  | =| =| =| =/-
+injector_shorted         | =  | 0/-  | +    | =/+  | -/~  | +     | =   | =  | =| +  |     | 0| -  | =| =| =| 0/-
+injector_stuck_closed    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  | =| =  | 0   | =| -  | =| =| =| 0
+injector_restricted      | =  |-/</=/0| +/=  | +/=  | -/=  | +/=   | =   | =  | =| =  | =   | =|-/</=| =| =| =| -
+injector_leaking         | =/<| -/=/+| -/=  | =/<  | =/+  | =/+-  | =   | =  | =| =  | =   | =|~/=/+| =| =| =/-| +/=
+injector_feed_lost       | =  | 0    | +    | =/+  | -/~  | +     | =   | =  | =| 0  |     | 0| -  | =| =| =| =
+injector_control_open    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  | =| 0  |     | 0| -  | =| =| =| =
+injector_driver_failed   | =  | 0/~  | =/+/-| =/+/<| =/+/-| =/+/+-| =/+-| =  | =| 0/+|     | 0| -  | =| =| =| =
+unmetered_air_at_runner  | =  |-/</=  | +/=  | +/=  | -/=  | +/=   | =   | =  | =| =  | =   | =|-/</=| =| =| =| =
+fuel_supply_low          | =  | =/~  | +    | =/+  | -    | +     | =   | =  | =| =  | =   | =| =/~| =| =| =| =
 ring_or_piston_leak      | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | +| =| -| =
 intake_valve_leak        | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | =| +| -| =
 exhaust_valve_leak       | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| ~/-| =| =| -| =
@@ -70,8 +70,8 @@ def _parse(table: str) -> dict[str, dict[str, tuple[str, ...]]]:
 
 SIGNATURES = _parse(_TABLE)
 WAYS_SHOWN = _parse("""
-injector_driver_failed.  | =  | 0    | +    | =/+  | -/~  | +     | =   | =  |  | 0  |     | 0| -  | =| =| =| =
-injector_driver_failed^  | =  | 0/~  | =/-  | =/<  | =/+/-| =/+-  | =/+-| =  |  | 0/+|     | 0| ~/- | =| =| =| =
+injector_driver_failed.  | =  | 0    | +    | =/+  | -/~  | +     | =   | =  | =| 0  |     | 0| -  | =| =| =| =
+injector_driver_failed^  | =  | 0/~  | =/-  | =/<  | =/+/-| =/+-  | =/+-| =  | =| 0/+|     | 0| ~/- | =| =| =| =
 exhaust_valve_not_opening&|+/++/-/~| = | =   | =    | =    | =     | =   | =  | =| =  | =   | =| =  | =| =| =| =
 """)
 """Rows of faults that show themselves in one of several ways; the row above holds them all. With ``&`` what a fault
