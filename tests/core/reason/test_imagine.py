@@ -1,7 +1,7 @@
 """What if: the same reasoning over an outcome nobody has seen."""
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fairwitness.core.diagnose import conclude
@@ -51,6 +51,7 @@ def test_what_cannot_come_out_is_refused(test, outcome, at):
         imagined(test, outcome, at, FOUR)
 
 
+@settings(deadline=None)  # two whole diagnoses an example
 @given(st.sampled_from([t for t in ALL_TESTS if fits(t, FOUR)]), st.data())
 def test_any_outcome_of_any_test_can_be_imagined(test, data):
     outcome = data.draw(st.sampled_from(tuple(STATES) if test.columns else outcomes_of(test.kinds[0])))

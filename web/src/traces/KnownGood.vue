@@ -13,13 +13,17 @@ const problem = ref<Problem | null>(null)
 const path = () => ({ capture_id: props.capture.id })
 
 async function hold() {
-  const asked = await ElMessageBox.prompt('Why is it good?', 'Hold as known good', {
-    confirmButtonText: 'Hold as known good',
-    cancelButtonText: 'Leave it',
-    inputPlaceholder: 'After the repair, runs evenly',
-    inputPattern: /\S/,
-    inputErrorMessage: 'Say why, in a few words.',
-  }).catch(() => null)
+  const asked = await ElMessageBox.prompt(
+    'Why is it good? Cam edges and valve events of the next engines of this name are judged by it.',
+    'Hold as known good',
+    {
+      confirmButtonText: 'Hold as known good',
+      cancelButtonText: 'Leave it',
+      inputPlaceholder: 'After the repair, runs evenly',
+      inputPattern: /\S/,
+      inputErrorMessage: 'Say why, in a few words.',
+    },
+  ).catch(() => null)
   if (!asked) return
   await change(
     client.POST('/api/captures/{capture_id}/known-good/', {
