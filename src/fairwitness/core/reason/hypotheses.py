@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 from fairwitness.core.case import Case
 from fairwitness.core.engine import Engine, Fuel, Ignition, Injection
@@ -52,9 +52,12 @@ class Placed:
         return FAULTS[self.fault].cause
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Hypothesis:
-    """One fault at one place (``no_fault`` and ``other`` at none), or two; the root of the trouble is named first."""
+    """One fault at one place (``no_fault`` and ``other`` at none), or two; the root of the trouble is named first.
+
+    Without slots, so that what follows from its fields is worked out once: an engine has thousands of them.
+    """
 
     fault: str
     cause: Cause
@@ -65,14 +68,14 @@ class Hypothesis:
     mode: str = ""
     """Which of its ways the root fault shows itself in."""
 
-    @property
+    @cached_property
     def placed(self) -> tuple[Placed, ...]:
         """Every fault with its place; empty for none and for the unlisted."""
         if self.fault not in FAULTS:
             return ()
         return (Placed(self.fault, self.cylinders, self.mode), *self.also)
 
-    @property
+    @cached_property
     def everywhere(self) -> tuple[int, ...]:
         """All cylinders that suffer."""
         if not self.also:
