@@ -13,7 +13,7 @@ from pgmpy.models import DiscreteBayesianNetwork
 
 from fairwitness.core.engine import even_engine
 from fairwitness.core.finding import Sighting
-from fairwitness.core.reason import inference
+from fairwitness.core.reason import inference, weighing
 from fairwitness.core.reason.bay_tests import BY_ID
 from fairwitness.core.reason.foretold import claims_of, foretell
 from fairwitness.core.reason.hypotheses import hypotheses
@@ -102,7 +102,7 @@ def test_shares_of_a_capture_agree_as_soft_evidence(untempered):
     told = line(SINGLE, {1: 0.55}, sigma=0.1)
     shares, sigmas = told.alternatives[0], told.sigmas
     # One cylinder is the whole engine: a comparison with itself is even whatever ails it, but for what comes and goes.
-    expected = [inference._where_common(SIGNATURES[h.fault]["RC"]) for h in candidates]
+    expected = [weighing._where_common(SIGNATURES[h.fault]["RC"]) for h in candidates]
     likelihood = np.exp([float(log_likelihood(shares, sigmas, cell, "RC").sum()) for cell in expected])
     soft = TabularCPD("what", len(candidates), (likelihood / likelihood.sum())[:, None])
     tables = {"unused": np.full((2, len(candidates)), 0.5)}

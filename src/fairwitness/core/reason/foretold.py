@@ -14,9 +14,9 @@ from numpy.typing import NDArray
 from fairwitness.core.reason.bay_tests import BayTest
 from fairwitness.core.reason.faults import OTHER, OTHER_MECHANICAL
 from fairwitness.core.reason.hypotheses import Hypothesis, Placed
-from fairwitness.core.reason.inference import SHOWS_SELDOM, WAITED_FOR
 from fairwitness.core.reason.outcomes import SOUND, chances, faults_of
 from fairwitness.core.reason.signatures import cell
+from fairwitness.core.reason.weighing import SHOWS_SELDOM, WAITED_FOR
 
 FloatArray = NDArray[np.float64]
 
