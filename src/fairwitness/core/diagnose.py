@@ -13,7 +13,7 @@ from fairwitness.core.measure import CAPTURE_TESTS, OBSERVATION_TESTS, swept, un
 from fairwitness.core.quality import Reason
 from fairwitness.core.reason.approach import READY, USUAL, Approach, Bay
 from fairwitness.core.reason.bay_tests import BY_ID
-from fairwitness.core.reason.discipline import SECOND_WITNESS, Standing, Status, compared, stand
+from fairwitness.core.reason.discipline import SECOND_WITNESS, Standing, Status, compared, lines_of, stand
 from fairwitness.core.reason.explain import Explanation, explain
 from fairwitness.core.reason.faults import Cause
 from fairwitness.core.reason.hypotheses import hypotheses
@@ -176,7 +176,7 @@ def _done(usable: Sequence[Measured], sightings: Sequence[Sighting]) -> Done:
             at |= {(m.test, f.cylinder) for f in m.findings if f.cylinder is not None}
         elif all(len(line.alternatives) == 1 for line in m.lines) and (m.lines or m.resource is not None):
             whole.add(m.test)
-    return Done(tests=whole, at=at, sightings=sightings)
+    return Done(tests=whole, at=at, sightings=sightings, columns=lines_of(usable))
 
 
 def _held(bay: Bay, asked: Sequence[Question]) -> Bay:

@@ -106,6 +106,10 @@ def _judged(
         text = "The way to the tailpipe is longer than the gap between two firings is wide: which cylinder stays open."
         reasons.append(Reason("delay_open", text))
     states = [_state(float(s)) for s in shares]
+    silent = states.count(State.ABSENT)
+    if silent > engine.cylinders / 2:
+        text = f"{silent} of {engine.cylinders} cylinders seem not to push: it would not run. See to hose and sync."
+        return _unusable(capture, engine, Reason("phase_wrong", text, blocking=True))
 
     def finding(cylinder: int | None, place: int, text: str) -> Finding:
         return Finding(

@@ -44,6 +44,10 @@ CONNECTED = 0.25
 """[T] share of the set-up that is left where the tools hang on the vehicle already."""
 REFUEL_MINUTES = 1.0
 """[T] to enable fuel again before a running test; disabling it is part of a cranking test's own minutes."""
+QUANTITY = {"EX": "CON"}
+"""Columns that show the same thing as another: a firing that is missing at the tailpipe is missing on the crank."""
+NEW_OF_AGAIN = 0.4
+"""[M] share of what a test would tell that is new where the same quantity was read before; it still is a witness."""
 DECIDES, SHOWN = 0.35, 0.5
 """[M] how differently a test must come out to be named as deciding between two hypotheses, and to witness one."""
 SUSPECTS_AT_ONCE = 2
@@ -112,11 +116,14 @@ class Done:
     at : collection of (str, int)
         Tests done on single cylinders.
     sightings : sequence of Sighting
+    columns : collection of str
+        Of the signature table, that usable evidence spoke to.
     """
 
     tests: Collection[str] = ()
     at: Collection[tuple[str, int]] = ()
     sightings: Sequence[Sighting] = ()
+    columns: Collection[str] = ()
 
     def left(self, test: BayTest, scope: tuple[int, ...]) -> tuple[int, ...]:
         """Cylinders of a scope a test was not done on yet."""
@@ -139,6 +146,10 @@ class _Question:
     leading: float = 0.0
     second_witness: bool = False
     sealing_known: bool = False
+    read: frozenset[str] = frozenset()
+    """Quantities that were read before."""
+    witness_comes: bool = False
+    """What must be done anyway is a second witness."""
 
 
 def next_tests(
@@ -185,8 +196,12 @@ def next_tests(
         _question(posterior, wanted or {}, accused),
         second_witness=second_witness,
         sealing_known=bool(set(FIRST_STEP) & set(done.tests)),
+        read=frozenset(QUANTITY.get(c, c) for c in done.columns),
     )
     suspects = tuple(accused)[:SUSPECTS_AT_ONCE] or _suspects(asked, engine)
+    if second_witness and accused:
+        possible = {t.id: t for t in ALL_TESTS if fits(t, engine) and set(t.needs) <= approach.tools}
+        asked = replace(asked, witness_comes=_witness_comes(asked, possible, done, suspects, engine))
     offers, held_back = [], []
     for test in ALL_TESTS:
         if not fits(test, engine) or not set(test.needs) <= approach.tools:
@@ -292,9 +307,15 @@ def information_bits(test: BayTest, posterior: Posterior, scope: Sequence[int]) 
 def _offer(test: BayTest, scope: tuple[int, ...], asked: _Question, approach: Approach, bay: Bay) -> NextTest:
     seen = foretell(test, asked.claims, scope)
     bits = seen.information_bits(asked.probabilities)
+    if test.columns and not test.kinds and {QUANTITY.get(c, c) for c in test.columns} <= asked.read:
+        bits *= NEW_OF_AGAIN
     minutes = minutes_of(test, scope, approach, bay)
     proves = asked.wanted.get(test.id, ())
-    if asked.second_witness and _shows(test, asked.hypotheses[0], scope):
+    if (
+        asked.second_witness
+        and (test.id in asked.wanted or not asked.witness_comes)
+        and _shows(test, asked.hypotheses[0], scope)
+    ):
         proves = (*proves, SECOND_WITNESS)
     worth = bits + PROOF_BITS * asked.leading * bool(proves)
     where = f" on cylinder {', '.join(map(str, scope))}" if test.per_cylinder else ""
@@ -325,6 +346,24 @@ def _meanings(offer: NextTest, asked: _Question, engine: Engine) -> tuple[Meanin
     test = BY_ID[offer.id]
     seen = foretell(test, asked.claims, offer.cylinders or engine.firing_order)
     return meanings(test, seen, asked.hypotheses, asked.probabilities)
+
+
+def _witness_comes(
+    asked: _Question, possible: Mapping[str, BayTest], done: Done, suspects: tuple[int, ...], engine: Engine
+) -> bool:
+    """Whether a condition of the discipline can only be met by tests that show the leading fault as well.
+
+    Then no other test needs to be taken for a witness's sake.
+    """
+    by_condition: dict[str, list[BayTest]] = {}
+    for name, conditions in asked.wanted.items():
+        for condition in conditions if name in possible else ():
+            by_condition.setdefault(condition, []).append(possible[name])
+    scopes = {t.id: done.left(t, _scope(t, suspects, engine)) for tests in by_condition.values() for t in tests}
+    return any(
+        all(scopes[t.id] and _shows(t, asked.hypotheses[0], scopes[t.id]) for t in tests)
+        for tests in by_condition.values()
+    )
 
 
 def _shows(test: BayTest, leading: Hypothesis, scope: tuple[int, ...]) -> bool:
