@@ -65,3 +65,21 @@ def test_a_wrong_call_an_accused_healthy_one_and_an_early_driver_each_miss_the_t
     assert not causes.targets_met([*at_work, replace(ill, driver_called=True)])
     assert "targets met" in causes.report(at_work)
     assert "seed 6" in causes.report([replace(ill, fault_right=False)])
+
+
+@pytest.mark.parametrize(
+    ("fault", "lines", "kinds", "about", "hidden"),
+    [
+        ("injector_restricted", ("RC", "CON", "EX"), (), {}, True),
+        ("injector_restricted", ("RC", "CON", "DL"), (), {}, False),
+        ("injector_open_circuit", ("RC", "CON"), (), {}, False),
+        ("injector_restricted", ("RC", "CON"), ("swap:injector",), {}, False),
+        ("valve_timing_shifted", ("RC", "CP"), (), {"everywhere": True}, True),
+        ("valve_timing_shifted", ("RC", "CP"), ("cam_timing",), {"everywhere": True}, False),
+        ("coil_output_dead", ("RC", "CON"), (), {"seldom": True}, True),
+        ("coil_output_dead", ("RC", "CON"), ("misfire_rate",), {"seldom": True}, False),
+    ],
+)
+def test_unseen_is_what_may_look_sound_in_all_that_was_taken(fault, lines, kinds, about, hidden):
+    asked = {"everywhere": False, "seldom": False} | about
+    assert causes.unseen(fault, taken(lines, kinds), **asked) is hidden

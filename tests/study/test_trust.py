@@ -74,3 +74,10 @@ def test_the_report_names_the_targets_it_missed():
     text = report(summary([vehicle(i, ride(right=i % 2 == 0)) for i in range(20)]))
     assert "targets missed: cylinder, cause, fault" in text
     assert np.isfinite(summary([vehicle(1, ride())])["calibration"]["error"])
+
+
+def test_what_no_test_could_show_is_told_apart_and_never_left_out():
+    hidden = [vehicle(i, ride(right=i > 0, visible=i > 0)) for i in range(10)]
+    told = summary(hidden)["figures"]
+    assert (told["cylinder"]["hits"], told["cylinder"]["count"]) == (9, 10)
+    assert (told["cylinder_visible"]["hits"], told["cylinder_visible"]["count"]) == (9, 9)

@@ -55,6 +55,14 @@ def test_a_sound_engine_is_left_alone():
     assert {f.state for f in measured.findings} == {State.NORMAL}
 
 
+def test_an_engine_of_which_most_do_not_push_would_not_run():
+    order = (1, 3, 4, 2)
+    measured = measure(tailpipe(order, [1.0, -0.2, -0.2, -0.2]), even_engine(order))
+    assert not measured.usable
+    assert [r.code for r in measured.reasons] == ["phase_wrong"]
+    assert measure(tailpipe(order, [1.0, -0.2, 1.0, -0.2]), even_engine(order)).usable
+
+
 def test_a_fast_eight_keeps_the_neighbours_open():
     order = (1, 8, 4, 3, 6, 5, 7, 2)
     measured = measure(tailpipe(order, [1.0] * 4 + [0.0] + [1.0] * 3, rpm=2500.0), even_engine(order))

@@ -1,9 +1,12 @@
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from fairwitness.core.engine import Fuel, Ignition, Injection, even_engine
 from fairwitness.core.reason.approach import HAND_TOOLS_ONLY, Approach, Bay, Proof, School, Tool
 from fairwitness.core.reason.bay_tests import BY_ID
+from fairwitness.core.reason.discipline import SECOND_WITNESS
 from fairwitness.core.reason.faults import Cause
 from fairwitness.core.reason.foretold import MISREAD
 from fairwitness.core.reason.hypotheses import Hypothesis, hypotheses
@@ -147,3 +150,30 @@ def test_it_stops_once_the_discipline_is_met():
 
 def test_every_tool_is_needed_by_some_test():
     assert set(Tool) == {tool for test in BY_ID.values() for tool in test.needs}
+
+
+def bits_of(offered, name):
+    return next((o.information_bits for o in offered if o.id == name), 0.0)
+
+
+def test_a_quantity_that_was_read_tells_less_when_it_is_read_again():
+    fresh = plan({}).offers
+    again = plan({}, done=Done(tests=("relative_compression",), columns=("RC", "CON"))).offers
+    assert bits_of(again, "misfire_counts") < 0.5 * bits_of(fresh, "misfire_counts")
+    assert bits_of(again, "exhaust_pulse") < 0.5 * bits_of(fresh, "exhaust_pulse")
+    assert bits_of(again, "injector_current") == bits_of(fresh, "injector_current")
+
+
+def test_no_test_is_taken_for_a_witness_that_comes_anyway():
+    leaking = [line(FOUR, {3: 0.3}), replace(line(FOUR, {3: 1.6}, source="capture:k"), line="CK")]
+    posterior = infer(hypotheses(case(FOUR)), leaking, FOUR)
+    assert posterior.hypotheses[0].fault == "ring_or_piston_leak"
+
+    def witnesses(wanted):
+        done = Done(tests=("relative_compression", "crankcase_pulse"), columns=("RC", "CK"))
+        told = next_tests(posterior, FOUR, done=done, accused=(3,), wanted=wanted, second_witness=True)
+        return {o.id for o in told.offers if SECOND_WITNESS in o.proves}
+
+    assert "exhaust_pulse" in witnesses({})
+    assert witnesses({"leak_down": ("where",)}) == {"leak_down"}
+    assert "exhaust_pulse" in witnesses({"resistance:injector": ("circuit",)})  # it would show no leak
