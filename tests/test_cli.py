@@ -59,3 +59,14 @@ def test_an_observation_only_case_is_answered(tmp_path, capsys):
     path.write_bytes(package(descriptor(observations=[{"test": "vacuum"}]), {}))
     assert main(["diagnose", str(path), "--json"]) == 0
     assert json.loads(capsys.readouterr().out)["verdict"]["status"] == "inconclusive"
+
+
+def test_the_figures_of_a_study_stand_in_a_file_with_the_command_that_made_them(tmp_path, capsys):
+    kept = tmp_path / "figures" / "pressure.txt"
+    main(["study", "--kind", "pressure", "--cases", "3", "--seed", "7", "--workers", "1", "--report", str(kept)])
+    printed = capsys.readouterr().out
+    command, version, empty, *figures = kept.read_text().splitlines()
+    assert command == "fairwitness study --kind pressure --cases 3 --seed 7"
+    assert version.startswith("version ")
+    assert empty == ""
+    assert "\n".join(figures) == printed.rstrip("\n")

@@ -9,6 +9,7 @@ import sys
 from collections.abc import Sequence
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import Any
 
 from fairwitness import __version__
 from fairwitness.core.diagnose import diagnose
@@ -84,6 +85,7 @@ def _parser() -> argparse.ArgumentParser:
     study.add_argument("--scheduler", default=None, help="policies: address of a running Dask scheduler")
     study.add_argument("--ledger", type=Path, default=None, help="policies: file of results, to go on with later")
     study.add_argument("--summary", type=Path, default=None, help="policies: write the figures of the page here")
+    study.add_argument("--report", type=Path, default=None, help="write what is printed here too, with the command")
     study.set_defaults(run=_study)
     return parser
 
@@ -145,32 +147,38 @@ def _policies(given: argparse.Namespace) -> int:
         made = {"version": __version__, "seed": given.seed, "made_at": datetime.now(UTC).isoformat(timespec="seconds")}
         given.summary.parent.mkdir(parents=True, exist_ok=True)
         given.summary.write_text(json.dumps({**made, **told}, indent=1) + "\n")
-    print(trust.report(told))
-    return 0 if all(trust.targets_met(told).values()) else 1
+    return _tell(given, trust.report(told), met=all(trust.targets_met(told).values()))
+
+
+def _tell(given: argparse.Namespace, text: str, *, met: bool) -> int:
+    """Print the figures of a study and keep them in a file if one is named."""
+    print(text)
+    if given.report:
+        compared = f" --compared {given.compared}" if given.kind == "policies" else ""
+        command = f"fairwitness study --kind {given.kind} --cases {given.cases} --seed {given.seed}{compared}"
+        given.report.parent.mkdir(parents=True, exist_ok=True)
+        given.report.write_text(f"{command}\nversion {__version__}, {datetime.now(UTC):%Y-%m-%d}\n\n{text}\n")
+    return 0 if met else 1
 
 
 def _study(given: argparse.Namespace) -> int:
     if given.kind == "policies":
         return _policies(given)
+    how: dict[str, Any] = {"cases": given.cases, "seed": given.seed, "workers": given.workers}
     if given.kind == "running":
-        outcomes = running.run(cases=given.cases, seed=given.seed, workers=given.workers)
-        print(running.report(outcomes))
-        return 0 if running.targets_met(outcomes) else 1
+        outcomes = running.run(**how)
+        return _tell(given, running.report(outcomes), met=running.targets_met(outcomes))
     if given.kind == "deficit":
-        engines = deficit.run(cases=given.cases, seed=given.seed, workers=given.workers)
-        print(deficit.report(engines))
-        return 0 if deficit.targets_met(engines) else 1
+        engines = deficit.run(**how)
+        return _tell(given, deficit.report(engines), met=deficit.targets_met(engines))
     if given.kind == "pressure":
-        read = pressure.run(cases=given.cases, seed=given.seed, workers=given.workers)
-        print(pressure.report(read))
-        return 0 if pressure.targets_met(read) else 1
+        read = pressure.run(**how)
+        return _tell(given, pressure.report(read), met=pressure.targets_met(read))
     if given.kind in causes.FIELDS:
-        told = causes.run(given.kind, cases=given.cases, seed=given.seed, workers=given.workers)
-        print(causes.report(told))
-        return 0 if causes.targets_met(told) else 1
-    result = cranking.run(cases=given.cases, seed=given.seed, workers=given.workers)
-    print(cranking.report(result))
-    return 0 if result.targets_met else 1
+        told = causes.run(given.kind, **how)
+        return _tell(given, causes.report(told), met=causes.targets_met(told))
+    result = cranking.run(**how)
+    return _tell(given, cranking.report(result), met=result.targets_met)
 
 
 if __name__ == "__main__":
