@@ -10,7 +10,7 @@ from fairwitness.study.policies import FIXED, PLAN, as_json, assess, drawn_fault
 
 @pytest.fixture(scope="module")
 def result():
-    return assess(5, (PLAN, "mechanical first"))
+    return assess(35, (PLAN, "mechanical first"))  # an open injector
 
 
 def test_the_same_seed_is_the_same_vehicle():
@@ -25,11 +25,11 @@ def test_every_policy_ends_with_an_answer_or_without_tests(result):
         assert len(set(ride.tests)) == len(ride.tests)
 
 
-def test_a_dead_coil_is_found_sooner_by_the_plan(result):
+def test_an_open_injector_is_found_sooner_by_the_plan(result):
     plan, fixed = result.rides
     assert plan.right
     assert fixed.right
-    assert plan.minutes < fixed.minutes
+    assert plan.minutes < 0.7 * fixed.minutes
 
 
 def test_a_result_is_read_as_it_was_written(result):

@@ -125,6 +125,7 @@ def test_the_trust_page_shows_figures_plots_and_minutes(page):
     page.enter()
     page.press("Trust")
     page.sees("simulated vehicles it named the right cylinder")
-    assert len(page.all("[data-test='figures'] tr")) == 5
+    assert len(page.all("[data-test='figures'] tr")) == 6
+    assert "where the tests taken could show it" in page.test("figures").text
     assert page.all("[data-test='calibration'] rect.bin")
     assert "min a right answer" in page.test("minutes").text
