@@ -60,8 +60,12 @@ function draw() {
     pen.moveTo(x(rule.at), 0)
     pen.lineTo(x(rule.at), tall + 6)
     pen.stroke()
-    pen.fillText(rule.words, x(rule.at) + 4, props.height - 6)
+    // Words that would run out of the picture stand before their rule.
+    const outside = x(rule.at) + 4 + pen.measureText(rule.words).width > LEFT + across
+    pen.textAlign = outside ? 'right' : 'left'
+    pen.fillText(rule.words, x(rule.at) + (outside ? -4 : 4), props.height - 6)
   }
+  pen.textAlign = 'left'
   if (props.band) {
     const { low: under, high: over } = props.band
     pen.fillStyle = ink('--spread')
