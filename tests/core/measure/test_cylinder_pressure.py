@@ -58,6 +58,9 @@ def test_a_leaking_cylinder_leans_and_stands_below_its_peer():
     assert outcomes(told, 1)["pressure_tower"] == "even"
     shares = dict(zip(SIX.firing_order, told.lines[0].alternatives[0], strict=True))
     assert shares[2] < 0.8 < shares[1]
+    told_of = {f.cylinder: f.statement for f in told.findings if not f.beside}
+    assert "peers" in told_of[2]
+    assert "peers" not in told_of[1]
 
 
 @pytest.mark.parametrize(

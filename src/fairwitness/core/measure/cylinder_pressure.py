@@ -300,7 +300,8 @@ def _centre() -> float:
 
 def _sentence(cylinder: int, read: _Read, usual: float | None, valves: str, *, leans: bool) -> str:
     text = f"Cylinder {cylinder} reaches {read.peak_bar:.1f} bar"
-    text += f", its peers {usual:.1f}" if usual is not None else ""
+    if usual is not None and usual > limit.PRESSURE_LOW_SHARE.value * read.peak_bar:  # the ill are nobody's peers
+        text += f", its peers {usual:.1f}"
     if valves == "exhaust_shut":
         return f"{text}, and compresses again when it should let out: the exhaust valve does not open."
     if valves in MOVED:
