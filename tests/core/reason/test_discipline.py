@@ -1,7 +1,9 @@
+import numpy as np
+
 from fairwitness.core.reason.discipline import Status, stand
 from fairwitness.core.reason.faults import Cause
-from fairwitness.core.reason.hypotheses import hypotheses
-from fairwitness.core.reason.inference import infer
+from fairwitness.core.reason.hypotheses import Hypothesis, hypotheses
+from fairwitness.core.reason.inference import Posterior, infer
 from tests.core.reason.evidence import case, measured
 
 
@@ -44,3 +46,17 @@ def test_an_unusable_capture_accuses_nobody(four):
 def test_even_compression_finds_no_fault_unless_evidence_is_unread(four):
     assert standing(four, measured(four, {})).status is Status.NO_FAULT_FOUND
     assert standing(four, measured(four, {}), unread=2).status is Status.INCONCLUSIVE
+
+
+def test_where_a_fault_leads_that_cannot_be_named_yet_nobody_is_called_sound(four):
+    late = Hypothesis("valve_timing_shifted", Cause.MECHANICAL, four.firing_order, 0.5)
+    none = Hypothesis("no_fault", Cause.NONE, (), 0.5)
+    even = [measured(four, {})]
+
+    def told(*ranked):
+        hypotheses_, chances = zip(*ranked, strict=True)
+        return stand(Posterior(hypotheses=hypotheses_, probabilities=np.array(chances)), even, four, unread=0).status
+
+    assert told((late, 0.52), (none, 0.48)) is Status.INCONCLUSIVE
+    assert told((none, 0.52), (late, 0.48)) is Status.NO_FAULT_FOUND
+    assert told((late, 0.9), (none, 0.1)) is Status.SUSPECTED

@@ -160,6 +160,8 @@ def stand(
         return _nothing(Status.INCONCLUSIVE, posterior, ("A deviation clear enough to stand out.",), tuple(sorted(low)))
     if unread:
         return _nothing(Status.INCONCLUSIVE, posterior, ("The captures and observations not read yet.",))
+    if posterior.hypotheses[0].placed:  # a fault leads, though nothing stands out that could be named
+        return _nothing(Status.INCONCLUSIVE, posterior, ("A test that tells the leading fault from none.",))
     return Standing(
         status=Status.NO_FAULT_FOUND,
         cause=Cause.NONE,
