@@ -1,5 +1,8 @@
+from dataclasses import replace
+
 import numpy as np
 
+from fairwitness.core.quality import Reason
 from fairwitness.core.reason.discipline import Status, stand
 from fairwitness.core.reason.faults import Cause
 from fairwitness.core.reason.hypotheses import Hypothesis, hypotheses
@@ -60,3 +63,12 @@ def test_where_a_fault_leads_that_cannot_be_named_yet_nobody_is_called_sound(fou
     assert told((late, 0.52), (none, 0.48)) is Status.INCONCLUSIVE
     assert told((none, 0.52), (late, 0.48)) is Status.NO_FAULT_FOUND
     assert told((late, 0.9), (none, 0.1)) is Status.SUSPECTED
+
+
+def test_an_engine_that_may_not_run_at_all_is_not_called_sound(four):
+    stalled = replace(measured(four, {}, name="w", usable=False), test="crank_speed")
+    not_running = Reason("not_running", "The engine turned at 240 rpm: it was not running.", blocking=True)
+    assert standing(four, measured(four, {}), stalled).status is Status.NO_FAULT_FOUND
+    told = standing(four, measured(four, {}), replace(stalled, reasons=(not_running,)))
+    assert told.status is Status.INCONCLUSIVE
+    assert any("running" in words for words in told.unmet)

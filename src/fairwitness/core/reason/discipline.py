@@ -38,6 +38,8 @@ CAUSE_LINES = {
 """Columns that separate the causes, what they answer, and by which test."""
 
 
+WOULD_NOT_RUN = ("not_running", "phase_wrong", "impossible_count")
+"""Reasons why a running test was refused that leave open whether the engine runs at all: they clear nobody."""
 SECOND_WITNESS, COMPANY = "second_witness", "alone"
 
 
@@ -162,6 +164,8 @@ def stand(
         return _nothing(Status.INCONCLUSIVE, posterior, ("The captures and observations not read yet.",))
     if posterior.hypotheses[0].placed:  # a fault leads, though nothing stands out that could be named
         return _nothing(Status.INCONCLUSIVE, posterior, ("A test that tells the leading fault from none.",))
+    if any(r.code in WOULD_NOT_RUN for m in measured if not m.usable for r in m.reasons):
+        return _nothing(Status.INCONCLUSIVE, posterior, ("A capture of the engine running: one could not be read.",))
     return Standing(
         status=Status.NO_FAULT_FOUND,
         cause=Cause.NONE,
