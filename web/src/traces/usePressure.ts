@@ -45,7 +45,7 @@ export function usePressure(capture: MaybeRefOrGetter<Capture | null>, role: May
         }),
     words: (position: number) => {
       const own = of(position)
-      return own ? `peak ${own.measured_peak_bar} bar, computed ${own.peak_bar} bar` : ''
+      return own ? `peak ${own.measured_peak_bar} bar absolute, computed ${own.peak_bar}` : ''
     },
   }
 }

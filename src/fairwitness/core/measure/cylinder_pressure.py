@@ -108,7 +108,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         facts={
             "assignment": "by transducer",
             "cylinders": len(channels),
-            "source": "running, its plug out" if running else "cranking",
+            "source": f"{'running, its plug out' if running else 'cranking'}, above the atmosphere",
             **_turning(found),
         },
         figures={c: _figures(r) for c, r in found.items()},
