@@ -9,13 +9,15 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.signal import butter, sosfiltfilt
 
-from fairwitness.core.capture import Capture, CaptureTest, Role, SetUp
 from fairwitness.core.diagnose import conclude
-from fairwitness.core.engine import even_engine
-from fairwitness.core.measure import crank_speed, relative_compression, secondary_voltage
-from fairwitness.core.reason.bay_tests import ALL_TESTS, fits
-from fairwitness.core.set_up_card import CARDS, Clip
-from fairwitness.core.tooth_times import tooth_times
+from fairwitness.core.model.capture import Capture, CaptureTest, Role, SetUp
+from fairwitness.core.model.engine import even_engine
+from fairwitness.core.procedures.crank_speed import measure as crank_speed
+from fairwitness.core.procedures.relative_compression import measure as relative_compression
+from fairwitness.core.procedures.secondary_voltage import measure as secondary_voltage
+from fairwitness.core.procedures.set_up_card import CARDS, Clip
+from fairwitness.core.reason.planning.bay_tests import ALL_TESTS, fits
+from fairwitness.core.signal.crank.tooth_times import tooth_times
 from fairwitness.simulate.cranking import crank
 from fairwitness.simulate.examine import sample
 from fairwitness.simulate.garage import ENGINES, build

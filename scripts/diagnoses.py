@@ -1,7 +1,7 @@
 """Keep what is said of many cases, and compare two such keepings: what a change of the code changed in its answers.
 
-``diagnoses.py keep -o FOLDER`` writes one diagnosis document for each case of the demo, each package of ``--packages`` and
-each simulated vehicle of the seeds. ``diagnoses.py compare OLD NEW`` lists every difference, most frequent kind first.
+``diagnoses.py keep -o FOLDER`` writes one diagnosis document for each case of the demo, each package of ``--packages``
+and each simulated vehicle of the seeds. ``diagnoses.py compare OLD NEW`` lists every difference, the most frequent first.
 """
 
 from __future__ import annotations
@@ -18,8 +18,8 @@ from typing import Any
 
 import numpy as np
 
-from fairwitness.core.case import Case, TroubleCode
 from fairwitness.core.diagnose import diagnose
+from fairwitness.core.model.case import Case, TroubleCode
 from fairwitness.formats.case_package import read_package
 from fairwitness.formats.diagnosis_document import diagnosis_document
 from fairwitness.simulate.depot import JOBS, depot_evidence

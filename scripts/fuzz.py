@@ -14,11 +14,11 @@ from pathlib import Path
 import atheris
 
 with atheris.instrument_imports(include=["fairwitness"]):
-    from fairwitness.core.capture import CaptureTest, EngineState, SetUp
-    from fairwitness.core.case import Case
     from fairwitness.core.diagnose import diagnose
-    from fairwitness.core.engine import even_engine
     from fairwitness.core.errors import FairWitnessError
+    from fairwitness.core.model.capture import CaptureTest, EngineState, SetUp
+    from fairwitness.core.model.case import Case
+    from fairwitness.core.model.engine import even_engine
     from fairwitness.formats.case_package import read_package, write_package
     from fairwitness.formats.columns import ColumnUse
     from fairwitness.formats.csv_capture import look_at, read_capture

@@ -7,8 +7,8 @@ from functools import lru_cache
 import numpy as np
 import pytest
 
-from fairwitness.core.capture import Capture
-from fairwitness.core.engine import Engine, even_engine
+from fairwitness.core.model.capture import Capture
+from fairwitness.core.model.engine import Engine, even_engine
 from fairwitness.simulate.cranking import CrankRun, crank
 from fairwitness.simulate.instruments import Rig, record
 from fairwitness.simulate.population import vehicle_for

@@ -4,7 +4,7 @@ import zipfile
 import pytest
 
 from fairwitness.cli import main
-from fairwitness.core.case import Case
+from fairwitness.core.model.case import Case
 from fairwitness.formats.case_package import write_package
 from tests.conftest import cranking
 from tests.formats.packages import descriptor, package

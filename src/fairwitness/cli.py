@@ -14,7 +14,7 @@ from typing import Any
 from fairwitness import __version__
 from fairwitness.core.diagnose import diagnose
 from fairwitness.core.errors import FairWitnessError, SimulationError
-from fairwitness.core.reason.approach import Approach, School
+from fairwitness.core.reason.planning.approach import Approach, School
 from fairwitness.formats.case_package import read_package
 from fairwitness.formats.diagnosis_document import diagnosis_document
 from fairwitness.simulate.clips import LEVELS

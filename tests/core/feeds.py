@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from fairwitness.core.capture import Capture, CaptureTest, Channel, EngineState, Role, SetUp, TimeBase
+from fairwitness.core.model.capture import Capture, CaptureTest, Channel, EngineState, Role, SetUp, TimeBase
 
 RATE = 50_000.0
 VOLTS, OHM, HENRY, FALL_S = 13.5, 14.5, 0.012, 160e-6

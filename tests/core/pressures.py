@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from fairwitness.core.capture import Capture, CaptureTest, Channel, EngineState, Role, SetUp, TimeBase
-from fairwitness.core.engine import cylinder_volume
+from fairwitness.core.model.capture import Capture, CaptureTest, Channel, EngineState, Role, SetUp, TimeBase
+from fairwitness.core.model.engine import cylinder_volume
 
 RATE = 10_000.0
 ATMOSPHERE = 101_325.0

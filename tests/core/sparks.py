@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from fairwitness.core.capture import Capture, CaptureTest, Channel, EngineState, Role, SetUp, TimeBase
-from fairwitness.core.engine import Engine
+from fairwitness.core.model.capture import Capture, CaptureTest, Channel, EngineState, Role, SetUp, TimeBase
+from fairwitness.core.model.engine import Engine
 
 RATE = 200_000.0
 

@@ -1,9 +1,9 @@
 import pytest
 
-from fairwitness.core.capture import CaptureTest, SetUp, UnreadableCapture
-from fairwitness.core.case import Case, Observation
 from fairwitness.core.diagnose import diagnose
-from fairwitness.core.reason.discipline import Status
+from fairwitness.core.model.capture import CaptureTest, SetUp, UnreadableCapture
+from fairwitness.core.model.case import Case, Observation
+from fairwitness.core.reason.verdict import Status
 from tests.conftest import cranking
 
 

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from fairwitness.core.capture import TimeBase
+from fairwitness.core.model.capture import TimeBase
 
 RATE = 100_000.0
 

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fairwitness.core.errors import ObservationError
-from fairwitness.core.reason.approach import USUAL, Approach, ByHand, Proof, Repair, ScanData, School, Tool
+from fairwitness.core.reason.planning.approach import USUAL, Approach, ByHand, Proof, Repair, ScanData, School, Tool
 from fairwitness.formats.approach_block import approach_block, read_approach
 
 

@@ -7,9 +7,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fairwitness.core.capture import Capture, UnreadableCapture
-from fairwitness.core.case import Case, Observation, TroubleCode
 from fairwitness.core.errors import EngineError, FairWitnessError, PackageError
+from fairwitness.core.model.capture import Capture, UnreadableCapture
+from fairwitness.core.model.case import Case, Observation, TroubleCode
 from fairwitness.formats.case_package import read_package, write_package
 from tests.conftest import cranking
 from tests.formats.packages import ENGINE, TABLE, descriptor, package, resource

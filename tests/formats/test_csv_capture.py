@@ -3,8 +3,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fairwitness.core.capture import Role, SetUp
 from fairwitness.core.errors import CaptureError, TableError
+from fairwitness.core.model.capture import Role, SetUp
 from fairwitness.formats.csv_capture import ColumnUse, look_at, read_capture
 
 SINE = 120 + 50 * np.sin(np.arange(400) / 7)

@@ -2,8 +2,8 @@ import json
 
 import pytest
 
-from fairwitness.core.case import Case
 from fairwitness.core.diagnose import diagnose
+from fairwitness.core.model.case import Case
 from fairwitness.formats.diagnosis_document import diagnosis_document
 from tests.conftest import cranking
 

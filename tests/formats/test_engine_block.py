@@ -2,8 +2,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fairwitness.core.engine import CrankWheel, even_engine
 from fairwitness.core.errors import EngineError
+from fairwitness.core.model.engine import CrankWheel, even_engine
 from fairwitness.formats.engine_block import engine_block, read_engine
 from tests.formats.packages import ENGINE
 

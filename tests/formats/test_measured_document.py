@@ -3,7 +3,7 @@ import json
 import numpy as np
 import pytest
 
-from fairwitness.core.measure.relative_compression import measure
+from fairwitness.core.procedures.relative_compression.measure import measure
 from fairwitness.formats.measured_document import measured_document, read_measured
 from tests.conftest import cranking
 

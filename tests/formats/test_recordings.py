@@ -8,9 +8,9 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from scipy.io import loadmat, savemat
 
-from fairwitness.core.capture import Capture, Channel, Role, SetUp, TimeBase
-from fairwitness.core.engine import even_engine
 from fairwitness.core.errors import CaptureError, TableError
+from fairwitness.core.model.capture import Capture, Channel, Role, SetUp, TimeBase
+from fairwitness.core.model.engine import even_engine
 from fairwitness.formats import recording, recording_parquet
 from fairwitness.formats.columns import ColumnUse
 from fairwitness.formats.recordings import (

@@ -1,4 +1,4 @@
-from fairwitness.core.capture import CaptureTest, EngineState, SetUp
+from fairwitness.core.model.capture import CaptureTest, EngineState, SetUp
 from fairwitness.formats.set_up import read_set_up, set_up_block
 
 

@@ -1,9 +1,9 @@
 import numpy as np
 import pytest
 
-from fairwitness.core.capture import Role
 from fairwitness.core.errors import FairWitnessError, InstrumentError
-from fairwitness.core.set_up_card import Clip
+from fairwitness.core.model.capture import Role
+from fairwitness.core.procedures.set_up_card import Clip
 from fairwitness.instruments.bay import EngineMotion
 
 LEADS = {1: Clip(role=Role.STARTER_CURRENT), 2: Clip(role=Role.BATTERY_VOLTAGE)}

@@ -4,9 +4,9 @@ import threading
 import numpy as np
 import pytest
 
-from fairwitness.core.capture import Role
 from fairwitness.core.errors import InstrumentError
-from fairwitness.core.set_up_card import Clip
+from fairwitness.core.model.capture import Role
+from fairwitness.core.procedures.set_up_card import Clip
 from fairwitness.instruments.scope_link import Lead, ScopeLink
 from fairwitness.instruments.scope_stand_in import Scope, ScopeStandIn
 

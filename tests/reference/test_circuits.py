@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from fairwitness.core.engine import even_engine
+from fairwitness.core.model.engine import even_engine
 from fairwitness.simulate.cranking import crank
 from fairwitness.simulate.population import vehicle_for
 

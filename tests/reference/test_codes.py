@@ -6,9 +6,9 @@ P0351 to P0362: ignition coil A to L primary or secondary circuit.
 
 import pytest
 
-from fairwitness.core.case import TroubleCode
-from fairwitness.core.engine import even_engine
-from fairwitness.core.reason.hypotheses import hypotheses
+from fairwitness.core.model.case import TroubleCode
+from fairwitness.core.model.engine import even_engine
+from fairwitness.core.reason.inference.hypotheses import hypotheses
 from tests.core.reason.evidence import case
 
 TWELVE = even_engine((1, 7, 5, 11, 3, 9, 6, 12, 2, 8, 4, 10))

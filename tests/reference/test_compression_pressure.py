@@ -9,8 +9,8 @@ import cantera as ct
 import numpy as np
 import pytest
 
-from fairwitness.core.engine import cylinder_volume
-from fairwitness.core.hump_model import TYPICAL_POLYTROPIC
+from fairwitness.core.model.engine import cylinder_volume
+from fairwitness.core.signal.cranking.compression_pulse import TYPICAL_POLYTROPIC
 from fairwitness.simulate.cranking import ATMOSPHERE_PA, cylinder_pressure
 
 CLOSING_DEG = -130.0

@@ -5,8 +5,9 @@ import numpy as np
 import pytest
 from scipy.integrate import cumulative_trapezoid
 
-from fairwitness.core.measure import exhaust_pulse, misfire_counts
-from fairwitness.core.work_shapes import burn_torque, push_torque
+from fairwitness.core.procedures import misfire_counts
+from fairwitness.core.procedures.exhaust_pulse import measure as exhaust_pulse
+from fairwitness.core.signal.crank.torque_shapes import burn_torque, push_torque
 from fairwitness.simulate.garage import ENGINES, build, fault_named
 from fairwitness.simulate.running import run_engine
 from fairwitness.study.running import truth

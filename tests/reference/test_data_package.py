@@ -6,8 +6,8 @@ import zipfile
 import pytest
 from frictionless import Package, Schema
 
-from fairwitness.core.case import Case
-from fairwitness.core.engine import even_engine
+from fairwitness.core.model.case import Case
+from fairwitness.core.model.engine import even_engine
 from fairwitness.formats.case_package import write_package
 from tests.conftest import cranking
 

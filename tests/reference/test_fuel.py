@@ -4,10 +4,11 @@ import numpy as np
 import pytest
 from scipy.optimize import curve_fit
 
-from fairwitness.core.capture import Channel, Role
-from fairwitness.core.engine import InjectorDrive, even_engine
-from fairwitness.core.injector_circuit import DRIVER_DROP_V, copper_resistance, copper_temperature, rise
-from fairwitness.core.measure.injector_current import measure
+from fairwitness.core.model.capture import Channel, Role
+from fairwitness.core.model.copper import copper_resistance, copper_temperature
+from fairwitness.core.model.engine import InjectorDrive, even_engine
+from fairwitness.core.procedures.injector_current.measure import measure
+from fairwitness.core.signal.injector.electrical import DRIVER_DROP_V, rise
 from tests.core.feeds import RATE, capture, running
 
 FOUR = even_engine((1, 3, 4, 2))

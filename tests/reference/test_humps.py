@@ -8,8 +8,8 @@ import numpy as np
 import pytest
 from scipy.signal import find_peaks, peak_prominences
 
-from fairwitness.core.engine import even_engine
-from fairwitness.core.measure.relative_compression import measure
+from fairwitness.core.model.engine import even_engine
+from fairwitness.core.procedures.relative_compression.measure import measure
 from tests.conftest import cranking
 
 ORDERS = [(1, 3, 2), (1, 3, 4, 2), (1, 2, 4, 5, 3), (1, 5, 3, 6, 2, 4)]

@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 from scipy.optimize import curve_fit
 
-from fairwitness.core.capture import CaptureTest
-from fairwitness.core.coil_ramp import find_ramps, fit_rl
-from fairwitness.core.measure import secondary_voltage
-from fairwitness.core.set_up_card import CARDS
+from fairwitness.core.model.capture import CaptureTest
+from fairwitness.core.procedures.secondary_voltage import measure as secondary_voltage
+from fairwitness.core.procedures.set_up_card import CARDS
+from fairwitness.core.signal.ignition.primary import find_ramps, fit_rl
 from fairwitness.simulate.examine import sample
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.running import run_engine

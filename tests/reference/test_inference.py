@@ -11,14 +11,15 @@ from pgmpy.factors.discrete import TabularCPD
 from pgmpy.inference import VariableElimination
 from pgmpy.models import DiscreteBayesianNetwork
 
-from fairwitness.core.engine import even_engine
-from fairwitness.core.finding import Sighting
-from fairwitness.core.reason import inference, weighing
-from fairwitness.core.reason.bay_tests import BY_ID
-from fairwitness.core.reason.foretold import claims_of, foretell
-from fairwitness.core.reason.hypotheses import hypotheses
-from fairwitness.core.reason.outcomes import chance, outcomes_of
-from fairwitness.core.reason.signatures import SIGNATURES, log_likelihood
+from fairwitness.core.model.engine import even_engine
+from fairwitness.core.model.measurement import Sighting
+from fairwitness.core.reason.inference import likelihood as weighing
+from fairwitness.core.reason.inference import posterior as inference
+from fairwitness.core.reason.inference.hypotheses import hypotheses
+from fairwitness.core.reason.knowledge.outcomes import chance, outcomes_of
+from fairwitness.core.reason.knowledge.signatures import SIGNATURES, log_likelihood
+from fairwitness.core.reason.planning.bay_tests import BY_ID
+from fairwitness.core.reason.planning.prediction import claims_of, foretell
 from tests.core.reason.evidence import case, line
 
 TWIN = even_engine((1, 2))

@@ -6,12 +6,12 @@ import pint
 import pytest
 from scipy.optimize import curve_fit
 
-from fairwitness.core.case import Observation
-from fairwitness.core.engine import cylinder_volume, even_engine
-from fairwitness.core.measure import compression_gauge, vacuum
-from fairwitness.core.measure.cylinder_pressure import measure
-from fairwitness.core.pressure_events import fit_tower
-from fairwitness.core.pressure_trace import GRID_DEG
+from fairwitness.core.model.case import Observation
+from fairwitness.core.model.engine import cylinder_volume, even_engine
+from fairwitness.core.procedures import compression_gauge, vacuum
+from fairwitness.core.procedures.cylinder_pressure.measure import measure
+from fairwitness.core.signal.pressure.events import fit_tower
+from fairwitness.core.signal.pressure.trace import GRID_DEG
 from tests.core.pressures import pressure_capture
 
 SIX = even_engine((1, 4, 2, 5, 3, 6))

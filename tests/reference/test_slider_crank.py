@@ -7,7 +7,7 @@ V/Vc = 1 + (rc - 1)/2 * (R + 1 - cos(theta) - sqrt(R^2 - sin^2(theta))).
 import numpy as np
 import pytest
 
-from fairwitness.core.engine import cylinder_volume
+from fairwitness.core.model.engine import cylinder_volume
 
 WORKED_BY_HAND = [
     # theta, rc, R, V/Vc

@@ -5,12 +5,12 @@ import math
 import numpy as np
 import pytest
 
-from fairwitness.simulate.course import CylinderCycles
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.health import Health
 from fairwitness.simulate.ignition import coil_current, sparks
 from fairwitness.simulate.running import run_engine
 from fairwitness.simulate.spark import available_kv, paschen_v, primary_end_a, stored_j
+from fairwitness.simulate.trajectory import CylinderCycles
 from fairwitness.simulate.vehicle import IgnitionBuild
 
 assert CylinderCycles  # the signals below are of these cycles

@@ -3,7 +3,7 @@
 import pint
 import pytest
 
-from fairwitness.core.capture import UNIT_TO_SI
+from fairwitness.core.model.units import UNIT_TO_SI
 
 NAMES = {
     "s": ("second", "second"), "ms": ("millisecond", "second"), "us": ("microsecond", "second"),

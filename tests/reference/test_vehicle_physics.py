@@ -3,14 +3,14 @@
 import numpy as np
 import pytest
 
-from fairwitness.core.engine import even_engine
-from fairwitness.simulate.course import CRANKING_CHARGE_PA, crank_over
+from fairwitness.core.model.engine import even_engine
 from fairwitness.simulate.cranking import CrankingVehicle
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.gas import GRID_DEG, tables_for
 from fairwitness.simulate.health import Health
 from fairwitness.simulate.injection import current_of
 from fairwitness.simulate.running import run_engine
+from fairwitness.simulate.trajectory import CRANKING_CHARGE_PA, crank_over
 from fairwitness.simulate.vehicle import InjectionBuild
 
 
@@ -36,7 +36,7 @@ def test_motoring_compression_lies_between_isothermal_and_isentropic():
     # Closed-form bounds p (V1/V2)^n, n = 1 and 1.4 for air, any handbook of thermodynamics.
     turning = CrankingVehicle(engine=even_engine((1, 3, 4, 2)))
     table = tables_for(turning, Health(), speed_rpm=200.0, charge_pa=CRANKING_CHARGE_PA)
-    from fairwitness.core.engine import cylinder_volume
+    from fairwitness.core.model.engine import cylinder_volume
 
     closing = cylinder_volume(
         np.array([turning.intake_closing_deg]), compression_ratio=turning.compression_ratio, rod_ratio=turning.rod_ratio

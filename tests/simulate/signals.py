@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 
-from fairwitness.simulate.course import Course, Motion
 from fairwitness.simulate.ignition import coil_command, coil_current, secondary_kv, sparks
 from fairwitness.simulate.injection import injections, injector_current, injector_volts
 from fairwitness.simulate.pulses import crankcase_pa, exhaust_pa, intake_pa
 from fairwitness.simulate.sensors import cam_sensor
+from fairwitness.simulate.trajectory import Course, Motion
 
 RATE_HZ = 200_000.0
 

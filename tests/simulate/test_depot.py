@@ -2,8 +2,8 @@ from dataclasses import replace
 
 import pytest
 
-from fairwitness.core.case import Case
 from fairwitness.core.diagnose import diagnose
+from fairwitness.core.model.case import Case
 from fairwitness.simulate.depot import JOBS, depot_evidence
 
 ANSWERS = {

@@ -1,8 +1,8 @@
 import numpy as np
 import pytest
 
-from fairwitness.core.capture import Role
-from fairwitness.core.engine import even_engine
+from fairwitness.core.model.capture import Role
+from fairwitness.core.model.engine import even_engine
 from fairwitness.simulate.instruments import Rig, record, sync_pulses
 from tests.conftest import crank_run
 

@@ -8,13 +8,13 @@ from functools import lru_cache
 import numpy as np
 import pytest
 
-from fairwitness.core.reason.faults import CATALOGUE
-from fairwitness.core.reason.signatures import COLUMNS, SIGNATURES
-from fairwitness.simulate.course import Course, crank_over
+from fairwitness.core.reason.knowledge.faults import CATALOGUE
+from fairwitness.core.reason.knowledge.signatures import COLUMNS, SIGNATURES
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.gauges import observe
 from fairwitness.simulate.health import EFFECTS, WHOLE_ENGINE, Fault
 from fairwitness.simulate.running import run_engine
+from fairwitness.simulate.trajectory import Course, crank_over
 from fairwitness.simulate.vehicle import Vehicle
 from tests.simulate import signals as read
 

@@ -3,17 +3,17 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fairwitness.core.capture import CaptureTest, Role
-from fairwitness.core.engine import Ignition, even_engine
 from fairwitness.core.errors import FairWitnessError, SimulationError
-from fairwitness.core.set_up_card import CARDS, USUAL, Clip, fits, sync_clip
+from fairwitness.core.model.capture import CaptureTest, Role
+from fairwitness.core.model.engine import Ignition, even_engine
+from fairwitness.core.procedures.set_up_card import CARDS, USUAL, Clip, fits, sync_clip
 from fairwitness.simulate.clips import FrontEnd, front_end, signal
-from fairwitness.simulate.course import crank_over
 from fairwitness.simulate.examine import TESTS, examine
 from fairwitness.simulate.garage import ENGINES, build, engine_named, fault_named, random_fault, random_faults
 from fairwitness.simulate.gauges import GAUGES, observe
 from fairwitness.simulate.health import Condition, Fault, healths, reach, shows
 from fairwitness.simulate.running import LOADS, run_engine
+from fairwitness.simulate.trajectory import crank_over
 
 DROVER = ENGINES["drover-2.0"]
 

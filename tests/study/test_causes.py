@@ -5,8 +5,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from fairwitness.core.finding import Evidence, Measured, Sighting
-from fairwitness.core.reason.faults import FAULTS
+from fairwitness.core.model.measurement import Evidence, Measured, Sighting
+from fairwitness.core.reason.knowledge.faults import FAULTS
 from fairwitness.study import causes
 
 

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from fairwitness.core.reason.bay_tests import BY_ID
+from fairwitness.core.reason.planning.bay_tests import BY_ID
 from fairwitness.simulate.garage import ENGINES
 from fairwitness.study.policies import FIXED, PLAN, as_json, assess, drawn_faults, from_json, vehicle_of
 

@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 
-from fairwitness.core.finding import State
-from fairwitness.core.reason.bay_tests import ALL_TESTS, BY_ID, fits
+from fairwitness.core.model.measurement import State
+from fairwitness.core.reason.planning.bay_tests import ALL_TESTS, BY_ID, fits
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.health import Fault
 from fairwitness.study.visit import Visit

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from fairwitness.core.engine import even_engine
+from fairwitness.core.model.engine import even_engine
 from tests.conftest import cranking
 
 FOUR = even_engine((1, 3, 4, 2))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from selenium.webdriver import Keys
 
-from fairwitness.core.engine import even_engine
+from fairwitness.core.model.engine import even_engine
 from tests.conftest import cranking
 from tests.core.feeds import running
 from tests.ui.test_ignition import bring, cell

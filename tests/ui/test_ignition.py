@@ -7,9 +7,9 @@ from pathlib import Path
 import numpy as np
 from selenium.webdriver import Keys
 
-from fairwitness.core.capture import Capture, TimeBase
-from fairwitness.core.case import Case
-from fairwitness.core.engine import Engine, Ignition, even_engine
+from fairwitness.core.model.capture import Capture, TimeBase
+from fairwitness.core.model.case import Case
+from fairwitness.core.model.engine import Engine, Ignition, even_engine
 from fairwitness.formats.case_package import write_package
 from tests.conftest import cranking
 from tests.core.measure.test_coil_control import RATE, SECONDS, wire

@@ -6,7 +6,7 @@ from xml.etree import ElementTree
 import numpy as np
 import pytest
 
-from fairwitness.core.cycle_view import averaged, cycle_view, fold, read_between
+from fairwitness.core.signal.cycle_folding import averaged, cycle_view, fold, read_between
 from fairwitness.formats.case_package import read_package
 
 

@@ -6,22 +6,22 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from fairwitness.core.capture import Capture, UnreadableCapture
-from fairwitness.core.case import Case
-from fairwitness.core.finding import Finding, Measured, Sighting, State
-from fairwitness.core.measure import CAPTURE_TESTS, OBSERVATION_TESTS, swept, unreadable
-from fairwitness.core.quality import Reason
-from fairwitness.core.reason.approach import READY, USUAL, Approach, Bay
-from fairwitness.core.reason.bay_tests import BY_ID
-from fairwitness.core.reason.discipline import SECOND_WITNESS, Standing, Status, compared, lines_of, stand
-from fairwitness.core.reason.explain import Explanation, explain
-from fairwitness.core.reason.faults import Cause
-from fairwitness.core.reason.hypotheses import hypotheses
-from fairwitness.core.reason.inference import Posterior, infer
-from fairwitness.core.reason.plan import Done, Plan, next_tests
-from fairwitness.core.reason.preference import raw_preferred
-from fairwitness.core.reason.questions import Question, questions, unanswered
-from fairwitness.core.reason.statement import Statement, compose
+from fairwitness.core.model.capture import Capture, UnreadableCapture
+from fairwitness.core.model.case import Case
+from fairwitness.core.model.measurement import Finding, Measured, Sighting, State
+from fairwitness.core.model.reason import Reason
+from fairwitness.core.procedures.registry import CAPTURE_TESTS, OBSERVATION_TESTS, swept, unreadable
+from fairwitness.core.reason.inference.explanation import Explanation, explain
+from fairwitness.core.reason.inference.hypotheses import hypotheses
+from fairwitness.core.reason.inference.posterior import Posterior, infer
+from fairwitness.core.reason.knowledge.faults import Cause
+from fairwitness.core.reason.planning.approach import READY, USUAL, Approach, Bay
+from fairwitness.core.reason.planning.bay_tests import BY_ID
+from fairwitness.core.reason.planning.plan import Done, Plan, next_tests
+from fairwitness.core.reason.report.safety_questions import Question, questions, unanswered
+from fairwitness.core.reason.report.statement import Statement, compose
+from fairwitness.core.reason.source_precedence import raw_preferred
+from fairwitness.core.reason.verdict import SECOND_WITNESS, Standing, Status, compared, lines_of, stand
 
 HYPOTHESES_LISTED = 12
 NO_EVIDENCE_TESTS = ("authorisation", "note")

@@ -7,7 +7,7 @@ from enum import StrEnum
 from typing import Any, TypeVar
 
 from fairwitness.core.errors import ObservationError
-from fairwitness.core.reason.approach import Approach, ByHand, Proof, Repair, ScanData, School, Tool
+from fairwitness.core.reason.planning.approach import Approach, ByHand, Proof, Repair, ScanData, School, Tool
 
 CHOICES: Mapping[str, type[StrEnum]] = {
     "order": School,

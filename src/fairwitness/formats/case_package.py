@@ -13,18 +13,11 @@ from typing import Any, TypeGuard
 import numpy as np
 import polars as pl
 
-from fairwitness.core.capture import (
-    UNIT_TO_SI,
-    Capture,
-    Channel,
-    Role,
-    SetUp,
-    TimeBase,
-    UnreadableCapture,
-)
-from fairwitness.core.case import Case, Observation, TroubleCode
-from fairwitness.core.engine import Engine
 from fairwitness.core.errors import CaptureError, PackageError, TableError
+from fairwitness.core.model.capture import Capture, Channel, Role, SetUp, TimeBase, UnreadableCapture
+from fairwitness.core.model.case import Case, Observation, TroubleCode
+from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.units import UNIT_TO_SI
 from fairwitness.formats.engine_block import engine_block, read_engine
 from fairwitness.formats.package_source import PACKAGE_BYTES_MAX, Source, opened
 from fairwitness.formats.set_up import read_set_up, set_up_block

@@ -8,18 +8,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fairwitness.core.capture import (
-    UNIT_TO_SI,
-    Capture,
-    CaptureTest,
-    Channel,
-    FloatArray,
-    Role,
-    SampleArray,
-    SetUp,
-    TimeBase,
-)
 from fairwitness.core.errors import TableError
+from fairwitness.core.model.capture import Capture, CaptureTest, Channel, FloatArray, Role, SampleArray, SetUp, TimeBase
+from fairwitness.core.model.units import UNIT_TO_SI
 
 UNIT_WORDS = {
     "s": ("sec", "secs", "second", "seconds", "sek"),

@@ -6,8 +6,8 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from fairwitness.core.capture import Capture, Role, SetUp
 from fairwitness.core.errors import TableError
+from fairwitness.core.model.capture import Capture, Role, SetUp
 from fairwitness.formats.columns import ColumnGuess, ColumnUse, capture_of, checked_uses, guess_columns, unit_of
 from fairwitness.formats.tables import COLUMNS_MAX, Layout, read_columns
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from fairwitness.core.diagnose import HYPOTHESES_LISTED, Diagnosis
-from fairwitness.core.finding import Finding
-from fairwitness.core.reason.faults import OTHER, OTHER_MECHANICAL, Cause
-from fairwitness.core.reason.plan import NextTest
-from fairwitness.core.reason.sentence import Sentence
+from fairwitness.core.model.measurement import Finding
+from fairwitness.core.reason.knowledge.faults import OTHER, OTHER_MECHANICAL, Cause
+from fairwitness.core.reason.planning.plan import NextTest
+from fairwitness.core.reason.report.sentence import Sentence
 
 DOCUMENT_VERSION = 1
 NAMED_CAUSES = (Cause.IGNITION, Cause.FUEL, Cause.MECHANICAL, Cause.CONTROL, Cause.NONE)

@@ -5,8 +5,8 @@ from __future__ import annotations
 from enum import StrEnum
 from typing import Any, TypeVar
 
-from fairwitness.core.engine import CrankWheel, Engine, Fuel, Ignition, Injection, InjectorDrive, Layout
 from fairwitness.core.errors import EngineError
+from fairwitness.core.model.engine import CrankWheel, Engine, Fuel, Ignition, Injection, InjectorDrive, Layout
 
 _Kind = TypeVar("_Kind", bound=StrEnum)
 KNOWN = (

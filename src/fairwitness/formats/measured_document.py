@@ -6,8 +6,8 @@ from typing import Any
 
 import numpy as np
 
-from fairwitness.core.finding import CycleStrip, Evidence, Finding, Measured, Origin, Sighting, State
-from fairwitness.core.quality import Reason
+from fairwitness.core.model.measurement import CycleStrip, Evidence, Finding, Measured, Origin, Sighting, State
+from fairwitness.core.model.reason import Reason
 
 STRIP_DIGITS = 3
 

@@ -12,8 +12,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from fairwitness.core.capture import Capture, Role, SampleArray
 from fairwitness.core.errors import TableError
+from fairwitness.core.model.capture import Capture, Role, SampleArray
 from fairwitness.formats.set_up import set_up_block
 
 KEY = "fair_witness"

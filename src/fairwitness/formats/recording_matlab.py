@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from fairwitness.core.capture import Capture, SampleArray
+from fairwitness.core.model.capture import Capture, SampleArray
 from fairwitness.formats.matlab_layout import plain_variables
 from fairwitness.formats.recording import KEY, TIME, Recording, Source, about_of, columns_of, floats, told
 from fairwitness.formats.tables import COLUMNS_MAX

@@ -10,8 +10,8 @@ from typing import Any
 
 import numpy as np
 
-from fairwitness.core.capture import Capture, SampleArray
 from fairwitness.core.errors import TableError
+from fairwitness.core.model.capture import Capture, SampleArray
 from fairwitness.formats.columns import unit_of
 from fairwitness.formats.recording import TIME, Desk, Recording, Source, about_of, columns_of, floats, told
 

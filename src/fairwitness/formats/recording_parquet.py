@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 import polars as pl
 
-from fairwitness.core.capture import Capture, SampleArray
+from fairwitness.core.model.capture import Capture, SampleArray
 from fairwitness.formats.recording import KEY, Desk, Recording, Source, about_of, columns_of, told
 
 BLOCK_ROWS = 2_000_000

@@ -12,8 +12,8 @@ from dataclasses import replace
 import numpy as np
 import polars as pl
 
-from fairwitness.core.capture import Capture, Role, SetUp, TimeBase
 from fairwitness.core.errors import CaptureError, TableError
+from fairwitness.core.model.capture import Capture, Role, SetUp, TimeBase
 from fairwitness.formats import recording as recording_limits
 from fairwitness.formats import recording_matlab, recording_mdf, recording_parquet
 from fairwitness.formats.columns import ColumnGuess, ColumnUse, capture_of, guess_columns

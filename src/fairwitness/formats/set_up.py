@@ -5,7 +5,7 @@ from __future__ import annotations
 from enum import StrEnum
 from typing import Any
 
-from fairwitness.core.capture import CaptureTest, EngineState, SetUp
+from fairwitness.core.model.capture import CaptureTest, EngineState, SetUp
 
 
 def read_set_up(block: object) -> SetUp:

@@ -10,13 +10,13 @@ from enum import StrEnum
 
 import numpy as np
 
-from fairwitness.core.engine import FloatArray
 from fairwitness.core.errors import InstrumentError
-from fairwitness.core.set_up_card import Clip
+from fairwitness.core.model.engine import FloatArray
+from fairwitness.core.procedures.set_up_card import Clip
 from fairwitness.simulate.clips import signal
-from fairwitness.simulate.course import Course, crank_over
 from fairwitness.simulate.health import Health, healths
 from fairwitness.simulate.running import run_engine, trim_percent
+from fairwitness.simulate.trajectory import Course, crank_over
 from fairwitness.simulate.vehicle import Vehicle
 
 CRANK_MAX_S = 20.0

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core.errors import InstrumentError
-from fairwitness.core.set_up_card import Clip
+from fairwitness.core.procedures.set_up_card import Clip
 from fairwitness.instruments.scpi import block_length
 
 TIME_OUT_MS = 2_000

@@ -13,10 +13,10 @@ from typing import Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from fairwitness.core.capture import Role
-from fairwitness.core.engine import FloatArray
 from fairwitness.core.errors import FairWitnessError, InstrumentError
-from fairwitness.core.set_up_card import Clip
+from fairwitness.core.model.capture import Role
+from fairwitness.core.model.engine import FloatArray
+from fairwitness.core.procedures.set_up_card import Clip
 from fairwitness.instruments.scpi import OPERATION_COMPLETE, Message, Status, block, parse
 
 CHANNELS = 8

@@ -7,12 +7,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.random import Generator
 
-from fairwitness.core.capture import Channel, Role
-from fairwitness.core.engine import FloatArray
 from fairwitness.core.errors import SimulationError
-from fairwitness.core.set_up_card import USUAL, Clip
+from fairwitness.core.model.capture import Channel, Role
+from fairwitness.core.model.engine import FloatArray
+from fairwitness.core.procedures.set_up_card import USUAL, Clip
 from fairwitness.simulate import ignition, injection, pulses, sensors
-from fairwitness.simulate.course import Course
+from fairwitness.simulate.trajectory import Course
 
 NOISE_OF: dict[Role, float] = {
     Role.STARTER_CURRENT: 2.0,

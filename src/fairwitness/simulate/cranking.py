@@ -10,7 +10,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from fairwitness.core.engine import CYCLE_DEG, Engine, FloatArray, cylinder_volume
+from fairwitness.core.model.engine import CYCLE_DEG, Engine, FloatArray, cylinder_volume
 
 TABLE_DEG = 1.0
 """Resolution of the gas torque table."""

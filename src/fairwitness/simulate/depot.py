@@ -6,15 +6,15 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from fairwitness.core.capture import Capture
-from fairwitness.core.case import Observation
-from fairwitness.core.engine import REVOLUTION_DEG, Engine
-from fairwitness.simulate.course import crank_over
+from fairwitness.core.model.capture import Capture
+from fairwitness.core.model.case import Observation
+from fairwitness.core.model.engine import REVOLUTION_DEG, Engine
 from fairwitness.simulate.examine import examine
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.health import Fault
 from fairwitness.simulate.instruments import Rig, record
 from fairwitness.simulate.population import with_tired_battery
+from fairwitness.simulate.trajectory import crank_over
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -8,16 +8,16 @@ from dataclasses import replace
 import numpy as np
 from numpy.random import Generator
 
-from fairwitness.core.capture import Capture, CaptureTest, Role, SetUp, TimeBase
-from fairwitness.core.case import Case
-from fairwitness.core.engine import CAM_EDGES, REVOLUTION_DEG, Engine
 from fairwitness.core.errors import SimulationError
-from fairwitness.core.set_up_card import CARDS, Clip, fits
+from fairwitness.core.model.capture import Capture, CaptureTest, Role, SetUp, TimeBase
+from fairwitness.core.model.case import Case
+from fairwitness.core.model.engine import CAM_EDGES, REVOLUTION_DEG, Engine
+from fairwitness.core.procedures.set_up_card import CARDS, Clip, fits
 from fairwitness.simulate.clips import channel_of, front_end, signal
-from fairwitness.simulate.course import Course, crank_over
 from fairwitness.simulate.gauges import GAUGES, observe
 from fairwitness.simulate.running import run_engine
 from fairwitness.simulate.sensors import CAM_WINDOWS_DEG
+from fairwitness.simulate.trajectory import Course, crank_over
 from fairwitness.simulate.vehicle import Vehicle
 
 CAM_TIMING = "cam_timing"

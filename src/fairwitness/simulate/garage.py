@@ -9,7 +9,8 @@ from dataclasses import replace
 import numpy as np
 from numpy.random import Generator
 
-from fairwitness.core.engine import (
+from fairwitness.core.errors import SimulationError
+from fairwitness.core.model.engine import (
     CrankWheel,
     Engine,
     Fuel,
@@ -19,7 +20,6 @@ from fairwitness.core.engine import (
     Layout,
     even_engine,
 )
-from fairwitness.core.errors import SimulationError
 from fairwitness.simulate.health import EFFECTS, Condition, Fault
 from fairwitness.simulate.population import vehicle_for
 from fairwitness.simulate.vehicle import IgnitionBuild, InjectionBuild, Running, SensorBuild, Vehicle

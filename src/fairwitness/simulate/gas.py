@@ -7,7 +7,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from fairwitness.core.engine import CYCLE_DEG, FloatArray, cylinder_volume
+from fairwitness.core.model.engine import CYCLE_DEG, FloatArray, cylinder_volume
 from fairwitness.simulate.cranking import ATMOSPHERE_PA, TABLE_DEG, CrankingVehicle, _orifice, leak_for_sealing
 from fairwitness.simulate.health import Health, LeakPath
 

@@ -9,14 +9,14 @@ from typing import Any
 import numpy as np
 from numpy.random import Generator
 
-from fairwitness.core.case import Observation
-from fairwitness.core.engine import Ignition, Injection
 from fairwitness.core.errors import SimulationError
-from fairwitness.simulate.course import CRANKING_CHARGE_PA, CRANKING_RPM, Course, crank_over
+from fairwitness.core.model.case import Observation
+from fairwitness.core.model.engine import Ignition, Injection
 from fairwitness.simulate.cranking import ATMOSPHERE_PA
 from fairwitness.simulate.gas import tables_for
 from fairwitness.simulate.health import Fault, Health, LeakPath, healths, shows
 from fairwitness.simulate.running import run_engine, trim_percent
+from fairwitness.simulate.trajectory import CRANKING_CHARGE_PA, CRANKING_RPM, Course, crank_over
 from fairwitness.simulate.vehicle import Vehicle
 
 COPPER_PER_K = 0.00393  # [P: IEC 60028] temperature coefficient of copper at 20 degrees C

@@ -10,8 +10,8 @@ import numpy as np
 from numpy.random import Generator
 from numpy.typing import NDArray
 
-from fairwitness.core.engine import Engine, Ignition
 from fairwitness.core.errors import SimulationError
+from fairwitness.core.model.engine import Engine, Ignition
 
 
 class Condition(StrEnum):

@@ -6,9 +6,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from fairwitness.core.capture import Capture, CaptureTest, Channel, EngineState, Role, SetUp, TimeBase
-from fairwitness.core.engine import CYCLE_DEG
-from fairwitness.core.injector_circuit import copper_resistance
+from fairwitness.core.model.capture import Capture, CaptureTest, Channel, EngineState, Role, SetUp, TimeBase
+from fairwitness.core.model.copper import copper_resistance
+from fairwitness.core.model.engine import CYCLE_DEG
 from fairwitness.simulate.health import Health
 from fairwitness.simulate.injection import DECAY_S, current_of
 from fairwitness.simulate.vehicle import Vehicle

@@ -9,10 +9,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.random import Generator
 
-from fairwitness.core.engine import REVOLUTION_DEG, FloatArray, Ignition
-from fairwitness.simulate.course import Course, Motion
+from fairwitness.core.model.engine import REVOLUTION_DEG, FloatArray, Ignition
 from fairwitness.simulate.health import SHUNT_CHANCE, Health
 from fairwitness.simulate.spark import available_kv, demand_kv, dense_kpa, primary_end_a, stored_j
+from fairwitness.simulate.trajectory import Course, Motion
 from fairwitness.simulate.vehicle import IgnitionBuild
 
 RISE_S = 30e-6

@@ -7,9 +7,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from fairwitness.core.engine import FloatArray, InjectorDrive
-from fairwitness.simulate.course import Course, Motion
+from fairwitness.core.model.engine import FloatArray, InjectorDrive
 from fairwitness.simulate.health import Health
+from fairwitness.simulate.trajectory import Course, Motion
 from fairwitness.simulate.vehicle import InjectionBuild
 
 IDLE_CHARGE_PA = 30_000.0

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.random import Generator
 
-from fairwitness.core.capture import Capture, CaptureTest, Channel, EngineState, Role, SetUp, TimeBase
-from fairwitness.core.engine import CYCLE_DEG, REVOLUTION_DEG, Engine, FloatArray
+from fairwitness.core.model.capture import Capture, CaptureTest, Channel, EngineState, Role, SetUp, TimeBase
+from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine, FloatArray
 from fairwitness.simulate.cranking import CrankRun
 
 SPARK_ADVANCE_DEG = 8.0  # [M] before TDC while cranking

@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.random import Generator
 
-from fairwitness.core.capture import Capture
-from fairwitness.core.engine import CYCLE_DEG, REVOLUTION_DEG, Engine, Ignition, even_engine
+from fairwitness.core.model.capture import Capture
+from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine, Ignition, even_engine
 from fairwitness.simulate.cranking import CrankingVehicle, crank, gas_torque_table
 from fairwitness.simulate.instruments import Rig, record
 

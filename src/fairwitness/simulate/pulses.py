@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 from scipy.signal import lfilter
 
-from fairwitness.core.engine import CYCLE_DEG, FloatArray
-from fairwitness.simulate.course import CRANKING_RPM, Course, Motion
+from fairwitness.core.model.engine import CYCLE_DEG, FloatArray
 from fairwitness.simulate.cranking import ATMOSPHERE_PA
 from fairwitness.simulate.gas import tables_for
 from fairwitness.simulate.health import Health, LeakPath
+from fairwitness.simulate.trajectory import CRANKING_RPM, Course, Motion
 
 GRID_HZ = 5_000.0
 """Gas columns are slow: pulses are computed on this grid and read between."""

@@ -8,13 +8,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.random import Generator
 
-from fairwitness.core.engine import CYCLE_DEG, REVOLUTION_DEG, FloatArray, Fuel
 from fairwitness.core.errors import SimulationError
-from fairwitness.simulate.course import Course, CylinderCycles, Motion, cycle_healths, mechanical_healths
+from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, FloatArray, Fuel
 from fairwitness.simulate.cranking import ATMOSPHERE_PA, CrankRun
 from fairwitness.simulate.gas import HALF, tables_for
 from fairwitness.simulate.health import SHUNT_CHANCE, Health
 from fairwitness.simulate.spark import available_kv, demand_kv, dense_kpa, primary_end_a, stored_j
+from fairwitness.simulate.trajectory import Course, CylinderCycles, Motion, cycle_healths, mechanical_healths
 from fairwitness.simulate.vehicle import Vehicle
 
 LOADS = ("none", "idle", "snap", "brake_torque", "cruise")

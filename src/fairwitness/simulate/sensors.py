@@ -6,8 +6,8 @@ from zlib import crc32
 
 import numpy as np
 
-from fairwitness.core.engine import CYCLE_DEG, REVOLUTION_DEG, FloatArray
-from fairwitness.simulate.course import Course
+from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, FloatArray
+from fairwitness.simulate.trajectory import Course
 
 SUPPLY_V = 5.0
 CAM_WINDOWS_DEG = ((-130.0, 50.0), (230.0, 270.0))

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from fairwitness.core.engine import CrankWheel, Engine, Ignition, InjectorDrive
+from fairwitness.core.model.engine import CrankWheel, Engine, Ignition, InjectorDrive
 from fairwitness.simulate.cranking import CrankingVehicle
 from fairwitness.simulate.health import Fault
 

@@ -8,14 +8,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from fairwitness.core.diagnose import diagnose
-from fairwitness.core.engine import Ignition
-from fairwitness.core.finding import Measured
-from fairwitness.core.reason.discipline import Status, lines_of
-from fairwitness.core.reason.faults import FAULTS
-from fairwitness.core.reason.foretold import COARSE_COLUMNS
-from fairwitness.core.reason.outcomes import OUTCOMES, chances
-from fairwitness.core.reason.proof import DRIVERS
-from fairwitness.core.reason.signatures import SIGNATURES
+from fairwitness.core.model.engine import Ignition
+from fairwitness.core.model.measurement import Measured
+from fairwitness.core.reason.knowledge.faults import FAULTS
+from fairwitness.core.reason.knowledge.outcomes import OUTCOMES, chances
+from fairwitness.core.reason.knowledge.proof import DRIVERS
+from fairwitness.core.reason.knowledge.signatures import SIGNATURES
+from fairwitness.core.reason.planning.prediction import COARSE_COLUMNS
+from fairwitness.core.reason.verdict import Status, lines_of
 from fairwitness.simulate.examine import examine
 from fairwitness.simulate.garage import ENGINES, build, place_of
 from fairwitness.simulate.health import WHOLE_ENGINE, Fault, reach

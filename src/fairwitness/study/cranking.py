@@ -6,10 +6,10 @@ from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from fairwitness.core.case import Case
 from fairwitness.core.diagnose import diagnose
-from fairwitness.core.finding import State
-from fairwitness.core.reason.discipline import Status, compared
+from fairwitness.core.model.case import Case
+from fairwitness.core.model.measurement import State
+from fairwitness.core.reason.verdict import Status, compared
 from fairwitness.simulate.population import known_case
 from fairwitness.study.cores import all_cores
 

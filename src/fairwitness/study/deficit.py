@@ -7,10 +7,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fairwitness.core.capture import CaptureTest
-from fairwitness.core.engine import InjectorDrive
-from fairwitness.core.finding import State
-from fairwitness.core.measure import injector_current
+from fairwitness.core.model.capture import CaptureTest
+from fairwitness.core.model.engine import InjectorDrive
+from fairwitness.core.model.measurement import State
+from fairwitness.core.procedures.injector_current import measure as injector_current
 from fairwitness.simulate.examine import capture_of
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.health import EFFECTS, Fault

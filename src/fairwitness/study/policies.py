@@ -8,19 +8,19 @@ from typing import Any
 
 import numpy as np
 
-from fairwitness.core.case import Case
 from fairwitness.core.diagnose import Diagnosis, conclude
-from fairwitness.core.engine import Engine
-from fairwitness.core.finding import Measured
-from fairwitness.core.reason.approach import READY, Approach, Bay, School
-from fairwitness.core.reason.bay_tests import BY_ID, HAND_TESTS, BayTest, Turning, fits
-from fairwitness.core.reason.discipline import Status
-from fairwitness.core.reason.faults import FAULTS, NO_FAULT, Cause
-from fairwitness.core.reason.faults import OTHER_MECHANICAL as UNLISTED
-from fairwitness.core.reason.hypotheses import Hypothesis, Placed, hypotheses
-from fairwitness.core.reason.plan import minutes_of
-from fairwitness.core.reason.priors import TWO_FAULTS
-from fairwitness.core.reason.signatures import BENT, DEAD, HELD
+from fairwitness.core.model.case import Case
+from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.measurement import Measured
+from fairwitness.core.reason.inference.hypotheses import Hypothesis, Placed, hypotheses
+from fairwitness.core.reason.knowledge.faults import FAULTS, NO_FAULT, Cause
+from fairwitness.core.reason.knowledge.faults import OTHER_MECHANICAL as UNLISTED
+from fairwitness.core.reason.knowledge.priors import TWO_FAULTS
+from fairwitness.core.reason.knowledge.signatures import BENT, DEAD, HELD
+from fairwitness.core.reason.planning.approach import READY, Approach, Bay, School
+from fairwitness.core.reason.planning.bay_tests import BY_ID, HAND_TESTS, BayTest, Turning, fits
+from fairwitness.core.reason.planning.plan import minutes_of
+from fairwitness.core.reason.verdict import Status
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.health import WHOLE_ENGINE, Condition, Fault, reach
 from fairwitness.study.causes import alike, unseen

@@ -7,16 +7,16 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from fairwitness.core.capture import CaptureTest, Role
-from fairwitness.core.crank_reading import evenly_sampled
-from fairwitness.core.pressure_events import cycle_events
-from fairwitness.core.pressure_trace import read_pressure, wheel_of
-from fairwitness.core.set_up_card import CARDS, Clip
-from fairwitness.simulate.course import crank_over
+from fairwitness.core.model.capture import CaptureTest, Role
+from fairwitness.core.procedures.set_up_card import CARDS, Clip
+from fairwitness.core.signal.pressure.events import cycle_events
+from fairwitness.core.signal.pressure.trace import read_pressure, wheel_of
+from fairwitness.core.signal.resampling import evenly_sampled
 from fairwitness.simulate.examine import sample
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.health import EFFECTS, Fault
 from fairwitness.simulate.running import run_engine
+from fairwitness.simulate.trajectory import crank_over
 from fairwitness.study.cores import all_cores
 
 TARGETS_DEG = {"cranking": {"tdc": 1.5, "events": 5.0}, "running": {"tdc": 2.5, "events": 8.0}}

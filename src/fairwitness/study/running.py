@@ -6,16 +6,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from fairwitness.core.capture import CaptureTest
-from fairwitness.core.engine import Engine, even_engine
-from fairwitness.core.finding import Measured, State
-from fairwitness.core.measure import crank_speed
-from fairwitness.core.reason.discipline import compared
-from fairwitness.core.set_up_card import CARDS
-from fairwitness.simulate.course import Course
+from fairwitness.core.model.capture import CaptureTest
+from fairwitness.core.model.engine import Engine, even_engine
+from fairwitness.core.model.measurement import Measured, State
+from fairwitness.core.procedures.crank_speed import measure as crank_speed
+from fairwitness.core.procedures.set_up_card import CARDS
+from fairwitness.core.reason.verdict import compared
 from fairwitness.simulate.examine import sample
 from fairwitness.simulate.garage import build, fault_named
 from fairwitness.simulate.running import run_engine
+from fairwitness.simulate.trajectory import Course
 from fairwitness.study.cores import all_cores
 
 ORDERS = (

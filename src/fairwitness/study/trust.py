@@ -9,8 +9,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from fairwitness.core.reason.discipline import Status
-from fairwitness.core.reason.faults import FAULTS
+from fairwitness.core.reason.knowledge.faults import FAULTS
+from fairwitness.core.reason.verdict import Status
 from fairwitness.study.policies import PLAN, Result, Ride
 
 TARGETS = {"cylinder": 0.99, "cause": 0.98, "fault": 0.92, "calibration": 0.05, "wrong_established": 0.005,

@@ -8,18 +8,18 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from fairwitness.core.capture import Capture, CaptureTest
-from fairwitness.core.case import Case, Observation
 from fairwitness.core.diagnose import measure_capture
-from fairwitness.core.engine import Engine
-from fairwitness.core.finding import Measured
-from fairwitness.core.measure import OBSERVATION_TESTS
-from fairwitness.core.reason.bay_tests import BayTest
-from fairwitness.core.set_up_card import CARDS, Clip
-from fairwitness.simulate.course import crank_over
+from fairwitness.core.model.capture import Capture, CaptureTest
+from fairwitness.core.model.case import Case, Observation
+from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.measurement import Measured
+from fairwitness.core.procedures.registry import OBSERVATION_TESTS
+from fairwitness.core.procedures.set_up_card import CARDS, Clip
+from fairwitness.core.reason.planning.bay_tests import BayTest
 from fairwitness.simulate.examine import CAM_TIMING, cam_capture, capture_of, sample, with_known_good
 from fairwitness.simulate.gauges import observe
 from fairwitness.simulate.running import run_engine
+from fairwitness.simulate.trajectory import crank_over
 from fairwitness.simulate.vehicle import Vehicle
 
 AT_THE_PIN = {

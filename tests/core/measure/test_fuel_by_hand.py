@@ -2,11 +2,11 @@
 
 import pytest
 
-from fairwitness.core.case import Case, Observation
 from fairwitness.core.diagnose import diagnose
-from fairwitness.core.engine import Layout, even_engine
-from fairwitness.core.finding import State
-from fairwitness.core.measure import delivery, fuel_pressure, fuel_trim, runner_check
+from fairwitness.core.model.case import Case, Observation
+from fairwitness.core.model.engine import Layout, even_engine
+from fairwitness.core.model.measurement import State
+from fairwitness.core.procedures import delivery, fuel_pressure, fuel_trim, runner_check
 
 FOUR = even_engine((1, 3, 4, 2))
 SIX = even_engine((1, 4, 2, 5, 3, 6), layout=Layout.VEE, banks=((1, 2, 3), (4, 5, 6)))

@@ -5,9 +5,9 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from fairwitness.core.capture import Capture, CaptureTest, Channel, Role, SetUp, TimeBase
-from fairwitness.core.engine import Fuel, Ignition, Injection, InjectorDrive, even_engine
-from fairwitness.core.measure import CAPTURE_TESTS
+from fairwitness.core.model.capture import Capture, CaptureTest, Channel, Role, SetUp, TimeBase
+from fairwitness.core.model.engine import Fuel, Ignition, Injection, InjectorDrive, even_engine
+from fairwitness.core.procedures.registry import CAPTURE_TESTS
 
 ENGINES = (
     even_engine((1,)),

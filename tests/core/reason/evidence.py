@@ -2,10 +2,10 @@
 
 import numpy as np
 
-from fairwitness.core.case import Case
-from fairwitness.core.engine import Engine
-from fairwitness.core.finding import Evidence, Finding, Measured, Origin, State
-from fairwitness.core.measure.relative_compression import judge
+from fairwitness.core.model.case import Case
+from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State
+from fairwitness.core.procedures.relative_compression.measure import judge
 
 
 def shares_in_order(engine: Engine, low: dict[int, float]) -> np.ndarray:

@@ -2,10 +2,10 @@
 
 import pytest
 
-from fairwitness.core.case import Case, Observation
 from fairwitness.core.diagnose import conclude, diagnose, measure_case
-from fairwitness.core.reason.discipline import Status
-from fairwitness.core.reason.faults import Cause
+from fairwitness.core.model.case import Case, Observation
+from fairwitness.core.reason.knowledge.faults import Cause
+from fairwitness.core.reason.verdict import Status
 from tests.conftest import cranking
 
 DROPS = {1: 90, 2: 95, 3: 2, 4: 88}
@@ -70,7 +70,7 @@ def test_all_alike_with_even_compression_is_no_fault_found(four):
 
 @pytest.mark.parametrize("code", ["P0203", "P0353"])
 def test_a_circuit_code_leans_and_does_not_decide(four, code):
-    from fairwitness.core.case import TroubleCode
+    from fairwitness.core.model.case import TroubleCode
 
     plain = diagnose(case(four, low={})).posterior
     coded = diagnose(case(four, low={}, codes=(TroubleCode(code),))).posterior

@@ -3,9 +3,9 @@
 import numpy as np
 import pytest
 
-from fairwitness.core.case import Case
 from fairwitness.core.diagnose import diagnose
-from fairwitness.core.engine import Layout, even_engine
+from fairwitness.core.model.case import Case
+from fairwitness.core.model.engine import Layout, even_engine
 from tests.conftest import cranking
 from tests.core.feeds import running
 

@@ -6,7 +6,7 @@ from asgiref.testing import ApplicationCommunicator
 from django.contrib.auth.models import AnonymousUser
 from django.utils import timezone
 
-from fairwitness.core.capture import CaptureTest
+from fairwitness.core.model.capture import CaptureTest
 from fairwitness.server.bench.live import HEAD, LiveBench
 from fairwitness.server.bench.services import bench_of, put_in_bay, set_fuel
 

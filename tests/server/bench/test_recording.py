@@ -1,9 +1,9 @@
 import numpy as np
 import pytest
 
-from fairwitness.core.capture import Role, SetUp
 from fairwitness.core.errors import CaptureError, InstrumentError
-from fairwitness.core.set_up_card import Clip
+from fairwitness.core.model.capture import Role, SetUp
+from fairwitness.core.procedures.set_up_card import Clip
 from fairwitness.instruments.scope_link import Lead
 from fairwitness.server.bench.live import HEAD, frame
 from fairwitness.server.bench.recording import Recording

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from fairwitness.core.engine import even_engine
+from fairwitness.core.model.engine import even_engine
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.cases.models import StoredCase
 from tests.conftest import cranking

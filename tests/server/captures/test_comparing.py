@@ -4,8 +4,8 @@ import pytest
 from django.core.exceptions import PermissionDenied
 from django.utils import timezone
 
-from fairwitness.core.engine import even_engine
 from fairwitness.core.errors import CaptureError
+from fairwitness.core.model.engine import even_engine
 from fairwitness.server.captures.comparing import comparable, hold_as_known_good, no_longer_known_good
 from fairwitness.server.captures.services import keep_capture, withdraw_capture
 from fairwitness.server.cases.models import JournalEntry

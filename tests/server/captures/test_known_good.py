@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 from django.utils import timezone
 
-from fairwitness.core.capture import CaptureTest
-from fairwitness.core.engine import CAM_EDGES, VALVE_EVENTS
+from fairwitness.core.model.capture import CaptureTest
+from fairwitness.core.model.engine import CAM_EDGES, VALVE_EVENTS
 from fairwitness.server.captures.comparing import hold_as_known_good, no_longer_known_good
 from fairwitness.server.captures.known_good import taught
 from fairwitness.server.captures.services import captured, keep_capture, withdraw_capture

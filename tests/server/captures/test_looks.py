@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 from django.utils import timezone
 
-from fairwitness.core.capture import Capture, Channel, Role, TimeBase
-from fairwitness.core.conditioning import low_pass
-from fairwitness.core.cycle_view import averaged, cycle_view, fold, read_between
-from fairwitness.core.engine import even_engine
+from fairwitness.core.model.capture import Capture, Channel, Role, TimeBase
+from fairwitness.core.model.engine import even_engine
+from fairwitness.core.signal.conditioning import low_pass
+from fairwitness.core.signal.cycle_folding import averaged, cycle_view, fold, read_between
 from fairwitness.formats.recordings import capture_as_written, read_recording
 from fairwitness.server.captures.services import keep_capture
 from tests.conftest import cranking

@@ -4,7 +4,7 @@ from django.utils import timezone
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fairwitness.core.engine import even_engine
+from fairwitness.core.model.engine import even_engine
 from fairwitness.server.captures import samples
 from fairwitness.server.captures.services import keep_capture
 from tests.conftest import cranking

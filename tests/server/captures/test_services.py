@@ -2,10 +2,10 @@ import pytest
 from django.core.exceptions import PermissionDenied
 from django.utils import timezone
 
-from fairwitness.core.capture import CaptureTest, SetUp, UnreadableCapture
-from fairwitness.core.case import Case, Observation
-from fairwitness.core.engine import even_engine
 from fairwitness.core.errors import CaptureError
+from fairwitness.core.model.capture import CaptureTest, SetUp, UnreadableCapture
+from fairwitness.core.model.case import Case, Observation
+from fairwitness.core.model.engine import even_engine
 from fairwitness.formats.case_package import read_package
 from fairwitness.server.captures import services
 from fairwitness.server.captures.models import SampleChunk, StoredCapture

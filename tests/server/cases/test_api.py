@@ -1,7 +1,7 @@
 import pytest
 from django.utils import timezone
 
-from fairwitness.core.engine import even_engine
+from fairwitness.core.model.engine import even_engine
 from fairwitness.server.cases.models import StoredCase
 from fairwitness.server.cases.services import Intake, open_case
 

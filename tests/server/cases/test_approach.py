@@ -3,7 +3,7 @@
 import pytest
 from django.utils import timezone
 
-from fairwitness.core.engine import even_engine
+from fairwitness.core.model.engine import even_engine
 from fairwitness.server.cases import services
 from fairwitness.server.cases.models import EngineAccess, FuelState, StoredCase
 from fairwitness.server.cases.services import Captured, Intake, open_case

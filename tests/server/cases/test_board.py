@@ -1,7 +1,7 @@
 import pytest
 from django.utils import timezone
 
-from fairwitness.core.engine import even_engine
+from fairwitness.core.model.engine import even_engine
 from fairwitness.server.captures.services import keep_capture, withdraw_capture
 from fairwitness.server.cases.board import board, columns
 from fairwitness.server.cases.services import Captured, add_observation

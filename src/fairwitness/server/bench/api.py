@@ -13,7 +13,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from fairwitness.core.capture import CaptureTest
+from fairwitness.core.model.capture import CaptureTest
 from fairwitness.instruments.j1979 import PIDS
 from fairwitness.server.accounts.permissions import person
 from fairwitness.server.bench import schemas, services

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from fairwitness.core.capture import Capture, Channel, SetUp, TimeBase
 from fairwitness.core.errors import CaptureError, InstrumentError
+from fairwitness.core.model.capture import Capture, Channel, SetUp, TimeBase
 from fairwitness.instruments.scope_link import Lead, ScopeLink
 
 POLL_S = 0.02

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
-from fairwitness.core.capture import CaptureTest
+from fairwitness.core.model.capture import CaptureTest
 from fairwitness.simulate.running import LOADS
 
 

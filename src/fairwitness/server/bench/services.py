@@ -8,8 +8,8 @@ from datetime import datetime
 import numpy as np
 from django.conf import settings
 
-from fairwitness.core.engine import Engine
 from fairwitness.core.errors import InstrumentError, SimulationError
+from fairwitness.core.model.engine import Engine
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.instruments.inbox import Inbox
 from fairwitness.server.accounts.models import User

@@ -11,10 +11,10 @@ from enum import StrEnum
 import numpy as np
 
 from fairwitness.core import thresholds as limit
-from fairwitness.core.capture import Capture, CaptureTest
-from fairwitness.core.case import Observation
 from fairwitness.core.errors import InstrumentError
-from fairwitness.core.set_up_card import CARDS, SetUpCard, fits
+from fairwitness.core.model.capture import Capture, CaptureTest
+from fairwitness.core.model.case import Observation
+from fairwitness.core.procedures.set_up_card import CARDS, SetUpCard, fits
 from fairwitness.instruments.bay import Bay, EngineMotion
 from fairwitness.instruments.control_unit import ControlUnit
 from fairwitness.instruments.scan_link import POWER_BALANCE_CUT_S, POWER_BALANCE_SETTLE_S, ScanLink

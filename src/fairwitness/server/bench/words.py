@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from fairwitness.core.capture import CaptureTest
-from fairwitness.core.engine import Engine
-from fairwitness.core.set_up_card import CARDS, fits
+from fairwitness.core.model.capture import CaptureTest
+from fairwitness.core.model.engine import Engine
+from fairwitness.core.procedures.set_up_card import CARDS, fits
 from fairwitness.instruments.bay import CRANK_MAX_S, STARTER_HEAT_S, EngineMotion
 from fairwitness.server.bench.session import BATTERY_MIN_V, BenchSession, Stage
 

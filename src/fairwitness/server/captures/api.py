@@ -19,8 +19,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from fairwitness.core.capture import CaptureTest, EngineState, Role, SetUp
 from fairwitness.core.errors import InstrumentError, PackageError, TableError
+from fairwitness.core.model.capture import CaptureTest, EngineState, Role, SetUp
 from fairwitness.formats.case_package import read_package
 from fairwitness.formats.columns import ColumnUse, likely_test
 from fairwitness.formats.engine_block import read_engine

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from fairwitness.core.engine import CAM_EDGES
-from fairwitness.core.finding import Measured
-from fairwitness.core.measure import cam_timing, cylinder_pressure
+from fairwitness.core.model.engine import CAM_EDGES
+from fairwitness.core.model.measurement import Measured
+from fairwitness.core.procedures.cam_timing import measure as cam_timing
+from fairwitness.core.procedures.cylinder_pressure import measure as cylinder_pressure
 from fairwitness.formats.measured_document import read_measured
 from fairwitness.server.captures.models import KnownGood
 from fairwitness.server.cases.models import StoredCase

@@ -14,10 +14,10 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from fairwitness.core.cycle_view import averaged
-from fairwitness.core.engine import CYCLE_DEG
 from fairwitness.core.errors import CaptureError, TableError
-from fairwitness.core.pressure_reference import Reference
+from fairwitness.core.model.engine import CYCLE_DEG
+from fairwitness.core.signal.cycle_folding import averaged
+from fairwitness.core.signal.pressure.reference import Reference
 from fairwitness.server.accounts.permissions import person, require
 from fairwitness.server.captures import schemas, services
 from fairwitness.server.captures.models import StoredCapture

@@ -13,8 +13,8 @@ from typing import TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-from fairwitness.core.capture import Capture, Channel, Role, SampleArray, TimeBase
 from fairwitness.core.errors import CaptureError
+from fairwitness.core.model.capture import Capture, Channel, Role, SampleArray, TimeBase
 from fairwitness.formats.set_up import read_set_up
 from fairwitness.server.captures.models import SampleChunk, StoredCapture, StoredChannel
 from fairwitness.server.captures.packing import (

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
-from fairwitness.core.capture import LOADS, UNIT_TO_SI, CaptureTest, EngineState, Role
+from fairwitness.core.model.capture import LOADS, CaptureTest, EngineState, Role
+from fairwitness.core.model.units import UNIT_TO_SI
 
 
 class ColumnGuessSerializer(serializers.Serializer):

@@ -12,17 +12,26 @@ from django.db import transaction
 from numpy.typing import NDArray
 
 from fairwitness import __version__
-from fairwitness.core.capture import Capture, Channel, SampleArray, SetUp, TimeBase, UnreadableCapture
-from fairwitness.core.case import Case
-from fairwitness.core.conditioning import low_pass
-from fairwitness.core.crank_reading import evenly_sampled
-from fairwitness.core.cycle_view import CycleView, Reading, averaged, cycle_view, fold, oddness, read_between, snap
 from fairwitness.core.diagnose import measure_capture
-from fairwitness.core.engine import CYCLE_DEG
 from fairwitness.core.errors import CaptureError
-from fairwitness.core.finding import Measured
-from fairwitness.core.measure import unreadable
-from fairwitness.core.pressure_reference import Reference, references
+from fairwitness.core.model.capture import Capture, Channel, SampleArray, SetUp, TimeBase, UnreadableCapture
+from fairwitness.core.model.case import Case
+from fairwitness.core.model.engine import CYCLE_DEG
+from fairwitness.core.model.measurement import Measured
+from fairwitness.core.procedures.registry import unreadable
+from fairwitness.core.signal.conditioning import low_pass
+from fairwitness.core.signal.cycle_folding import (
+    CycleView,
+    Reading,
+    averaged,
+    cycle_view,
+    fold,
+    oddness,
+    read_between,
+    snap,
+)
+from fairwitness.core.signal.pressure.reference import Reference, references
+from fairwitness.core.signal.resampling import evenly_sampled
 from fairwitness.formats import recordings
 from fairwitness.formats.case_package import write_package
 from fairwitness.formats.columns import ColumnGuess, ColumnUse

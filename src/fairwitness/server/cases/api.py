@@ -15,13 +15,13 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from fairwitness.core.case import TroubleCode
 from fairwitness.core.errors import EngineError, ObservationError
-from fairwitness.core.injector_circuit import expected_current, expected_ohms
-from fairwitness.core.measure.expected import expected
-from fairwitness.core.reason.approach import TOOL_WORDS
-from fairwitness.core.reason.bay_tests import ALL_TESTS, fits
-from fairwitness.core.set_up_card import CARDS
+from fairwitness.core.model.case import TroubleCode
+from fairwitness.core.procedures.expected import expected
+from fairwitness.core.procedures.set_up_card import CARDS
+from fairwitness.core.reason.planning.approach import TOOL_WORDS
+from fairwitness.core.reason.planning.bay_tests import ALL_TESTS, fits
+from fairwitness.core.signal.injector.electrical import expected_current, expected_ohms
 from fairwitness.formats.approach_block import approach_block, read_approach
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.accounts.permissions import ALLOWED, person, require

@@ -7,12 +7,12 @@ from typing import Any
 
 import numpy as np
 
-from fairwitness.core.case import Observation
-from fairwitness.core.engine import CYCLE_DEG, Engine
-from fairwitness.core.finding import Finding, Measured, State
-from fairwitness.core.measure import OBSERVATION_TESTS, swept
-from fairwitness.core.reason.bay_tests import BAY_TESTS, BayTest
-from fairwitness.core.reason.discipline import HIGH_IS_SOUND, compared
+from fairwitness.core.model.case import Observation
+from fairwitness.core.model.engine import CYCLE_DEG, Engine
+from fairwitness.core.model.measurement import Finding, Measured, State
+from fairwitness.core.procedures.registry import OBSERVATION_TESTS, swept
+from fairwitness.core.reason.planning.bay_tests import BAY_TESTS, BayTest
+from fairwitness.core.reason.verdict import HIGH_IS_SOUND, compared
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.formats.measured_document import read_measured
 from fairwitness.server.captures.models import StoredCapture

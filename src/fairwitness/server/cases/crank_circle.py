@@ -5,8 +5,8 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from fairwitness.core.engine import REVOLUTION_DEG, Engine
 from fairwitness.core.errors import EngineError
+from fairwitness.core.model.engine import REVOLUTION_DEG, Engine
 from fairwitness.formats.engine_block import engine_block, read_engine
 
 SEPARATORS = re.compile(r"[\s,;.\-/>]+")

@@ -6,7 +6,7 @@ from enum import StrEnum
 
 from rest_framework import serializers
 
-from fairwitness.core.reason.approach import ByHand, Proof, Repair, ScanData, School, Tool
+from fairwitness.core.reason.planning.approach import ByHand, Proof, Repair, ScanData, School, Tool
 from fairwitness.server.cases.models import FuelState
 
 

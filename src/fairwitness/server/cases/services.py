@@ -9,16 +9,16 @@ from typing import Any
 
 from django.db import transaction
 
-from fairwitness.core.capture import Capture, UnreadableCapture
-from fairwitness.core.case import Case, Observation, TroubleCode
 from fairwitness.core.diagnose import Diagnosis, conclude
-from fairwitness.core.engine import Engine
 from fairwitness.core.errors import ObservationError
-from fairwitness.core.finding import Measured
-from fairwitness.core.measure import OBSERVATION_TESTS
-from fairwitness.core.reason.approach import USUAL, Bay
-from fairwitness.core.reason.bay_tests import BY_ID
-from fairwitness.core.reason.imagine import imagined
+from fairwitness.core.model.capture import Capture, UnreadableCapture
+from fairwitness.core.model.case import Case, Observation, TroubleCode
+from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.measurement import Measured
+from fairwitness.core.procedures.registry import OBSERVATION_TESTS
+from fairwitness.core.reason.planning.approach import USUAL, Bay
+from fairwitness.core.reason.planning.bay_tests import BY_ID
+from fairwitness.core.reason.planning.what_if import imagined
 from fairwitness.formats.approach_block import approach_block, read_approach
 from fairwitness.formats.diagnosis_document import diagnosis_document
 from fairwitness.formats.engine_block import engine_block, read_engine

@@ -12,7 +12,7 @@ from django.core.management.base import BaseCommand, CommandError
 from django.db import transaction
 from django.utils import timezone
 
-from fairwitness.core.case import TroubleCode
+from fairwitness.core.model.case import TroubleCode
 from fairwitness.server.accounts.demo import make_accounts
 from fairwitness.server.accounts.models import User
 from fairwitness.server.captures.services import captured, keep_capture, withdraw_capture

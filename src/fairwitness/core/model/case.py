@@ -1,0 +1,42 @@
+"""One job: an engine, what was recorded, what was seen by hand."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from fairwitness.core.model.capture import Capture, UnreadableCapture
+from fairwitness.core.model.engine import Engine
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Observation:
+    """Something entered by hand or read from a scan tool. ``data`` holds the fields of its test."""
+
+    test: str
+    data: Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class TroubleCode:
+    """One stored, pending or permanent code."""
+
+    code: str
+    status: str = "stored"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Case:
+    """Everything the diagnosis stands on."""
+
+    name: str
+    engine: Engine
+    title: str = ""
+    complaint: str = ""
+    work_done: tuple[str, ...] = ()
+    codes: tuple[TroubleCode, ...] = ()
+    observations: tuple[Observation, ...] = ()
+    captures: tuple[Capture | UnreadableCapture, ...] = ()
+    extra: Mapping[str, Any] = field(default_factory=dict)
+    """Keys of a package this version does not know, carried along unchanged."""

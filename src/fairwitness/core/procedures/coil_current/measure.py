@@ -1,0 +1,327 @@
+"""Coil current on a shared feed or on single coils: every ramp read, each coil beside its peers."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness import __version__
+from fairwitness.core import thresholds as limit
+from fairwitness.core.model.capture import Capture, CaptureTest, Channel, Role
+from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine, Ignition
+from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State, refused
+from fairwitness.core.model.reason import Reason
+from fairwitness.core.procedures.sweep import LONE, judged_together
+from fairwitness.core.signal.ignition.primary import LONGEST_S, Ramps, find_ramps
+from fairwitness.core.signal.peers import robust_centre, usual_of
+from fairwitness.core.signal.resampling import evenly_sampled
+from fairwitness.core.signal.sync import Anchor, find_events, sync_channel
+
+FloatArray = NDArray[np.float64]
+Figures = Mapping[str, float]
+
+TEST = CaptureTest.COIL_CURRENT.value
+LINE = "CC"
+NEAR = 0.2
+"""[M] coils within this share of the median are the peers whose mean is the usual value."""
+SAG_S = 0.3e-3
+"""The last part of a ramp, where the most current flows."""
+MISSING_SHARE = 0.8
+"""[M] a coil with fewer than a fifth of its ramps is called absent, not intermittent."""
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class _Assigned:
+    """Ramps by cylinder; ``turns``: places of the firing order by which they may be off."""
+
+    ramps: dict[int, Ramps]
+    due: float
+    turns: tuple[int, ...]
+    source: str
+    speed_rpm: float
+    starts_s: tuple[float, ...]
+    reasons: tuple[Reason, ...] = ()
+
+
+def applies(capture: Capture) -> bool:
+    """Whether a capture can be read for this test: coil current that is more than another test's sync."""
+    return capture.taken_for(CaptureTest.COIL_CURRENT, Role.COIL_CURRENT)
+
+
+def measure(capture: Capture, engine: Engine) -> Measured:
+    """Read every ramp and compare the coils.
+
+    Parameters
+    ----------
+    capture : Capture
+        One clamp per coil, or one on a shared feed with a sync.
+    engine : Engine
+
+    Returns
+    -------
+    Measured
+        Unusable where no coil charges or nothing says whose ramps they are. ``figures`` holds each coil's medians.
+    """
+    origin = Origin(resource=capture.name, capture_sha256=capture.sha256, code_version=__version__)
+    even = evenly_sampled(capture)
+    assigned = _assign(even, engine)
+    if isinstance(assigned, Reason):
+        return refused(TEST, "A", engine.firing_order, (assigned,), origin)
+    figures = {c: _figures(r, assigned.due) for c, r in assigned.ramps.items()}
+    supply = _supply(even, assigned)
+    reasons = [*assigned.reasons, *_trace_reasons(assigned.ramps.values()), *_supply_reasons(supply)]
+    certain = len(assigned.turns) == 1
+    findings, lines, more = compare(
+        figures, engine, origin=origin, source=f"capture:{capture.name}", turns=assigned.turns
+    )
+    return Measured(
+        test=TEST,
+        resource=capture.name,
+        reasons=(*reasons, *more),
+        findings=findings,
+        lines=lines,
+        facts={
+            "cycles": max(1, round(assigned.due)),
+            "speed_rpm": round(assigned.speed_rpm, 1),
+            "source": assigned.source,
+            "assignment": "synced" if certain else "open",
+            "cylinders": len(figures),
+            **supply,
+        },
+        figures=figures,
+        cycle_starts_s=assigned.starts_s,
+    )
+
+
+def together(parts: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
+    """Compare cylinders that were captured one after the other; see ``sweep.judged_together``."""
+    return judged_together(parts, engine, compare)
+
+
+def _assign(capture: Capture, engine: Engine) -> _Assigned | Reason:
+    clamps = capture.with_role(Role.COIL_CURRENT)
+    own = [c for c in clamps if c.cylinder in engine.firing_order]
+    shared = [c for c in clamps if c.cylinder is None]
+    if shared:
+        return _on_feed(capture, engine, shared)
+    if not own:
+        return Reason("no_clamp", "No coil current of a cylinder of this engine was recorded.", blocking=True)
+    ramps: dict[int, Ramps] = {}
+    for channel in own:
+        assert channel.cylinder is not None
+        found = _ramps_of(channel, capture.time.rate_hz)
+        ramps[channel.cylinder] = found
+        partner = engine.companion(channel.cylinder)
+        if engine.ignition is Ignition.WASTE_SPARK and partner is not None:
+            ramps.setdefault(partner, found)
+    if not any(r.count for r in ramps.values()):
+        return Reason("no_current", "No coil draws current: is the clamp zeroed, and does the engine run?", True)
+    gaps = [float(np.median(np.diff(r.off_s))) for r in ramps.values() if r.count >= 2]
+    gap = float(np.median(gaps)) if gaps else float("nan")
+    cycle_s = gap * (2 if engine.ignition is Ignition.WASTE_SPARK else 1)
+    longest = max(ramps.values(), key=lambda r: r.count)
+    return _Assigned(
+        ramps=ramps,
+        due=capture.time.duration_s / gap if gap > 0 else float(longest.count),
+        turns=(0,),
+        source="a clamp on each coil",
+        speed_rpm=120.0 / cycle_s if cycle_s > 0 else 0.0,
+        starts_s=tuple(float(capture.time.start_s + t) for t in longest.off_s),
+    )
+
+
+def _ramps_of(channel: Channel, rate_hz: float) -> Ramps:
+    amps = channel.samples if channel.si_factor == 1.0 else channel.samples * np.float32(channel.si_factor)
+    floor = limit.COIL_CURRENT_MIN_A.value if channel.si_unit == "A" else 0.0
+    return find_ramps(amps, rate_hz, floor_a=floor)
+
+
+def _on_feed(capture: Capture, engine: Engine, clamps: Sequence[Channel]) -> _Assigned | Reason:
+    """Ramps on shared feeds, each given to the cylinder whose spark falls there."""
+    sync = sync_channel(capture)
+    if sync is None or sync.cylinder not in engine.firing_order:
+        return Reason("unsynced", "A clamp on a shared feed needs a sync on one known cylinder.", blocking=True)
+    assert sync.cylinder is not None
+    events = find_events(sync, capture.time, engine)
+    marks = events.times_s - capture.time.start_s
+    if marks.size < 3:
+        return Reason("sync_silent", "The sync carries no events: is it on a working cylinder?", blocking=True)
+    anchor = events.anchors[0]
+    period = REVOLUTION_DEG if anchor is Anchor.REVOLUTION else CYCLE_DEG
+    turn = (engine.event_angles_deg - engine.event_angles_deg[engine.position(sync.cylinder)]) % period
+    told: dict[int, Ramps] = {}
+    due = float(marks.size - 1) * (2.0 if engine.ignition is Ignition.WASTE_SPARK and period > 400 else 1.0)
+    for clamp in clamps:
+        ramps = _ramps_of(clamp, capture.time.rate_hz)
+        place = np.interp(ramps.off_s, marks, np.arange(marks.size), left=np.nan, right=np.nan)
+        degrees = (place % 1.0) * period
+        if anchor is Anchor.CYCLE and ramps.count:
+            degrees = degrees - _comb_offset(degrees[np.isfinite(degrees)], engine)
+        fed = clamp.feeds or engine.firing_order
+        for i, c in enumerate(engine.firing_order):
+            if c in fed:
+                apart = np.abs((degrees - turn[i] + period / 2) % period - period / 2)
+                told[c] = ramps.chosen(np.isfinite(degrees) & (apart < 0.4 * CYCLE_DEG / engine.cylinders))
+    if not any(r.count for r in told.values()):
+        return Reason("no_current", "No coil draws current on the clamped feed.", blocking=True)
+    cycle_s = float(np.median(np.diff(marks))) * CYCLE_DEG / period
+    open_turns = tuple(range(engine.cylinders)) if anchor is Anchor.CYCLE else (0,)
+    return _Assigned(
+        ramps=told,
+        due=due,
+        turns=open_turns,
+        source="a clamp on the shared feed",
+        speed_rpm=120.0 / cycle_s,
+        starts_s=tuple(map(float, events.times_s)),
+        reasons=events.reasons,
+    )
+
+
+def _comb_offset(degrees: FloatArray, engine: Engine) -> float:
+    """Angle from the sync to the nearest switch-off, where the sync's own angle is not known."""
+    step = CYCLE_DEG / engine.cylinders
+    turn = np.exp(2j * np.pi * degrees / step).mean() if degrees.size else 1.0
+    return float(np.angle(turn) * step / (2 * np.pi))
+
+
+def _figures(ramps: Ramps, due: float) -> Figures:
+    missed = max(0.0, due - ramps.count) / due if due > 0 else 0.0
+    if missed >= MISSING_SHARE:
+        return {"ramps": 0.0, "peak_a": 0.0, "missed": 1.0}
+    figures = {"ramps": float(ramps.count), "missed": round(missed if due - ramps.count >= 2 else 0.0, 4)}
+    for name in ("peak_a", "dwell_ms", "start_slope", "end_slope", "limited", "ringing_a", "i_final_a", "tau_ms"):
+        values = getattr(ramps, name)
+        if np.isfinite(values).any():
+            centre, sigma = robust_centre(values[np.isfinite(values)])
+            figures[name] = round(float(centre), 4)
+            figures[f"{name}_spread"] = round(float(sigma), 4)
+    return figures
+
+
+def compare(
+    figures: Mapping[int, Figures],
+    engine: Engine,
+    *,
+    origin: Origin,
+    source: str,
+    only: Mapping[int, Figures] | None = None,
+    turns: tuple[int, ...] = (0,),
+) -> tuple[tuple[Finding, ...], tuple[Evidence, ...], tuple[Reason, ...]]:
+    """Judge each coil beside the others; parameters and result as of ``spark_comparison.compare``."""
+    spoken = [c for c in engine.firing_order if c in (figures if only is None else only)]
+    charging = {c: f for c, f in figures.items() if f["ramps"] > 0}
+    if not charging:
+        return (), (), ()
+    peak = usual_of(np.array([f["peak_a"] for f in charging.values()]), within=NEAR)
+    slope = usual_of(np.array([f["start_slope"] for f in charging.values()]), within=NEAR, sound_is_high=False)
+    dwell = usual_of(np.array([f["dwell_ms"] for f in charging.values()]), within=NEAR)
+    shares = np.ones(engine.cylinders)
+    sigmas = np.full(engine.cylinders, limit.NOT_TRIED_SIGMA.value)
+    findings = []
+    for i, c in enumerate(engine.firing_order):
+        if c not in spoken:
+            continue
+        own = figures[c]
+        shares[i] = _share(own, peak, slope)
+        spread = own.get("start_slope_spread", 0.0) / slope / np.sqrt(max(own["ramps"], 1.0))
+        sigmas[i] = float(np.hypot(limit.COIL_CURRENT_SIGMA.value, 1.2533 * spread))
+        state = _state(own, peak, slope)
+        findings.append(
+            Finding(
+                test=TEST, cylinder=c if len(turns) == 1 else None, quantity=TEST, value=round(own["peak_a"], 3),
+                unit="A", spread=round(own["peak_a_spread"], 3) if "peak_a_spread" in own else None,
+                events=int(own["ramps"]), state=state, origin=origin,
+                statement=_sentence(c, own, state, peak, slope, dwell, len(figures), named=len(turns) == 1),
+            )
+        )  # fmt: skip
+    if len(turns) > 1:
+        worst = max(findings, key=lambda f: f.state is not State.NORMAL)
+        findings = [worst]
+    reasons = (Reason(LONE, "Only one coil was captured: capture the others to compare it."),)
+    line = Evidence(line=LINE, source=source, alternatives=tuple(np.roll(shares, -t) for t in turns), sigmas=sigmas)
+    return tuple(findings), (line,) if len(figures) > 1 else (), reasons if len(figures) < 2 else ()
+
+
+def _share(own: Figures, peak: float, slope: float) -> float:
+    """One number for the signature table: height where it is short, else steepness."""
+    if own["ramps"] == 0:
+        return 0.0
+    height, steep = own["peak_a"] / peak, own["start_slope"] / slope
+    if steep > limit.COIL_CURRENT_STEEP_SHARE.value:
+        return float(min(steep, 4.0))
+    return float(height if height < limit.COIL_CURRENT_LOW_SHARE.value else min(steep, 4.0))
+
+
+def _state(own: Figures, peak: float, slope: float) -> State:
+    height = own["peak_a"] / peak
+    if own["ramps"] == 0 or height < limit.COIL_CURRENT_ABSENT_SHARE.value:
+        return State.ABSENT
+    if own["start_slope"] / slope > limit.COIL_CURRENT_STEEP_SHARE.value:
+        return State.HIGH
+    if height < limit.COIL_CURRENT_LOW_SHARE.value:
+        return State.LOW
+    return State.ABNORMAL if own["missed"] >= limit.SPARKS_MISSED_SHARE.value else State.NORMAL
+
+
+def _sentence(
+    cylinder: int, own: Figures, state: State, peak: float, slope: float, dwell: float, count: int, *, named: bool
+) -> str:
+    who = f"The coil of cylinder {cylinder}" if named else "One coil"
+    if state is State.ABSENT:
+        return f"{who} draws no current; its peers reach {peak:.1f} A."
+    if count < 2:
+        return f"{who} reaches {own['peak_a']:.1f} A in {own['dwell_ms']:.1f} ms; there is no peer to compare it with."
+    if state is State.HIGH:
+        return f"{who} rises {own['start_slope'] / slope:.1f} times as steeply as its peers: shorted turns."
+    if state is State.LOW:
+        text = f"{who} reaches {own['peak_a']:.1f} A, its peers {peak:.1f} A"
+        short = own["dwell_ms"] < 0.85 * dwell
+        return text + (": its dwell is shorter." if short else " in the same dwell: resistance or a low supply.")
+    if state is State.ABNORMAL:
+        return f"{who} reaches {own['peak_a']:.1f} A, but {100 * own['missed']:.0f} % of its ramps are missing."
+    return f"{who} charges like its peers: {own['peak_a']:.1f} A in {own['dwell_ms']:.1f} ms."
+
+
+def _supply(capture: Capture, assigned: _Assigned) -> dict[str, float]:
+    """Supply at rest and what it loses by the end of a ramp, where the capture holds its voltage."""
+    channel = next(iter(capture.with_role(Role.BATTERY_VOLTAGE)), None)
+    ramps = [r for r in assigned.ramps.values() if r.count]
+    if channel is None or not ramps:
+        return {}
+    volts = np.asarray(channel.samples, dtype=np.float64) * channel.si_factor
+    rate = capture.time.rate_hz
+    ends = np.unique(np.concatenate([r.off_s for r in ramps]))
+    loaded, rested = [], []
+    for at in ends:
+        end, begin = round((at - SAG_S) * rate), round((at - LONGEST_S) * rate)
+        if begin > 0:
+            loaded.append(np.nanmedian(volts[end : end + max(1, round(SAG_S * rate))]))
+            rested.append(np.nanpercentile(volts[begin:end], 90))
+    if not loaded:
+        return {}
+    return {
+        "supply_v": round(float(np.median(rested)), 2),
+        "sag_v": round(float(np.median(np.array(rested) - np.array(loaded))), 2),
+    }
+
+
+def _supply_reasons(supply: Mapping[str, float]) -> list[Reason]:
+    if supply.get("sag_v", 0.0) <= limit.SUPPLY_SAG_MAX_V.value:
+        return []
+    text = f"The supply sags by {supply['sag_v']:.1f} V while a coil charges: feed, fuse, relay or battery."
+    return [Reason("supply_sags", text)]
+
+
+def _trace_reasons(all_ramps: Iterable[Ramps]) -> list[Reason]:
+    ramps = list(all_ramps)
+    reasons = []
+    spikes = max((r.spikes for r in ramps), default=0)
+    if spikes:
+        text = f"{spikes} interference spikes were filtered out: a lead lies near the clamp; re-route it."
+        reasons.append(Reason("spikes", text))
+    if any(r.turned for r in ramps if r.count):
+        reasons.append(Reason("reversed", "The clamp was on backwards: the trace was turned over before measuring."))
+    return reasons

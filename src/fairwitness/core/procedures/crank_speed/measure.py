@@ -1,0 +1,244 @@
+"""Contribution of each cylinder while the engine runs, from the speed of the crank.
+
+Teeth are timed, angles follow from the wheel, and the work of every single event is solved together with its neighbours
+(see ``work_model``). A share of 1 is a cylinder that works like its sound peers, 0 one that does not work at all.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness import __version__
+from fairwitness.core import thresholds as limit
+from fairwitness.core.model.capture import Capture, CaptureTest, EngineState, Role
+from fairwitness.core.model.engine import CYCLE_DEG, Engine
+from fairwitness.core.model.measurement import CycleStrip, Evidence, Finding, Measured, Origin, Sighting, State, refused
+from fairwitness.core.model.reason import Reason
+from fairwitness.core.signal.crank.contribution import Contribution, contributions, usual_work
+from fairwitness.core.signal.crank.running_phase import RunningPhase, running_phase, sync_events
+from fairwitness.core.signal.crank.tooth_times import tooth_times
+from fairwitness.core.signal.crank.torque_fit import Work
+from fairwitness.core.signal.crank.wheel import CrankAngle, crank_angle, smoothed_wheel
+from fairwitness.core.signal.sync import Anchor
+
+FloatArray = NDArray[np.float64]
+
+TEST = CaptureTest.CRANK_SPEED.value
+LINE = "CON"
+RATE = "misfire_rate"
+STEADY_SHARE = 0.2
+"""[M] cycles further from the usual speed belong to a snap, a gear change or a stall."""
+
+
+def applies(capture: Capture) -> bool:
+    """Whether a capture can be read for this test: a crank sensor on a running engine."""
+    return bool(capture.with_role(Role.CRANK_SENSOR)) and capture.set_up.engine_state is not EngineState.CRANKING
+
+
+def measure(capture: Capture, engine: Engine) -> Measured:
+    """Compare the cylinders' work in one capture.
+
+    Parameters
+    ----------
+    capture : Capture
+    engine : Engine
+
+    Returns
+    -------
+    Measured
+        Unusable with its reasons where teeth, wheel or speed cannot be believed.
+    """
+    channel = capture.with_role(Role.CRANK_SENSOR)[0]
+    teeth = tooth_times(channel.samples, capture.time)
+    if teeth is None:
+        return _unusable(capture, engine, Reason("no_teeth", "The crank sensor shows no teeth.", blocking=True))
+    per_tooth = capture.time.rate_hz * float(np.median(np.diff(teeth.times_s)))
+    if per_tooth < limit.SAMPLES_PER_TOOTH_MIN.value:
+        text = f"Only {per_tooth:.1f} samples a tooth: sample faster, or the pattern is not what it seems."
+        return _unusable(capture, engine, Reason("aliased", text, blocking=True))
+    events = sync_events(capture, engine)
+    compression = (
+        events is not None and Anchor.COMPRESSION in events.anchors and Anchor.REVOLUTION not in events.anchors[:1]
+    )
+    starts = events.times_s if events is not None and (compression or events.anchors[0] is Anchor.CYCLE) else None
+    crank = crank_angle(teeth.times_s, wheel=engine.crank_wheel, cycle_starts_s=starts)
+    if crank is None:
+        text = "How many teeth the wheel has is not known: give the wheel, or a sync once per cycle."
+        return _unusable(capture, engine, Reason("wheel_unknown", text, blocking=True))
+    crank = smoothed_wheel(crank, max(6, engine.cylinders))
+    reasons = _wheel_reasons(crank, engine)
+    phase = running_phase(crank, engine, events)
+    if phase is None or phase.work.rpm.size < limit.RUNNING_CYCLES_MIN.value:
+        text = f"Fewer than {limit.RUNNING_CYCLES_MIN.value:.0f} whole cycles were recorded."
+        return _unusable(capture, engine, *reasons, Reason("too_short", text, blocking=True))
+    reasons = [*reasons, *phase.reasons]
+    rpm = float(np.median(phase.work.rpm))
+    if rpm < limit.RUNNING_RPM_MIN.value:
+        text = f"The engine turned at {rpm:.0f} rpm: it was not running."
+        return _unusable(capture, engine, *reasons, Reason("not_running", text, blocking=True))
+    return _judged(capture, engine, phase, reasons)
+
+
+def _wheel_reasons(crank: CrankAngle, engine: Engine) -> list[Reason]:
+    reasons = []
+    wheel = engine.crank_wheel
+    if wheel is not None and crank.teeth != wheel.teeth:
+        text = f"The wheel shows {crank.teeth} teeth, not the {wheel.teeth} of the engine data; what was seen is used."
+        reasons.append(Reason("wheel_differs", text))
+    if crank.broken:
+        reasons.append(
+            Reason("teeth_lost", f"In {crank.broken} revolutions teeth were lost or found; they were bridged.")
+        )
+    return reasons
+
+
+def _judged(capture: Capture, engine: Engine, phase: RunningPhase, reasons: list[Reason]) -> Measured:
+    work = phase.work
+    usual = float(np.median(work.rpm))
+    steady = np.abs(work.rpm - usual) <= STEADY_SHARE * usual
+    if np.count_nonzero(steady) < limit.RUNNING_CYCLES_MIN.value:
+        text = "The speed changes too much to compare cylinders: hold it steady."
+        return _unusable(capture, engine, *reasons, Reason("unsteady", text, blocking=True))
+    dropped = int(np.count_nonzero(~steady))
+    if dropped:
+        reasons = [*reasons, Reason("cycles_dropped", f"{dropped} cycles away from the usual speed were left out.")]
+    shares, found = contributions(work.per_cycle[steady])
+    idle = sum(c.state is State.ABSENT for c in found)
+    if idle > engine.cylinders / 2:
+        text = f"{idle} of {engine.cylinders} cylinders seem to do no work: it would not run. Repeat with a clear sync."
+        return _unusable(capture, engine, *reasons, Reason("phase_wrong", text, blocking=True))
+    origin = Origin(
+        resource=capture.name,
+        capture_sha256=capture.sha256,
+        code_version=__version__,
+        parameters=(("residual", round(work.residual, 3)), ("burn_start_deg", work.burn_start_deg)),
+    )
+    cycles = int(np.count_nonzero(steady))
+    errors = np.array([c.spread for c in found]) / np.sqrt(cycles)
+    known = 0.5 * work.sigma / max(usual_work(work.level), 1e-12)
+    sigmas = np.sqrt(
+        limit.CONTRIBUTION_SIGMA.value**2 + errors**2 + np.minimum(known, 1.0) ** 2 + (0.2 * work.residual) ** 2
+    )
+    values = np.array([c.share for c in found])
+    evidence = None
+    if engine.cylinders > 1:
+        evidence = Evidence(
+            line=LINE,
+            source=f"capture:{capture.name}",
+            alternatives=tuple(np.roll(values, -turn) for turn in phase.rotations),
+            sigmas=sigmas if len(phase.rotations) == 1 else np.full(values.size, float(np.max(sigmas))),
+        )
+    return Measured(
+        test=TEST,
+        resource=capture.name,
+        reasons=tuple(reasons),
+        findings=tuple(_findings(engine, found, phase, origin)),
+        lines=(evidence,) if evidence is not None else (),
+        sightings=_rates(engine, found, capture.name) if len(phase.rotations) == 1 else (),
+        strip=_strip(work) if len(phase.rotations) == 1 else None,
+        facts={
+            "cycles": cycles,
+            "speed_rpm": round(usual, 1),
+            "source": "crank sensor",
+            "assignment": phase.assignment,
+            "misfires": round(100 * float(np.mean(shares < limit.MISFIRE_EVENT_SHARE.value)), 1),
+        },
+        cycle_starts_s=tuple(map(float, work.cycle_times_s)),
+    )
+
+
+def _rates(engine: Engine, found: list[Contribution], name: str) -> tuple[Sighting, ...]:
+    """Whether a cylinder misses none, some or most of its cycles: what comes and goes is not a weak cylinder."""
+
+    def outcome(own: Contribution) -> str:
+        if own.misfire_rate < limit.MISFIRE_RATE_MIN.value:
+            return "none"
+        return "some" if own.misfire_rate < limit.MISFIRE_DEAD_RATE.value else "most"
+
+    return tuple(
+        Sighting(kind="misfire_rate", outcome=outcome(own), cylinders=(c,), source=f"capture:{name}")
+        for c, own in zip(engine.firing_order, found, strict=True)
+        if engine.cylinders > 1
+    )
+
+
+def _findings(engine: Engine, found: list[Contribution], phase: RunningPhase, origin: Origin) -> list[Finding]:
+    def finding(cylinder: int | None, own: Contribution, statement: str) -> Finding:
+        return Finding(
+            test=TEST,
+            cylinder=cylinder,
+            quantity=TEST,
+            value=round(own.share, 4),
+            unit="1",
+            spread=round(own.spread, 4),
+            events=own.events,
+            state=own.state,
+            statement=statement,
+            origin=origin,
+        )
+
+    order = engine.firing_order
+    if len(phase.rotations) == 1:
+        findings = [finding(c, own, _sentence(f"Cylinder {c}", own)) for c, own in zip(order, found, strict=True)]
+        rates = [
+            replace(finding(c, own, f"Cylinder {c} misfires in {100 * own.misfire_rate:.1f} % of its cycles."),
+                    quantity=RATE, beside=True, value=round(own.misfire_rate, 4), spread=None)
+            for c, own in zip(order, found, strict=True)
+            if limit.MISFIRE_RATE_MIN.value <= own.misfire_rate < limit.MISFIRE_DEAD_RATE.value
+        ]  # fmt: skip
+        return [*findings, *rates, *_random(found, finding)]
+    worst = min(found, key=lambda own: own.share)
+    ill = sum(own.state is not State.NORMAL for own in found)
+    if not ill:
+        text = f"All {len(found)} cylinders work alike; the least gives {100 * worst.share:.0f} % of its peers."
+    elif len(phase.rotations) < len(found):
+        at = found.index(worst)
+        rivals = " or ".join(str(c) for c in sorted(order[(at + turn) % len(order)] for turn in phase.rotations))
+        text = f"{_sentence(f'Cylinder {rivals}', worst)} Which of them, the crank alone cannot say."
+    else:
+        text = f"{_sentence('One cylinder', worst)} Which one it is, this capture cannot say."
+    return [finding(None, worst, text)]
+
+
+def _random(found: list[Contribution], finding: Callable[[int | None, Contribution, str], Finding]) -> list[Finding]:
+    """Misfires spread over most cylinders: mixture, supply or a sensor rather than one cylinder."""
+    rates = np.array([own.misfire_rate for own in found])
+    many = np.count_nonzero(rates >= limit.MISFIRE_RATE_MIN.value)
+    if many < max(3, len(found) // 2 + 1) or rates.max() > limit.MISFIRE_RANDOM_MAX.value:
+        return []
+    text = f"Misfires wander over {many} cylinders: think of mixture, supply or a sensor before any one cylinder."
+    whole = Contribution(
+        share=float(1 - rates.mean()), spread=0.0, misfire_rate=float(rates.mean()), events=found[0].events,
+        state=State.ABNORMAL,
+    )  # fmt: skip
+    return [replace(finding(None, whole, text), quantity="random_misfire", beside=True)]
+
+
+def _sentence(who: str, own: Contribution) -> str:
+    over = f"over {own.events} cycles"
+    percent = f"{100 * own.share:.0f} %"
+    if own.state is State.ABSENT:
+        return f"{who} does no work: {percent} of its peers {over}."
+    if own.state is State.LOW and own.misfire_rate >= limit.MISFIRE_RATE_MIN.value:
+        return f"{who} misfires in {100 * own.misfire_rate:.0f} % of its cycles, {over}."
+    if own.state is State.LOW:
+        return f"{who} works at {percent} of its peers {over}, in every cycle."
+    return f"{who} works like its peers: {percent} {over}."
+
+
+def _strip(work: Work) -> CycleStrip:
+    """Speed over the cycle, each cylinder's TDC where its column's middle is drawn."""
+    steps = work.folded.shape[1]
+    cylinders = work.per_cycle.shape[1]
+    folded = np.roll(work.folded, steps // (2 * cylinders), axis=1)
+    low, middle, high = np.percentile(folded, (25, 50, 75), axis=0)
+    return CycleStrip(angle_deg=np.arange(steps) * CYCLE_DEG / steps, middle=middle, low=low, high=high, unit="rpm")
+
+
+def _unusable(capture: Capture, engine: Engine, *reasons: Reason) -> Measured:
+    origin = Origin(resource=capture.name, capture_sha256=capture.sha256, code_version=__version__)
+    return refused(TEST, "1", engine.firing_order, tuple(reasons), origin)

@@ -1,0 +1,249 @@
+"""What pulses of a hose sensor while cranking have in common: one cylinder stands out of the even breathing of all.
+
+Such sensors are rarely calibrated. A cylinder is judged by how far it stands out beside what the others and the cycles
+scatter, not by pascals.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness import __version__
+from fairwitness.core import thresholds as limit
+from fairwitness.core.model.capture import Capture, Role
+from fairwitness.core.model.engine import CYCLE_DEG, Engine
+from fairwitness.core.model.measurement import CycleStrip, Evidence, Finding, Measured, Origin, State, refused
+from fairwitness.core.model.reason import Reason
+from fairwitness.core.signal.pressure.pulses import POINTS, folded_slow, marked_cycles
+from fairwitness.core.signal.resampling import evenly_sampled
+from fairwitness.core.signal.sync import Anchor, Cycles
+
+FloatArray = NDArray[np.float64]
+
+SECOND_SHARE = 0.4
+STANDS_OUT = 1.5
+"""Share told of a cylinder whose pulse stands out; its size in pascals says little."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Bumps:
+    """A kind of pulse, one per cylinder and cycle.
+
+    Parameters
+    ----------
+    centres_deg : tuple of float
+        Places tried, degrees after TDC compression.
+    width_deg : float
+        Half the pulse's length.
+    """
+
+    centres_deg: tuple[float, ...]
+    width_deg: float
+    floor: float = limit.PULSE_FLOOR_SHARE.value
+    """Of all that moves in the trace: smaller pulses are not believed."""
+
+    def shapes(self, events_deg: FloatArray, centre_deg: float) -> FloatArray:
+        """(POINTS, cylinders) float: the pulse of every cylinder over one cycle."""
+        angle = np.arange(POINTS) * CYCLE_DEG / POINTS
+        apart = (angle[:, None] - events_deg[None, :] - centre_deg + CYCLE_DEG / 2) % CYCLE_DEG - CYCLE_DEG / 2
+        bump = np.where(np.abs(apart) < self.width_deg, 0.5 * (1 + np.cos(np.pi * apart / self.width_deg)), 0.0)
+        return np.asarray(bump - bump.mean(axis=0))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pulse:
+    """A pulse that one cylinder alone makes.
+
+    Parameters
+    ----------
+    kind : int
+        Which of the kinds looked for.
+    place : int
+        In firing order.
+    amplitude : float
+        Unit of the channel, always upwards.
+    times : float
+        Its size beside what the cycles scatter.
+    """
+
+    kind: int
+    place: int
+    amplitude: float
+    times: float
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Solved:
+    """What stands out of the common breathing.
+
+    Parameters
+    ----------
+    pulses : tuple of Pulse
+        The clearest first; none where all cylinders are alike.
+    folded : (cycles, POINTS) float
+    cycles : Cycles
+    """
+
+    pulses: tuple[Pulse, ...]
+    folded: FloatArray
+    cycles: Cycles
+
+    def of(self, kind: int, place: int) -> Pulse | None:
+        """The pulse of a kind at a cylinder."""
+        return next((p for p in self.pulses if p.kind == kind and p.place == place), None)
+
+
+Judge = Callable[[Solved, int], tuple[float, State, str, str]]
+"""Share, state, a word and a sentence (with ``{who}``) of the cylinder at a place of the firing order."""
+
+
+def measured(capture: Capture, engine: Engine, role: Role, test: str, line: str, kinds: Sequence[Bumps],
+             judge: Judge) -> Measured:  # fmt: skip
+    """Fold, solve and judge.
+
+    Parameters
+    ----------
+    capture : Capture
+    engine : Engine
+    role : Role
+        Of the hose sensor.
+    test, line : str
+    kinds : sequence of Bumps
+    judge : callable
+
+    Returns
+    -------
+    Measured
+        Unusable without cycles.
+    """
+    origin = Origin(resource=capture.name, capture_sha256=capture.sha256, code_version=__version__)
+    capture = evenly_sampled(capture)
+    cycles = marked_cycles(capture, engine)
+    if isinstance(cycles, Reason):
+        return refused(test, "1", engine.firing_order, (cycles,), origin)
+    speed = float(np.median(cycles.speed_rpm))
+    if speed > limit.ENGINE_STARTED_RPM.value:
+        text = f"{speed:.0f} rpm: the engine ran. This test is read while cranking."
+        return refused(test, "1", engine.firing_order, (Reason("engine_started", text, blocking=True),), origin)
+    solved = _solve(capture, cycles, engine, role, kinds)
+    if solved is None:
+        text = "The hose sensor shows nothing: is the hose tight, the breather closed, the sensor alive?"
+        return refused(test, "1", engine.firing_order, (Reason("silent", text, blocking=True),), origin)
+    judged = [judge(solved, place) for place in range(engine.cylinders)]
+    shares = np.array([share for share, *_ in judged])
+    turns = _turns(engine, cycles)
+    certain = len(turns) == 1
+    findings = tuple(
+        Finding(
+            test=test, cylinder=c if certain else None, quantity=test, value=None, unit="1",
+            spread=None, events=cycles.count, state=judged[i][1], word=judged[i][2], origin=origin,
+            statement=judged[i][3].format(who=f"Cylinder {c}" if certain else "One cylinder"),
+        )
+        for i, c in enumerate(engine.firing_order)
+    )  # fmt: skip
+    if not certain:
+        findings = (max(findings, key=lambda f: f.state is not State.NORMAL),)
+    reasons = list(cycles.reasons)
+    if not certain:
+        text = "The sync leaves open which cylinder is which: a pulse stands out, whose it is stays open."
+        reasons.append(Reason("offset_unknown", text))
+    evidence = Evidence(
+        line=line, source=f"capture:{capture.name}", alternatives=tuple(np.roll(shares, -t) for t in turns),
+        sigmas=np.full(engine.cylinders, limit.PULSE_SHARE_SIGMA.value),
+    )  # fmt: skip
+    return Measured(
+        test=test,
+        resource=capture.name,
+        reasons=tuple(reasons),
+        findings=findings,
+        lines=(evidence,) if engine.cylinders > 1 else (),
+        facts={
+            "cycles": cycles.count,
+            "speed_rpm": round(speed, 1),
+            "source": "hose sensor, cranking",
+            "assignment": "synced" if certain else "open",
+        },
+        strip=_strip(solved, engine, capture.with_role(role)[0].si_unit) if certain else None,
+        cycle_starts_s=(*map(float, cycles.starts_s), float(cycles.ends_s[-1])),
+    )
+
+
+def _solve(capture: Capture, cycles: Cycles, engine: Engine, role: Role, kinds: Sequence[Bumps]) -> Solved | None:
+    """Take the clearest pulse of a single cylinder out, then the next, while they are clear.
+
+    What all cylinders share is taken out first: breathing at the firing frequency, and what the pistons together move
+    once and twice per revolution. A pulse of one cylinder comes once per cycle, and so is never all of that.
+    """
+    folded = folded_slow(capture.with_role(role)[0], capture.time, cycles)
+    if not float(np.abs(folded).max()) > 0:
+        return None
+    first = engine.firing_order.index(cycles.cylinder) if cycles.cylinder in engine.firing_order else 0
+    events = (engine.event_angles_deg - engine.event_angles_deg[first]) % CYCLE_DEG
+    angle = np.deg2rad(np.arange(POINTS) * CYCLE_DEG / POINTS)
+    orders = sorted({engine.cylinders / 2, float(engine.cylinders), 1.0, 2.0})
+    common = np.column_stack([np.ones(POINTS), *(f(o * angle) for o in orders for f in (np.sin, np.cos))])
+    basis, _ = np.linalg.qr(common)
+    rows = folded - folded.mean(axis=1, keepdims=True)
+    left = rows - (rows @ basis) @ basis.T
+    candidates = []
+    for kind, bumps in enumerate(kinds):
+        for centre in bumps.centres_deg:
+            shapes = bumps.shapes(events, centre)
+            shapes = shapes - basis @ (basis.T @ shapes)
+            candidates += [(kind, place, shapes[:, place]) for place in range(engine.cylinders)]
+    moved = float(np.ptp(np.median(folded, axis=0)))
+    floors = [bumps.floor * moved for bumps in kinds]
+    pulses: list[Pulse] = []
+    while len(pulses) < engine.cylinders:
+        best = _clearest(left, candidates, floors)
+        if best is None or any(p.kind == best[0].kind and p.place == best[0].place for p in pulses):
+            break
+        if pulses and best[0].amplitude < SECOND_SHARE * pulses[0].amplitude:
+            break  # what taking the first one out left behind
+        pulses.append(best[0])
+        left = left - best[0].amplitude * best[1]
+    return Solved(pulses=tuple(pulses), folded=folded, cycles=cycles)
+
+
+def _clearest(
+    left: FloatArray, candidates: Sequence[tuple[int, int, FloatArray]], floors: Sequence[float]
+) -> tuple[Pulse, FloatArray] | None:
+    """The one pulse that explains most of what is left, if it is clear."""
+    mean = np.median(left, axis=0)
+    total = float(mean @ mean)
+    found = None
+    for kind, place, shape in candidates:
+        power = float(shape @ shape)
+        amplitude = float(shape @ mean) / power
+        explained = amplitude * float(shape @ mean) / max(total, 1e-30)
+        if amplitude <= 0 or (found is not None and explained <= found[0]):
+            continue
+        found = (explained, kind, place, shape, amplitude, left @ shape / power)
+    if found is None:
+        return None
+    explained, kind, place, shape, amplitude, each = found
+    scatter = 1.4826 * float(np.median(np.abs(each - np.median(each)))) / np.sqrt(each.size)
+    times = amplitude / max(scatter, 1e-12)
+    clear = explained > limit.PULSE_EXPLAINS.value and times > limit.PULSE_OUT_SIGMA.value and amplitude > floors[kind]
+    return (Pulse(kind=kind, place=place, amplitude=amplitude, times=times), shape) if clear else None
+
+
+def _turns(engine: Engine, cycles: Cycles) -> tuple[int, ...]:
+    if cycles.anchor is Anchor.CYCLE or cycles.cylinder not in engine.firing_order:
+        return tuple(range(engine.cylinders))
+    if cycles.anchor is Anchor.REVOLUTION and engine.cylinders % 2 == 0:
+        return (0, engine.cylinders // 2)
+    return (0,)
+
+
+def _strip(solved: Solved, engine: Engine, unit: str) -> CycleStrip:
+    cycles = solved.cycles
+    first = engine.firing_order.index(cycles.cylinder) if cycles.cylinder in engine.firing_order else 0
+    lead = CYCLE_DEG / engine.cylinders / 2 + engine.event_angles_deg[first]
+    folded = np.roll(solved.folded, round(lead * POINTS / CYCLE_DEG), axis=1)
+    low, middle, high = np.percentile(folded, (25, 50, 75), axis=0)
+    return CycleStrip(angle_deg=np.arange(POINTS) * CYCLE_DEG / POINTS, middle=middle, low=low, high=high, unit=unit)

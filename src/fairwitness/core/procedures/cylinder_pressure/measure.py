@@ -1,0 +1,358 @@
+"""Pressure in the cylinder, cranking or running: how high, how tight, and when the valves move."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness import __version__
+from fairwitness.core import thresholds as limit
+from fairwitness.core.model.capture import Capture, CaptureTest, EngineState, Role
+from fairwitness.core.model.engine import CYCLE_DEG, VALVE_EVENTS, Engine, Fuel
+from fairwitness.core.model.measurement import CycleStrip, Evidence, Finding, Measured, Origin, Sighting, State, refused
+from fairwitness.core.model.reason import Reason
+from fairwitness.core.signal.peers import usual_of
+from fairwitness.core.signal.pressure.events import CycleEvents, cycle_events
+from fairwitness.core.signal.pressure.reference import known_ratio
+from fairwitness.core.signal.pressure.trace import (
+    ATMOSPHERE_PA,
+    GRID_DEG,
+    AngleFrom,
+    PressureCycles,
+    read_pressure,
+    wheel_of,
+)
+from fairwitness.core.signal.resampling import evenly_sampled
+
+FloatArray = NDArray[np.float64]
+
+TEST = CaptureTest.CYLINDER_PRESSURE.value
+LINE = "CP"
+NEAR = 0.12
+BAR = 1e5
+LEVELS = {Fuel.DIESEL: limit.PRESSURE_LOW_DIESEL_BAR}
+NAMES = {"intake_closes": "intake closes", "exhaust_opens": "exhaust opens", "intake_opens": "intake opens"}
+USUAL_DEG = {"intake_closes": limit.INTAKE_CLOSES_DEG, "exhaust_opens": limit.EXHAUST_OPENS_DEG}
+MOVED = ("late", "early", "very_late", "very_early")
+BESIDE_OTHER, BESIDE_KNOWN = " beside another cylinder", " beside a known good of this engine"
+AGAIN_SHARE = 0.3
+"""A second tower at the end of the exhaust stroke, as a share of the first: the exhaust valve stays shut."""
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class _Read:
+    """One cylinder as read."""
+
+    cycles: PressureCycles
+    events: CycleEvents
+
+    @property
+    def peak_bar(self) -> float:
+        """Above the atmosphere, as a gauge shows it."""
+        return (self.events.peak_pa - ATMOSPHERE_PA) / BAR
+
+
+def applies(capture: Capture) -> bool:
+    """Whether a capture holds pressure of named cylinders."""
+    return capture.taken_for(CaptureTest.CYLINDER_PRESSURE, Role.CYLINDER_PRESSURE)
+
+
+def measure(capture: Capture, engine: Engine) -> Measured:
+    """Read the cylinders recorded and compare them with each other and with what engines do.
+
+    Parameters
+    ----------
+    capture : Capture
+        One transducer per cylinder; the crank sensor beside them gives degrees that a starter does not bend.
+    engine : Engine
+        ``extra["compression_ratio"]`` is used where given.
+
+    Returns
+    -------
+    Measured
+        A cylinder without any tower is absent, not unusable, where the transducer shows that it lives.
+    """
+    origin = Origin(resource=capture.name, capture_sha256=capture.sha256, code_version=__version__)
+    capture = evenly_sampled(capture)
+    channels = {c.cylinder: c for c in capture.with_role(Role.CYLINDER_PRESSURE) if c.cylinder in engine.firing_order}
+    if not channels:
+        reason = Reason("no_cylinder", "No transducer names a cylinder of this engine.", blocking=True)
+        return refused(TEST, "bar", engine.firing_order, (reason,), origin)
+    crank = wheel_of(capture, engine)
+    known = known_ratio(engine)
+    read: dict[int, _Read | None] = {}
+    for cylinder, channel in channels.items():
+        cycles = read_pressure(channel, capture, crank)
+        assert cylinder is not None
+        events = cycle_events(cycles, engine.fuel, ratio=known) if cycles is not None else None
+        read[cylinder] = _Read(cycles=cycles, events=events) if cycles is not None and events is not None else None
+    found = {c: r for c, r in read.items() if r is not None}
+    dead = [c for c, r in read.items() if r is None]
+    if not found and not _alive(capture):
+        reason = Reason("silent", "No compression stands out: is the transducer connected and vented?", blocking=True)
+        return refused(TEST, "bar", tuple(sorted(channels)), (reason,), origin)
+    running = capture.set_up.engine_state is EngineState.RUNNING or any(
+        r.cycles.speed_rpm > limit.ENGINE_STARTED_RPM.value for r in found.values()
+    )
+    findings, sightings = _told(found, dead, engine, origin, running=running)
+    return Measured(
+        test=TEST,
+        resource=capture.name,
+        reasons=tuple(_reasons(found, engine, running=running)),
+        findings=findings,
+        lines=_lines(found, dead, engine, f"capture:{capture.name}"),
+        sightings=sightings,
+        facts={
+            "assignment": "by transducer",
+            "cylinders": len(channels),
+            "source": f"{'running, its plug out' if running else 'cranking'}, above the atmosphere",
+            **_turning(found),
+        },
+        figures={c: _figures(r) for c, r in found.items()},
+        strip=_strip(found, engine),
+    )
+
+
+def _alive(capture: Capture) -> bool:
+    """Whether a transducer moves at all."""
+    return any(
+        float(np.nanstd(c.samples)) * c.si_factor > limit.TRANSDUCER_ALIVE_PA.value
+        for c in capture.with_role(Role.CYLINDER_PRESSURE)
+    )
+
+
+def _turning(found: Mapping[int, _Read]) -> dict[str, float | str]:
+    if not found:
+        return {}
+    one = max(found.values(), key=lambda r: r.cycles.count)
+    return {"cycles": one.cycles.count, "speed_rpm": round(one.cycles.speed_rpm, 1)}
+
+
+def _reasons(found: Mapping[int, _Read], engine: Engine, *, running: bool) -> list[Reason]:
+    reasons = []
+    if any(not r.cycles.absolute for r in found.values()):
+        text = "Pressure was written as above the atmosphere; it was made absolute by the exhaust stroke for computing."
+        reasons.append(Reason("gauge_pressure", text))
+    if not running and any(r.cycles.angle_from is AngleFrom.TOWERS for r in found.values()) and engine.cylinders <= 5:
+        text = (
+            "No crank sensor was recorded: a starter turns unevenly, so valve events are good to about 10 degrees only."
+        )
+        reasons.append(Reason("degrees_rough", text))
+    return reasons
+
+
+def _figures(read: _Read) -> dict[str, float]:
+    events = read.events
+    figures = {
+        "peak_bar": round(read.peak_bar, 3),
+        "lag_deg": round(events.tower.tdc_deg, 2),
+        "lag_sigma_deg": round(events.tower.tdc_sigma_deg, 2),
+        "lean": round(events.lean, 3),
+        "lost": round(events.tower.leak, 3),
+        "compression_exponent": round(events.tower.exponent, 3),
+        "expansion_exponent": round(events.expansion_exponent, 3),
+        "intake_bar": round((events.intake_pa - ATMOSPHERE_PA) / BAR, 3),
+        "deepest_bar": round((events.deepest_pa - ATMOSPHERE_PA) / BAR, 3),
+    }
+    for name in NAMES:
+        event = getattr(events, name)
+        if event is not None:
+            figures[f"{name}_deg"] = round(event.deg, 1)
+    return figures
+
+
+def _lines(found: Mapping[int, _Read], dead: list[int], engine: Engine, source: str) -> tuple[Evidence, ...]:
+    if len(found) + len(dead) < 2 or not found:
+        return ()
+    shares, sigmas = np.ones(engine.cylinders), np.full(engine.cylinders, limit.NOT_TRIED_SIGMA.value)
+    usual = usual_of(np.array([r.peak_bar for r in found.values()]), within=NEAR)
+    if usual < limit.TOWER_MIN_PA.value / BAR:
+        return ()
+    for i, c in enumerate(engine.firing_order):
+        if c in found or c in dead:
+            shares[i] = float(np.clip(found[c].peak_bar / usual, 0.0, 2.0)) if c in found else 0.0
+            sigmas[i] = limit.PRESSURE_SIGMA.value
+    return (Evidence(line=LINE, source=source, alternatives=(shares,), sigmas=sigmas),)
+
+
+def _told(
+    found: Mapping[int, _Read], dead: list[int], engine: Engine, origin: Origin, *, running: bool
+) -> tuple[tuple[Finding, ...], tuple[Sighting, ...]]:
+    source = f"capture:{origin.resource}"
+    findings: list[Finding] = []
+    sightings: list[Sighting] = []
+    peaks = {c: r.peak_bar for c, r in found.items()}
+    for c in engine.firing_order:
+        if c in dead:
+            text = f"Cylinder {c} shows no compression at all."
+            findings.append(_finding(c, 0.0, 0, State.ABSENT, text, origin))
+            sightings.append(Sighting(kind="pressure_level", outcome="low", cylinders=(c,), source=source))
+        if c not in found:
+            continue
+        read = found[c]
+        others = [p for d, p in peaks.items() if d != c]
+        usual = usual_of(np.array(others), within=NEAR) if others else None
+        least = LEVELS.get(engine.fuel, limit.PRESSURE_LOW_BAR).value
+        low = not running and read.peak_bar < least
+        valves, shift, beside = _valves(c, found, engine, running=running)
+        leans = read.events.tower.leak > limit.TOWER_LOSS_MAX.value or read.events.lean < limit.TOWER_LEAN_MIN.value
+        below = usual is not None and read.peak_bar < limit.PRESSURE_LOW_SHARE.value * usual
+        state = State.LOW if low or below else State.ABNORMAL if leans or valves != "usual" else State.NORMAL
+        if read.peak_bar < limit.PRESSURE_ABSENT_SHARE.value * (usual or least):
+            state = State.ABSENT
+        findings.append(
+            _finding(c, read.peak_bar, read.cycles.count, state, _sentence(c, read, usual, valves, leans=leans), origin)
+        )
+        findings += _remarks(c, read, valves, shift, beside, origin)
+        if not running and len(found) + len(dead) == 1:
+            sightings.append(
+                Sighting(kind="pressure_level", outcome="low" if low else "normal", cylinders=(c,), source=source)
+            )
+        sightings += [
+            Sighting(kind="pressure_tower", outcome="leans" if leans else "even", cylinders=(c,), source=source),
+            Sighting(kind="valve_events", outcome=valves, cylinders=(c,), source=source),
+        ]
+    if not running and len(found) > 1:
+        # Shares cannot tell an engine that is low everywhere; the best of its cylinders can.
+        best = "low" if max(peaks.values()) < LEVELS.get(engine.fuel, limit.PRESSURE_LOW_BAR).value else "normal"
+        everyone = tuple(sorted(engine.firing_order))
+        sightings.append(Sighting(kind="pressure_best", outcome=best, cylinders=everyone, source=source))
+    return tuple(findings), tuple(sightings)
+
+
+def _finding(cylinder: int, bar: float, events: int, state: State, text: str, origin: Origin) -> Finding:
+    return Finding(
+        test=TEST, cylinder=cylinder, quantity=TEST, value=round(bar, 2), unit="bar", spread=None, events=events,
+        state=state, statement=text, origin=origin,
+    )  # fmt: skip
+
+
+def _valves(cylinder: int, found: Mapping[int, _Read], engine: Engine, *, running: bool) -> tuple[str, float, str]:
+    """What the valve events say, by how many degrees they are late, and beside what."""
+    read = found[cylinder]
+    again = read.cycles.middle[np.abs(GRID_DEG) > 335].max() - ATMOSPHERE_PA
+    if read.cycles.twin or again > AGAIN_SHARE * (read.events.peak_pa - ATMOSPHERE_PA):
+        return "exhaust_shut", 0.0, ""
+    rough = not running and read.cycles.angle_from is AngleFrom.TOWERS and engine.cylinders <= 5
+    margin = limit.VALVES_APART_DEG.value + (limit.DEGREES_ROUGH.value if rough else 0.0)
+    own = _timing(read)
+    if own is None:
+        return "usual", 0.0, ""
+    others = [t for c, r in found.items() if c != cylinder and (t := _timing(r)) is not None]
+    known = _known(engine, running=running)
+    # Against a cylinder of the same engine where one was recorded and lies earlier or later; else against a known good
+    # of such an engine, and only where there is none against all engines.
+    of_all = (USUAL_DEG["intake_closes"].value, USUAL_DEG["exhaust_opens"].value)
+    for usual in (*others, known or of_all):
+        apart = np.array(own) - np.array(usual)
+        allowed = margin if usual in others or usual == known else margin + limit.ENGINES_APART_DEG.value
+        shift = float(apart.mean())
+        if abs(shift) > allowed and (np.sign(apart) == np.sign(shift)).all() and np.abs(apart).min() > 0.4 * allowed:
+            if usual in others and abs(np.mean(own) - _centre()) < abs(np.mean(usual) - _centre()):
+                continue  # the other one is the odd one
+            far = "very_" if abs(shift) > limit.VALVES_FAR_SHARE.value * allowed else ""
+            beside = BESIDE_OTHER if usual in others else BESIDE_KNOWN if usual == known else ""
+            return far + ("late" if shift > 0 else "early"), shift, beside
+    return "usual", 0.0, ""
+
+
+def _known(engine: Engine, *, running: bool) -> tuple[float, float] | None:
+    """Intake closing and exhaust opening of a known good of this engine, where the engine data hold them."""
+    told = engine.extra.get(VALVE_EVENTS[running])
+    numbers = (
+        [float(v) for v in told if isinstance(v, int | float) and np.isfinite(v)] if isinstance(told, list) else []
+    )
+    return (numbers[0], numbers[1]) if len(numbers) == 2 else None
+
+
+def valve_events_of(measured: Measured) -> dict[str, list[float]]:
+    """Key of the engine data and the events a sound engine would be known by, from one measurement; or nothing.
+
+    Parameters
+    ----------
+    measured : Measured
+        Of this test.
+
+    Returns
+    -------
+    dict of str to [float, float], degrees after top dead centre of compression
+        Means over its cylinders.
+    """
+    names = ("intake_closes_deg", "exhaust_opens_deg")
+    rows = [[f[name] for name in names] for f in measured.figures.values() if all(name in f for name in names)]
+    if not rows or not measured.usable:
+        return {}
+    running = str(measured.facts.get("source", "")).startswith("running")
+    return {VALVE_EVENTS[running]: [round(float(v), 1) for v in np.mean(rows, axis=0)]}
+
+
+def _timing(read: _Read) -> tuple[float, float] | None:
+    closes, opens = read.events.intake_closes, read.events.exhaust_opens
+    return (closes.deg, opens.deg) if closes is not None and opens is not None else None
+
+
+def _centre() -> float:
+    return float(np.mean([t.value for t in USUAL_DEG.values()]))
+
+
+def _sentence(cylinder: int, read: _Read, usual: float | None, valves: str, *, leans: bool) -> str:
+    text = f"Cylinder {cylinder} reaches {read.peak_bar:.1f} bar"
+    if usual is not None and usual > limit.PRESSURE_LOW_SHARE.value * read.peak_bar:  # the ill are nobody's peers
+        text += f", its peers {usual:.1f}"
+    if valves == "exhaust_shut":
+        return f"{text}, and compresses again when it should let out: the exhaust valve does not open."
+    if valves in MOVED:
+        return f"{text}; its valves move {valves.replace('_', ' ')}."
+    if leans:
+        lost = 100 * read.events.tower.leak
+        return f"{text}; its tower leans: it falls faster than it rose, {lost:.0f} % of the gas escapes."
+    return f"{text}; it rises and falls evenly."
+
+
+def _remarks(cylinder: int, read: _Read, valves: str, shift: float, beside: str, origin: Origin) -> list[Finding]:
+    """Valve events in degrees, each with what it is known to."""
+    found = []
+    for name, words in NAMES.items():
+        event = getattr(read.events, name)
+        if event is None:
+            continue
+        side = "before" if event.deg < 0 else "after"
+        rough = limit.DEGREES_ROUGH.value if read.cycles.angle_from is AngleFrom.TOWERS else 0.0
+        sigma = max(1.0, float(np.hypot(event.sigma_deg, rough / 2)))
+        text = f"Cylinder {cylinder}: {words} {abs(event.deg):.0f} degrees {side} top dead centre (± {sigma:.0f})."
+        found.append(
+            Finding(
+                test=TEST, cylinder=cylinder, quantity=name, value=round(event.deg, 1), unit="deg",
+                spread=round(sigma, 1), events=read.cycles.count, state=State.NORMAL, statement=text, origin=origin,
+                beside=True,
+            )
+        )  # fmt: skip
+    if valves in MOVED:
+        closes, opens = _timing(read) or (0.0, 0.0)
+        text = f"Cylinder {cylinder}: intake closes {-closes:.0f} degrees before top dead centre and exhaust opens "
+        text += f"{opens:.0f} after it, {abs(shift):.0f} degrees {valves.removeprefix('very_')}{beside}."
+        found.append(
+            Finding(
+                test=TEST, cylinder=cylinder, quantity="valve_shift", value=round(shift, 1), unit="deg", spread=None,
+                events=read.cycles.count, state=State.NORMAL, statement=text, origin=origin, beside=True,
+            )
+        )  # fmt: skip
+    return found
+
+
+def _strip(found: Mapping[int, _Read], engine: Engine) -> CycleStrip | None:
+    """Each cylinder's average cycle at its own place; where two are drawn the higher one shows."""
+    if not found:
+        return None
+    first_edge = engine.firing_intervals_deg[-1] / 2  # the strip begins half a column before the first TDC
+    angle = np.arange(0.0, CYCLE_DEG, 2.0)
+    rows = []
+    for c, read in found.items():
+        at = (angle - first_edge - engine.tdc_deg(c) + read.events.tower.tdc_deg + CYCLE_DEG / 2) % CYCLE_DEG
+        gauge = (read.cycles.middle - ATMOSPHERE_PA) / BAR
+        rows.append(np.interp(at - CYCLE_DEG / 2, GRID_DEG, gauge, period=CYCLE_DEG))
+    middle = np.max(rows, axis=0)
+    return CycleStrip(angle_deg=angle, middle=middle, low=middle, high=middle, unit="bar")

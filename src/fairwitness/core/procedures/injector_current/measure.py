@@ -1,0 +1,387 @@
+"""Injector current on shared feeds or single leads: every pulse found, each injector beside its peers."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness import __version__
+from fairwitness.core import thresholds as limit
+from fairwitness.core.model.capture import Capture, CaptureTest, Role
+from fairwitness.core.model.copper import copper_temperature
+from fairwitness.core.model.engine import Engine, InjectorDrive
+from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, Sighting, State, refused
+from fairwitness.core.model.reason import Reason
+from fairwitness.core.procedures.injector_current.averaged import strip_of
+from fairwitness.core.signal.injector.assignment import Assigned, assign
+from fairwitness.core.signal.injector.current import SHAPES_AVERAGED, Needles, fit_rise, needles
+from fairwitness.core.signal.injector.electrical import DRIVER_DROP_V
+from fairwitness.core.signal.injector.trend import Presence, drift, presences
+from fairwitness.core.signal.peers import usual_of
+from fairwitness.core.signal.resampling import evenly_sampled
+
+FloatArray = NDArray[np.float64]
+Figures = Mapping[str, float]
+
+TEST = CaptureTest.INJECTOR_CURRENT.value
+LINE, NEEDLE = "IC", "PD"
+NEAR = 0.06
+"""[M] injectors within this share of the median are the peers whose mean is the usual value."""
+MISSING_SHARE = 0.8
+NEEDLES_MIN = 3
+RISE_SAMPLES_MIN = 16
+HEADS_FOR = 1.4
+"""A rise that heads further beyond what it reaches is too short to tell where."""
+RISE_SHARE = 0.9
+"""Of a regulated peak: up to here its rise tells the resistance."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Usual:
+    """What the injectors have in common."""
+
+    level: Mapping[int, float]
+    on_ms: float
+
+
+REGULATED = (InjectorDrive.BOOSTED, InjectorDrive.PIEZO)
+"""Drives that hold the current whatever the winding: its level says that it flows, hardly through what."""
+
+
+def applies(capture: Capture) -> bool:
+    """Whether a capture can be read for this test: injector current that is more than another test's sync."""
+    return capture.taken_for(CaptureTest.INJECTOR_CURRENT, Role.INJECTOR_CURRENT)
+
+
+def measure(capture: Capture, engine: Engine) -> Measured:
+    """Read every pulse and compare the injectors.
+
+    Parameters
+    ----------
+    capture : Capture
+        Clamps on shared feeds (their ``feeds`` say which cylinders) with a sync, or one clamp per injector. With the
+        battery voltage beside them resistances are given in ohms.
+    engine : Engine
+
+    Returns
+    -------
+    Measured
+        Unusable where no injector draws current or nothing says whose pulses they are.
+    """
+    origin = Origin(resource=capture.name, capture_sha256=capture.sha256, code_version=__version__)
+    capture = evenly_sampled(capture)
+    assigned = assign(capture, engine)
+    if isinstance(assigned, Reason):
+        return refused(TEST, "A", engine.firing_order, (assigned,), origin)
+    came = dict(zip(assigned.trains, presences(list(assigned.trains.values()), assigned.cycles), strict=True))
+    figures = {c: _figures(assigned, c, came[c], engine, _supply(capture)) for c in assigned.trains}
+    usual = _usual(assigned, figures)
+    lifting = _needles(assigned, figures, usual, engine)
+    for c, share in lifting.shares.items():
+        figures[c] |= {"dip": round(share * lifting.usual_dip, 4), "dip_share": round(share, 3)}
+    findings, lines = _compared(assigned, figures, came, usual, lifting, engine, origin, f"capture:{capture.name}")
+    certain = len(assigned.turns) == 1
+    return Measured(
+        test=TEST,
+        resource=capture.name,
+        reasons=tuple(_reasons(assigned, certain=certain)),
+        findings=findings + (_warming(assigned, figures, came, usual, origin) if certain else ()),
+        lines=lines,
+        sightings=_on_times(figures, usual, f"capture:{capture.name}") if certain else (),
+        facts={
+            "cycles": max(1, assigned.cycles),
+            "speed_rpm": round(120.0 / assigned.cycle_s, 1) if assigned.cycle_s > 0 else 0.0,
+            "source": "clamps on the feeds" if len(assigned.pulses) > 1 else "a clamp on the feed",
+            "assignment": "synced" if certain else "open",
+            "cylinders": len(assigned.trains),
+        },
+        figures=figures,
+        cycle_starts_s=assigned.starts_s,
+        strip=strip_of(assigned, engine) if certain else None,
+    )
+
+
+def _reasons(assigned: Assigned, *, certain: bool) -> list[Reason]:
+    reasons = []
+    if any(p.spikes for p in assigned.pulses):
+        reasons.append(Reason("spikes", "Interference spikes were filtered out: a plug lead lies near the clamp."))
+    if any(p.turned for p in assigned.pulses if p.count):
+        reasons.append(Reason("reversed", "The clamp was on backwards: the trace was turned over before measuring."))
+    if assigned.overlapping:
+        text = "Pulses overlap at this speed: heights come from a fit of their sum, and needles are not judged."
+        reasons.append(Reason("overlapping", text))
+    if not certain:
+        text = "The sync is no injector: whether is told, which cylinder is not. Sync on one."
+        reasons.append(Reason("offset_unknown", text))
+    return reasons
+
+
+def _supply(capture: Capture) -> float | None:
+    """Voltage of the feed where it was recorded, V."""
+    channels = capture.with_role(Role.BATTERY_VOLTAGE)
+    if not channels:
+        return None
+    volts = float(np.nanmedian(channels[0].samples)) * channels[0].si_factor
+    return volts if limit.SUPPLY_PLAUSIBLE_MIN_V.value < volts < limit.SUPPLY_PLAUSIBLE_MAX_V.value else None
+
+
+def _figures(
+    assigned: Assigned, cylinder: int, came: Presence, engine: Engine, supply_v: float | None
+) -> dict[str, float]:
+    train = assigned.trains[cylinder]
+    if not train.count or (came.missed_share >= MISSING_SHARE and came.lost_at is None):
+        return {"pulses": 0.0, "level_a": 0.0, "missed": 1.0}
+    level = float(np.median(train.level_a))
+    figures = {
+        "pulses": float(train.count),
+        "missed": round(came.missed_share, 4),
+        "on_ms": round(float(np.median(train.on_ms)), 4),
+        "peak_a": round(level, 5),
+        "hold_a": round(float(np.median(train.hold_a)), 5),
+        "charge_mc": round(float(np.median(train.charge_mc)), 5),
+        "per_injection": float(np.median(train.pulses)),
+        "level_a": round(level, 5),
+    }
+    shape = assigned.shapes[cylinder]
+    rate = assigned.pulses[assigned.clamp[cylinder]].rate_hz
+    if engine.injector_drive is InjectorDrive.SATURATED and shape.size >= RISE_SAMPLES_MIN:
+        figures |= _circuit(shape, rate, level, supply_v)
+    elif engine.injector_drive is InjectorDrive.PEAK_AND_HOLD and shape.size >= RISE_SAMPLES_MIN:
+        figures |= _regulated(shape, rate, level)
+    return figures
+
+
+def _circuit(shape: FloatArray, rate_hz: float, level_a: float, supply_v: float | None) -> dict[str, float]:
+    """Time constant of the average pulse, and resistance and inductance where the voltage is known."""
+    final, tau, _ = fit_rise(shape, rate_hz)
+    found = {"tau_ms": round(1e3 * tau, 4)}
+    if 0.97 * level_a < final < HEADS_FOR * level_a:
+        found["level_a"] = round(final, 5)  # where the pulse ends before its plateau, the plateau it heads for
+    if supply_v is not None and final > 0.5 * level_a:
+        ohm = (supply_v - DRIVER_DROP_V) / final
+        found |= {"ohms": round(ohm, 3), "henry_mh": round(1e3 * tau * ohm, 3)}
+    return found
+
+
+def _regulated(shape: FloatArray, rate_hz: float, peak_a: float) -> dict[str, float]:
+    """A driver that holds the peak hides the resistance from the plateau: its rise still heads for V/R."""
+    top = int(np.argmax(shape >= RISE_SHARE * peak_a))
+    if top < RISE_SAMPLES_MIN:
+        return {}
+    final, tau, _ = fit_rise(shape[:top], rate_hz)
+    return {"level_a": round(min(final, 3 * peak_a), 5), "tau_ms": round(1e3 * tau, 4)}
+
+
+def _usual(assigned: Assigned, figures: Mapping[int, Figures]) -> _Usual:
+    """Level of each cylinder's peers, itself left out: those on its own clamp where they are enough."""
+    flowing = {c: f for c, f in figures.items() if f["pulses"] > 0}
+    level = {}
+    for c, k in assigned.clamp.items():
+        others = [f["level_a"] for d, f in flowing.items() if d != c]
+        near = [f["level_a"] for d, f in flowing.items() if d != c and assigned.clamp[d] == k]
+        chosen = near if len(near) >= 2 else others or [f["level_a"] for f in flowing.values()]
+        level[c] = usual_of(np.array(chosen), within=NEAR) if chosen else 1.0
+    return _Usual(
+        level=level,
+        on_ms=float(np.median([f["on_ms"] for f in flowing.values()])) if flowing else 0.0,
+    )
+
+
+def _needles(assigned: Assigned, figures: Mapping[int, Figures], usual: _Usual, engine: Engine) -> Needles:
+    """Dips of the injectors whose current is as usual: another resistance bends the rise in its own way."""
+    alike = [
+        c for c, f in figures.items()
+        if f["pulses"] and abs(f["level_a"] / usual.level[c] - 1) < NEAR and assigned.shapes[c].size
+    ]  # fmt: skip
+    if engine.injector_drive is not InjectorDrive.SATURATED or len(alike) < NEEDLES_MIN:
+        return Needles(usual_dip=0.0, usual_ms=float("nan"), shares={}, sigmas={})
+    noises = {
+        c: assigned.pulses[assigned.clamp[c]].noise_a
+        / figures[c]["level_a"]
+        / np.sqrt(min(assigned.trains[c].count, SHAPES_AVERAGED))
+        for c in alike
+    }
+    found = needles({c: assigned.shapes[c] for c in alike}, assigned.pulses[0].rate_hz, noises)
+    clear = found.usual_dip > limit.NEEDLE_DIP_MIN.value
+    return found if clear else Needles(usual_dip=found.usual_dip, usual_ms=found.usual_ms, shares={}, sigmas={})
+
+
+def _compared(
+    assigned: Assigned,
+    figures: Mapping[int, Figures],
+    came: Mapping[int, Presence],
+    usual: _Usual,
+    lifting: Needles,
+    engine: Engine,
+    origin: Origin,
+    source: str,
+) -> tuple[tuple[Finding, ...], tuple[Evidence, ...]]:
+    unknown = limit.NOT_TRIED_SIGMA.value
+    shares, sigmas = np.ones(engine.cylinders), np.full(engine.cylinders, unknown)
+    dips, dip_sigmas = np.ones(engine.cylinders), np.full(engine.cylinders, unknown)
+    findings = []
+    certain = len(assigned.turns) == 1
+    for i, c in enumerate(engine.firing_order):
+        if c not in figures:
+            continue
+        own = figures[c]
+        share = float(np.clip(own["level_a"] / usual.level[c], 0.0, 4.0)) if own["pulses"] else 0.0
+        if c in lifting.shares:
+            dips[i] = float(np.clip(lifting.shares[c], 0.0, 2.0))
+            dip_sigmas[i] = float(np.hypot(limit.NEEDLE_SIGMA.value, lifting.sigmas[c]))
+        fails = _fails(came[c], came)
+        state = _state(own, share, float(dips[i]), usual.on_ms, lost=came[c].lost_at is not None, fails=fails)
+        shares[i] = 0.0 if fails else share  # an injector that fails now and then draws nothing when it fails
+        sigmas[i] = limit.INJECTOR_CURRENT_SIGMA.value
+        if engine.injector_drive in REGULATED and shares[i] > limit.INJECTOR_ABSENT_SHARE.value:
+            sigmas[i] = limit.REGULATED_SIGMA.value
+        words = _sentence(c if certain else None, own, state, usual, c, float(dips[i]))
+        if own["pulses"] and fails:
+            words = _failing(c if certain else None, came[c], assigned)
+        findings.append(
+            Finding(
+                test=TEST, cylinder=c if certain else None, quantity=TEST, value=round(own["level_a"], 4), unit="A",
+                spread=_spread(assigned, c), events=int(own["pulses"]), state=state, origin=origin, statement=words,
+            )
+        )  # fmt: skip
+    if not certain:
+        findings = [max(findings, key=lambda f: f.state is not State.NORMAL)]
+    lines = [
+        Evidence(line=name, source=source, alternatives=tuple(np.roll(v, -t) for t in assigned.turns), sigmas=s)
+        for name, v, s in ((LINE, shares, sigmas), (NEEDLE, dips, dip_sigmas))
+        if name == LINE or (s < unknown).any()
+    ]
+    return tuple(findings), tuple(lines) if len(figures) > 1 else ()
+
+
+def _on_times(figures: Mapping[int, Figures], usual: _Usual, source: str) -> tuple[Sighting, ...]:
+    """A pulse much longer than the peers' is a driver or a wire held at earth."""
+    long = limit.INJECTOR_LONG_SHARE.value * usual.on_ms
+    return tuple(
+        Sighting(
+            kind="injector_on_time", outcome="long" if f["on_ms"] > long else "usual", cylinders=(c,), source=source
+        )
+        for c, f in figures.items()
+        if f["pulses"]
+    )
+
+
+def _spread(assigned: Assigned, cylinder: int) -> float | None:
+    level = assigned.trains[cylinder].level_a
+    if level.size < 2:
+        return None
+    return round(1.4826 * float(np.median(np.abs(level - np.median(level)))), 5)
+
+
+def _fails(own: Presence, came: Mapping[int, Presence]) -> bool:
+    """Whether an injector stays out that was due: for good from some moment on, or again and again."""
+    if own.lost_at is not None:
+        return True
+    others = max((p.missed for p in came.values() if p is not own and p.missed_share < MISSING_SHARE), default=0)
+    often = own.missed_share >= limit.SPARKS_MISSED_SHARE.value and own.missed >= 2
+    again = own.missed >= limit.INJECTIONS_MISSED_MIN.value and own.missed > limit.INJECTIONS_MISSED_MIN.value * others
+    return often or again
+
+
+def _state(own: Figures, share: float, needle: float, on_ms: float, *, lost: bool, fails: bool) -> State:
+    if not own["pulses"] or share < limit.INJECTOR_ABSENT_SHARE.value or lost:
+        return State.ABSENT
+    if fails:
+        return State.ABNORMAL
+    if share < limit.INJECTOR_LOW_SHARE.value:
+        return State.LOW
+    if share > limit.INJECTOR_HIGH_SHARE.value:
+        return State.HIGH
+    odd = needle < limit.NEEDLE_GONE_SHARE.value or own["on_ms"] > limit.INJECTOR_LONG_SHARE.value * on_ms
+    return State.ABNORMAL if odd else State.NORMAL
+
+
+def _who(cylinder: int | None) -> str:
+    return f"The injector of cylinder {cylinder}" if cylinder is not None else "One injector"
+
+
+def _sentence(cylinder: int | None, own: Figures, state: State, usual: _Usual, at: int, needle: float) -> str:
+    who, level, peers = _who(cylinder), own["level_a"], usual.level[at]
+    if state is State.ABSENT:
+        return f"{who} shows no pulse of current; its peers reach {peers:.2f} A."
+    if state is State.LOW:
+        return f"{who} reaches {level:.2f} A, {100 * (1 - level / peers):.0f} % less than its peers: more resistance."
+    if state is State.HIGH:
+        return f"{who} reaches {level:.2f} A, its peers {peers:.2f} A: too little resistance."
+    if needle < limit.NEEDLE_GONE_SHARE.value:
+        return f"{who} draws its current, but the dip of a lifting needle is missing: it does not move."
+    if own["on_ms"] > limit.INJECTOR_LONG_SHARE.value * usual.on_ms:
+        return f"{who} is on for {own['on_ms']:.1f} ms, its peers for {usual.on_ms:.1f} ms: flooding."
+    several = f" in {own['per_injection']:.0f} pulses" if own.get("per_injection", 1.0) > 1 else ""
+    return f"{who} draws like its peers: {level:.2f} A for {own['on_ms']:.1f} ms{several}."
+
+
+def _failing(cylinder: int | None, own: Presence, assigned: Assigned) -> str:
+    who = _who(cylinder)
+    if own.lost_at is None:
+        return f"{who} stays out {own.missed} times of {own.due} while its peers inject: it fails now and then."
+    at = assigned.starts_s[min(own.lost_at, len(assigned.starts_s) - 1)]
+    return f"{who} works until {_clock(at)} (injection {own.lost_at}) and is open from there on."
+
+
+def _clock(seconds: float) -> str:
+    minutes, rest = divmod(seconds, 60.0)
+    return f"{int(minutes)} min {rest:.1f} s" if minutes else f"{rest:.2f} s"
+
+
+def _warming(
+    assigned: Assigned,
+    figures: Mapping[int, Figures],
+    came: Mapping[int, Presence],
+    usual: _Usual,
+    origin: Origin,
+) -> tuple[Finding, ...]:
+    """Remarks on a long log: the moment of failure as a number, and what heat did to the currents."""
+    found = []
+    common = _common_course(assigned, figures, usual)
+    for c, train in assigned.trains.items():
+        lost = came[c].lost_at
+        if lost is not None:
+            at = assigned.starts_s[min(lost, len(assigned.starts_s) - 1)]
+            found.append(
+                _remark(c, "lost_at", at, "s", f"Cylinder {c}: first injection missing at {_clock(at)}.", origin)
+            )
+        change = drift(train, common)
+        if change is not None and change < -limit.INJECTOR_DRIFT.value:
+            text = f"The current of cylinder {c} falls by {-100 * change:.1f} % beside its peers as it warms."
+            found.append(_remark(c, "current_drift", round(change, 4), "1", f"{text} Its resistance grows.", origin))
+    levels = [common[k] for k in sorted(common)]
+    if len(levels) >= 600:
+        tenth = len(levels) // 10
+        ratio = float(np.median(levels[:tenth])) / max(float(np.median(levels[-tenth:])), 1e-9)
+        kelvin = copper_temperature(ratio, 1.0, at_c=20.0) - 20.0
+        if kelvin > limit.WARMING_TOLD_K.value:
+            text = f"All currents fall by {100 * (1 - 1 / ratio):.0f} %: copper that warms by about {kelvin:.0f} K"
+            found.append(_remark(None, "warming", round(kelvin), "K", f"{text}, or a voltage that falls.", origin))
+    return tuple(found)
+
+
+def _remark(cylinder: int | None, quantity: str, value: float, unit: str, text: str, origin: Origin) -> Finding:
+    return Finding(
+        test=TEST, cylinder=cylinder, quantity=quantity, value=value, unit=unit, spread=None, events=1,
+        state=State.NORMAL, statement=text, origin=origin, beside=True,
+    )  # fmt: skip
+
+
+def _common_course(assigned: Assigned, figures: Mapping[int, Figures], usual: _Usual) -> dict[int, float]:
+    """Median current of the sound injectors in every cycle."""
+    sound = [
+        c for c, f in figures.items()
+        if f["pulses"] and abs(f["level_a"] / usual.level[c] - 1) < NEAR and f["missed"] < MISSING_SHARE
+    ]  # fmt: skip
+    table = np.full((len(sound), assigned.cycles + 1), np.nan)
+    for row, c in zip(table, sound, strict=True):
+        train = assigned.trains[c]
+        inside = (train.cycle >= 0) & (train.cycle <= assigned.cycles)
+        row[train.cycle[inside]] = train.level_a[inside]
+    filled = np.flatnonzero(np.isfinite(table).any(axis=0)) if sound else np.empty(0, dtype=np.intp)
+    middles = np.nanmedian(table[:, filled], axis=0) if filled.size else np.empty(0)
+    return dict(zip(filled.tolist(), middles.tolist(), strict=True))

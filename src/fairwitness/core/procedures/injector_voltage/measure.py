@@ -1,0 +1,289 @@
+"""Injector voltage on the control side: what it rests at, whether it is pulled to earth, and the kick that follows."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness import __version__
+from fairwitness.core import thresholds as limit
+from fairwitness.core.model.capture import Capture, CaptureTest, Channel, Role
+from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, Sighting, State, refused
+from fairwitness.core.model.reason import Reason
+from fairwitness.core.procedures.sweep import LONE, judged_together
+from fairwitness.core.signal.injector.voltage import Openings, bump_apart, find_openings
+from fairwitness.core.signal.peers import usual_of
+from fairwitness.core.signal.resampling import evenly_sampled
+
+FloatArray = NDArray[np.float64]
+Figures = Mapping[str, float]
+
+TEST = CaptureTest.INJECTOR_VOLTAGE.value
+LINE = "IV"
+NEAR = 0.15
+OPENINGS_MIN = 3
+BESIDE_MIN = 3
+PLACES = {False: "at its control side", True: "at the control unit's pin"}
+PROVES = {
+    ("battery", "pulses", True): "feed, winding, wire and driver all carry: electrically it works",
+    ("battery", "pulses", False): "it is pulled to earth but gives no kick: no current was flowing, or the winding is "
+    "shorted",
+    ("bias", "pulses", False): "the driver pulls, but only the control unit's own monitoring level is there: no feed "
+    "arrives through the winding",
+    ("battery", "absent", False): "feed and winding are whole, and no command comes",
+    ("bias", "absent", False): "only the control unit's monitoring level: an open between feed and driver",
+    ("zero", "stuck", False): "held at earth, or without any feed: if current flows it is always open and floods",
+}
+"""What rest level, command and kick prove together."""
+
+
+def applies(capture: Capture) -> bool:
+    """Whether a capture was taken for this test: the control side of an injector, more than another test's sync."""
+    return capture.taken_for(CaptureTest.INJECTOR_VOLTAGE, Role.INJECTOR_VOLTAGE)
+
+
+def measure(capture: Capture, engine: Engine) -> Measured:
+    """Read the control side of each injector recorded.
+
+    Parameters
+    ----------
+    capture : Capture
+        One lead per injector; ``measured_at`` and ``unplugged`` of a lead say where along the wire it sat.
+    engine : Engine
+
+    Returns
+    -------
+    Measured
+        Unusable where no lead names a cylinder, or nothing moves and no level is known.
+    """
+    origin = Origin(resource=capture.name, capture_sha256=capture.sha256, code_version=__version__)
+    capture = evenly_sampled(capture)
+    leads = [c for c in capture.with_role(Role.INJECTOR_VOLTAGE) if c.cylinder in engine.firing_order]
+    if not leads:
+        reason = Reason("no_lead", "No injector of a cylinder of this engine was recorded.", blocking=True)
+        return refused(TEST, "V", engine.firing_order, (reason,), origin)
+    read = _read(leads, capture.time.rate_hz)
+    if all(not np.isfinite(f["rest_v"]) for _, f in read):
+        reason = Reason("silent", "The leads carry nothing: check probe, attenuator and earth.", blocking=True)
+        return refused(TEST, "V", engine.firing_order, (reason,), origin)
+    read = [(c, f) for c, f in read if np.isfinite(f["rest_v"])]
+    figures: dict[int, Figures] = {}
+    for lead, own in sorted(read, key=lambda one: -one[1]["at_unit"]):  # of two leads the one at the injector counts
+        assert lead.cylinder is not None
+        figures[lead.cylinder] = own
+    source = f"capture:{capture.name}"
+    findings, lines, reasons = _compared(figures, engine, origin=origin, source=source)
+    others = tuple(
+        replace(_finding(c.cylinder, f, _usual(figures), origin), beside=True, quantity=f"{TEST}_at_control_unit")
+        for c, f in read
+        if c.cylinder is not None and figures[c.cylinder] is not f
+    )
+    return Measured(
+        test=TEST,
+        resource=capture.name,
+        reasons=reasons,
+        findings=findings + others,
+        lines=() if any(c.unplugged for c, _ in read) else lines,
+        sightings=tuple(s for c, f in read for s in _sightings(c, f, _usual(figures), source)),
+        facts={
+            "assignment": "by lead",
+            "cylinders": len(figures),
+            "group": _group(leads[0]),
+            **_turning(figures),
+        },
+        figures=figures,
+    )
+
+
+def _turning(figures: Mapping[int, Figures]) -> dict[str, float | str]:
+    """Cycles and speed, from the injector that opened most often."""
+    busiest = max(figures.values(), key=lambda f: f["openings"])
+    if "cycle_s" not in busiest:
+        return {}
+    return {"cycles": int(busiest["openings"]), "speed_rpm": round(120.0 / busiest["cycle_s"], 1)}
+
+
+def together(parts: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
+    """Judge captures of single injectors, taken one after the other, beside each other."""
+    return judged_together(parts, engine, _compared)
+
+
+def _volts(channel: Channel) -> NDArray[np.float32] | NDArray[np.float64]:
+    factor = channel.si_factor
+    return channel.samples if factor == 1.0 else channel.samples * np.float32(factor)
+
+
+def _read(leads: Sequence[Channel], rate_hz: float) -> list[tuple[Channel, Figures]]:
+    """Figures of every lead; where the needle falls shut is judged beside the other leads of the capture."""
+    openings = [find_openings(_volts(c), rate_hz) for c in leads]
+    figures = [_figures(o, c) for c, o in zip(leads, openings, strict=True)]
+    kicking = [i for i, f in enumerate(figures) if f["kick_v"] > limit.KICK_MIN_V.value and openings[i].decay_v.size]
+    if len(kicking) >= BESIDE_MIN:
+        decays = [openings[i].decay_v for i in kicking]
+        for place, i in enumerate(kicking):
+            apart, usual = bump_apart(decays, place)
+            figures[i] |= {"bump_apart_v": round(apart, 3), "bump_usual_v": round(usual, 3)}
+    if kicking:  # where others kick the range is wide enough: a missing kick is no cut-off one
+        figures = [f | {"unseen": 0.0} for f in figures]
+    return list(zip(leads, figures, strict=True))
+
+
+def _figures(openings: Openings, lead: Channel) -> dict[str, float]:
+    found = {
+        "openings": float(openings.count),
+        "rest_v": round(openings.rest_v, 3),
+        "at_unit": float(lead.measured_at == "control_unit"),
+        "kick_v": 0.0,
+        "unseen": 0.0,
+    }
+    if openings.count < OPENINGS_MIN:
+        return found
+    middle = float(np.median(openings.kick_v))
+    return found | {
+        "unseen": float(openings.capped),
+        "low_v": round(openings.low_v, 3),
+        "cycle_s": round(float(np.median(np.diff(openings.off_s))), 5),
+        "on_ms": round(float(np.median(openings.on_ms)), 4),
+        "kick_v": round(max(0.0, middle), 3),
+        "kick_spread_v": round(1.4826 * float(np.median(np.abs(openings.kick_v - middle))), 3),
+    }
+
+
+def _usual(figures: Mapping[int, Figures]) -> Figures:
+    """Kick and on-time of the injectors that kick."""
+    kicking = [f for f in figures.values() if f["kick_v"] > limit.KICK_MIN_V.value]
+    if not kicking:
+        return {}
+    return {
+        "kick_v": usual_of(np.array([f["kick_v"] for f in kicking]), within=NEAR),
+        "on_ms": float(np.median([f["on_ms"] for f in kicking])),
+    }
+
+
+def _shares(figures: Mapping[int, Figures], usual: Figures, engine: Engine) -> tuple[FloatArray, FloatArray]:
+    shares, sigmas = np.ones(engine.cylinders), np.full(engine.cylinders, limit.NOT_TRIED_SIGMA.value)
+    for i, c in enumerate(engine.firing_order):
+        if c in figures and usual:
+            shares[i] = float(np.clip(figures[c]["kick_v"] / usual["kick_v"], 0.0, 2.0))
+            if figures[c]["unseen"]:
+                continue
+            sigmas[i] = limit.KICK_SIGMA.value
+    return shares, sigmas
+
+
+def _compared(
+    figures: Mapping[int, Figures],
+    engine: Engine,
+    *,
+    origin: Origin,
+    source: str,
+    only: Mapping[int, Figures] | None = None,
+) -> tuple[tuple[Finding, ...], tuple[Evidence, ...], tuple[Reason, ...]]:
+    """Findings of some cylinders beside all that were read, and the kicks as a line of evidence."""
+    own = figures if only is None else only
+    usual = _usual(figures)
+    findings = tuple(_finding(c, own[c], usual, origin) for c in engine.firing_order if c in own)
+    reasons = []
+    if len(figures) == 1 and engine.cylinders > 1:
+        reasons.append(Reason(LONE, "Only one injector was captured: capture the others to compare it."))
+    if _clipped(figures):
+        text = "The kick is cut off by the range: whether it is there is told, how high it is not."
+        reasons.append(Reason("clipped", text))
+    shares, sigmas = _shares(own, usual, engine)
+    line = Evidence(line=LINE, source=source, alternatives=(shares,), sigmas=sigmas)
+    return findings, (line,) if len(figures) > 1 and usual else (), tuple(reasons)
+
+
+def _finding(cylinder: int | None, own: Figures, usual: Figures, origin: Origin) -> Finding:
+    held = _command(own) == "stuck"
+    return Finding(
+        test=TEST, cylinder=cylinder, quantity=TEST, value=None if held else own["kick_v"], unit="V",
+        spread=own.get("kick_spread_v"), events=int(own["openings"]), state=_state(own, usual),
+        statement=_sentence(cylinder, own, usual), word="held low" if held else "", origin=origin,
+    )  # fmt: skip
+
+
+def _sightings(lead: Channel, own: Figures, usual: Figures, source: str) -> list[Sighting]:
+    assert lead.cylinder is not None
+    at = (lead.cylinder,)
+    where = f"{lead.measured_at or 'part'}{'_unplugged' if lead.unplugged else ''}"
+    seen = [
+        Sighting(kind=f"voltage:injector_control:{where}", outcome=_rest(own), cylinders=at, source=source),
+        Sighting(kind=f"injector_command:{where}", outcome=_command(own), cylinders=at, source=source),
+    ]
+    if "on_ms" in own and usual:
+        outcome = "long" if own["on_ms"] > limit.INJECTOR_LONG_SHARE.value * usual["on_ms"] else "usual"
+        seen.append(Sighting(kind="injector_on_time", outcome=outcome, cylinders=at, source=source))
+    if "bump_apart_v" in own and usual:
+        outcome = "missing" if _needle_stays(own, usual) else "alike"
+        seen.append(Sighting(kind="injector_bump", outcome=outcome, cylinders=at, source=source))
+    return seen
+
+
+def _needle_stays(own: Figures, usual: Figures) -> bool:
+    """Whether the decay after switch-off lacks what the peers show where their needles fall shut."""
+    alike = abs(own["kick_v"] / usual["kick_v"] - 1) < NEAR / 2
+    least = max(limit.BUMP_APART_V.value, limit.BUMP_APART_TIMES.value * own.get("bump_usual_v", np.inf))
+    return alike and own.get("bump_apart_v", 0.0) > least
+
+
+def _rest(own: Figures) -> str:
+    if own["rest_v"] >= limit.CONTROL_AT_BATTERY_V.value:
+        return "battery"
+    return "bias" if own["rest_v"] >= limit.CONTROL_BIAS_MIN_V.value else "zero"
+
+
+def _command(own: Figures) -> str:
+    if own["openings"] >= OPENINGS_MIN:
+        return "pulses"
+    return "stuck" if _rest(own) == "zero" else "absent"
+
+
+def _state(own: Figures, usual: Figures) -> State:
+    if _command(own) == "stuck":
+        return State.ABNORMAL
+    if _command(own) == "absent":
+        return State.ABSENT
+    if own["kick_v"] < limit.KICK_MIN_V.value:
+        return State.NORMAL if own["unseen"] else State.ABSENT
+    if not usual:
+        return State.NORMAL
+    if own["kick_v"] < limit.KICK_LOW_SHARE.value * usual["kick_v"]:
+        return State.LOW
+    long = own["on_ms"] > limit.INJECTOR_LONG_SHARE.value * usual["on_ms"]
+    return State.ABNORMAL if long or _needle_stays(own, usual) else State.NORMAL
+
+
+def _sentence(cylinder: int | None, own: Figures, usual: Figures) -> str:
+    rest, command = _rest(own), _command(own)
+    kicks = own["kick_v"] >= limit.KICK_MIN_V.value
+    who = f"The injector of cylinder {cylinder} {PLACES[bool(own['at_unit'])]}"
+    level = f"rests at {own['rest_v']:.1f} V"
+    if command == "pulses" and kicks and usual:
+        if own["on_ms"] > limit.INJECTOR_LONG_SHARE.value * usual["on_ms"]:
+            return f"{who} is on for {own['on_ms']:.1f} ms, its peers for {usual['on_ms']:.1f} ms: flooding."
+        if own["kick_v"] < limit.KICK_LOW_SHARE.value * usual["kick_v"]:
+            return f"{who} kicks {own['kick_v']:.0f} V, its peers {usual['kick_v']:.0f} V: less current was flowing."
+        if _needle_stays(own, usual):
+            return f"{who} kicks like its peers, but the trace of a closing needle is missing: it may not move."
+    if own["unseen"] and not kicks:
+        return f"{who} {level} and is pulled to earth; the kick lies beyond the range, so the current is not proven."
+    proof = PROVES.get((rest, command, kicks), "an unusual mixture of levels: measure again with the earth checked")
+    kick = f", kick {own['kick_v']:.0f} V" if kicks else ", no kick" if command == "pulses" else ""
+    return f"{who} {level}{kick}: {proof}."
+
+
+def _clipped(figures: Mapping[int, Figures]) -> bool:
+    """Whether kicks end at the same ceiling, far below what coils of wire give."""
+    if any(f["unseen"] for f in figures.values()):
+        return True
+    tops = [f["kick_v"] + f["rest_v"] for f in figures.values() if f["kick_v"] > limit.KICK_MIN_V.value]
+    return len(tops) > 1 and float(np.ptp(tops)) < 0.2 and max(tops) < limit.KICK_USUAL_V.value
+
+
+def _group(lead: Channel) -> str:
+    return f"kick, {PLACES[lead.measured_at == 'control_unit']}{', unplugged' if lead.unplugged else ''}"

@@ -1,0 +1,124 @@
+"""Misfire counts of the control unit: useful, and to be verified by a signal of one's own."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+
+import numpy as np
+
+from fairwitness import __version__
+from fairwitness.core import thresholds as limit
+from fairwitness.core.model.case import Observation
+from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, Sighting, State, refused
+from fairwitness.core.model.reason import Reason
+
+TEST = "misfire_counts"
+LINE = "CON"
+COUNT = "misfire_count"
+OUTCOMES = {State.LOW: "some", State.ABSENT: "most"}
+"""A high count says much; that none was counted says little, so it is no outcome."""
+PLACEHOLDERS = (255, 65_535)
+"""[M] all bits set: the register was never filled."""
+REVOLUTIONS_USUAL = (200, 1000)
+"""[P: Cal. Code Regs. tit. 13 section 1968.2(e)(3)] windows over which a control unit evaluates misfire."""
+
+
+def measure(observation: Observation, index: int, engine: Engine) -> Measured:
+    """Compare the counts.
+
+    Parameters
+    ----------
+    observation : Observation
+        ``counts`` maps cylinder numbers to counts; ``revolutions`` is the window they were taken over.
+    index : int
+    engine : Engine
+
+    Returns
+    -------
+    Measured
+        Zero everywhere clears nobody: counting can stop when the misfire is gross.
+    """
+    origin = Origin(observation=index, code_version=__version__)
+    counts = _counts(observation.data.get("counts"), engine)
+    if isinstance(counts, Reason):
+        return refused(TEST, "1", engine.firing_order, (counts,), origin)
+    revolutions = observation.data.get("revolutions")
+    known = isinstance(revolutions, int | float) and not isinstance(revolutions, bool) and revolutions > 0
+    window = float(revolutions) if known else float(REVOLUTIONS_USUAL[1])  # type: ignore[arg-type]
+    events = window / 2  # a cylinder fires every second revolution
+    reasons: list[Reason] = []
+    if not known:
+        reasons.append(
+            Reason("window_unknown", "Over how many revolutions was counted is not known; 1000 are assumed.")
+        )
+    if max(counts) > limit.COUNTS_OVER_EVENTS.value * events:
+        text = f"{max(counts):.0f} misfires in {window:.0f} revolutions cannot be: a cylinder fires {events:.0f} times."
+        return refused(TEST, "1", engine.firing_order, (Reason("impossible_count", text, blocking=True),), origin)
+    rates = np.minimum(np.array(counts) / events, 1.0)
+    if engine.cylinders > 1 and rates.min() >= limit.MISFIRE_DEAD_RATE.value:
+        text = "Every cylinder is said to misfire in nearly every cycle: it would not run. Count again."
+        return refused(TEST, "1", engine.firing_order, (Reason("impossible_count", text, blocking=True),), origin)
+    silent = not rates.any()
+    if silent:
+        text = "No misfire was counted: either there is none, or counting has stopped, as it can when one is gross."
+        reasons.append(Reason("counts_silent", text))
+    findings = tuple(
+        Finding(
+            test=TEST,
+            cylinder=c,
+            quantity=TEST,
+            value=float(counts[i]),
+            unit="counts",
+            spread=None,
+            events=round(events),
+            state=_state(float(rates[i])),
+            statement=f"{counts[i]:.0f} misfires of cylinder {c} were counted in {window:.0f} revolutions.",
+            origin=origin,
+        )
+        for i, c in enumerate(engine.firing_order)
+    )
+    # A weak cylinder is not counted, only one that fails to fire: no count says little, a high count says much.
+    quiet = limit.COUNTS_SILENT_SIGMA.value if silent else limit.COUNTS_QUIET_SIGMA.value
+    noisy = np.hypot(limit.COUNTS_SIGMA.value, np.sqrt(np.array(counts) + 1.0) / events)
+    evidence = Evidence(
+        line=LINE,
+        source=f"observation:{index}",
+        alternatives=(1.0 - rates,),
+        sigmas=np.where(rates >= limit.MISFIRE_RATE_MIN.value, noisy, quiet),
+    )
+    sightings = tuple(
+        Sighting(kind=COUNT, outcome=OUTCOMES[f.state], cylinders=(c,), source=f"observation:{index}")
+        for c, f in zip(engine.firing_order, findings, strict=True)
+        if f.state in OUTCOMES
+    )
+    return Measured(
+        test=TEST,
+        observation=index,
+        reasons=tuple(reasons),
+        findings=findings,
+        lines=(evidence,) if engine.cylinders > 1 else (),
+        sightings=sightings,
+        facts={"source": "control unit", "assignment": "by the control unit"},
+    )
+
+
+def _counts(table: object, engine: Engine) -> list[float] | Reason:
+    if not isinstance(table, Mapping):
+        return Reason("table_missing", "The observation holds no counts per cylinder.", blocking=True)
+    counts = []
+    for cylinder in engine.firing_order:
+        value = table.get(str(cylinder), table.get(cylinder))
+        if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value) or value < 0:
+            return Reason("table_gap", f"Cylinder {cylinder} has no count in the table.", blocking=True)
+        counts.append(float(value))
+    if len(set(counts)) == 1 and counts[0] in PLACEHOLDERS:
+        return Reason("placeholder", f"{counts[0]:.0f} everywhere is a placeholder, not a count.", blocking=True)
+    return counts
+
+
+def _state(rate: float) -> State:
+    if rate >= limit.MISFIRE_DEAD_RATE.value:
+        return State.ABSENT
+    return State.LOW if rate >= limit.MISFIRE_RATE_MIN.value else State.NORMAL

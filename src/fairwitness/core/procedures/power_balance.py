@@ -1,0 +1,123 @@
+"""Power balance: how far the speed drops when one cylinder is taken out. No drop: it was not working."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness import __version__
+from fairwitness.core import thresholds as limit
+from fairwitness.core.model.case import Observation
+from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State, refused
+from fairwitness.core.model.reason import Reason
+from fairwitness.core.signal.peers import sound_level
+
+FloatArray = NDArray[np.float64]
+
+TEST = "power_balance"
+LINE = "CON"
+
+
+def measure(observation: Observation, index: int, engine: Engine) -> Measured:
+    """Compare the drops of speed.
+
+    Parameters
+    ----------
+    observation : Observation
+        ``drops``: one entry per try with ``cylinder``, ``rpm_before`` and ``rpm_after``; a cylinder may be tried often.
+        ``idle_control``: active or fixed.
+    index : int
+    engine : Engine
+
+    Returns
+    -------
+    Measured
+        Cylinders that were not tried get no finding and weigh nothing. Unusable where no drop stands out at all.
+    """
+    origin = Origin(observation=index, code_version=__version__)
+    reasons: list[Reason] = []
+    tries = _tries(observation.data.get("drops"), engine, reasons)
+    tried = [c for c in engine.firing_order if tries[c]]
+    if not reasons and len(tried) < 2:
+        reasons.append(Reason("too_few", "Fewer than two cylinders were tried; there is nothing to compare.", True))
+    if any(r.blocking for r in reasons):
+        return refused(TEST, "rpm", engine.firing_order, tuple(reasons), origin)
+    drops = {c: float(np.median([before - after for before, after in tries[c]])) for c in tried}
+    baselines = [before for c in tried for before, _ in tries[c]]
+    usual = float(np.median(baselines))
+    level = sound_level(np.array(list(drops.values())))
+    if level < limit.BALANCE_DROP_MIN_SHARE.value * usual:
+        text = f"The speed drops by {level:.0f} rpm at most: idle control fills the hole. Fix it, or load the engine."
+        return refused(TEST, "rpm", engine.firing_order, (Reason("no_drop", text, blocking=True),), origin)
+    active = observation.data.get("idle_control") == "active"
+    if active:
+        reasons.append(Reason("idle_active", "Idle control was active: drops look smaller than they are."))
+    if float(np.ptp(baselines)) > limit.BALANCE_DRIFT_MAX_SHARE.value * usual:
+        reasons.append(
+            Reason("baseline_drift", f"The speed before each try differs by {np.ptp(baselines):.0f} rpm; repeat.")
+        )
+    noise = limit.BALANCE_READING_RPM.value + (0.5 * float(np.std(baselines)) if len(baselines) > 2 else 0.0)
+    findings, shares, sigmas = [], [], []
+    for cylinder in engine.firing_order:
+        if cylinder not in drops:
+            shares.append(1.0)
+            sigmas.append(limit.NOT_TRIED_SIGMA.value)
+            continue
+        share = drops[cylinder] / level
+        sigma = math.hypot(limit.BALANCE_SIGMA.value * (1.5 if active else 1.0), noise / level)
+        shares.append(max(0.0, min(share, 1.6)))
+        sigmas.append(sigma / math.sqrt(len(tries[cylinder])))
+        findings.append(_finding(cylinder, drops[cylinder], share, len(tries[cylinder]), origin))
+    evidence = Evidence(
+        line=LINE, source=f"observation:{index}", alternatives=(np.array(shares),), sigmas=np.array(sigmas)
+    )
+    return Measured(
+        test=TEST,
+        observation=index,
+        reasons=tuple(reasons),
+        findings=tuple(findings),
+        lines=(evidence,),
+        facts={"source": "speed drops", "assignment": "by hand", "speed_rpm": round(usual, 1)},
+    )
+
+
+def _tries(rows: object, engine: Engine, reasons: list[Reason]) -> dict[int, list[tuple[float, float]]]:
+    tries: dict[int, list[tuple[float, float]]] = {c: [] for c in engine.firing_order}
+    if not isinstance(rows, list | tuple) or not rows:
+        reasons.append(Reason("no_drops", "The observation holds no drops.", blocking=True))
+        return tries
+    for row in rows:
+        cylinder = row.get("cylinder") if isinstance(row, Mapping) else None
+        before, after = (row.get("rpm_before"), row.get("rpm_after")) if isinstance(row, Mapping) else (None, None)
+        if cylinder not in tries or not _is_speed(before) or not _is_speed(after):
+            text = "A drop without cylinder of this engine, or without two speeds, was left out."
+            reasons.append(Reason("bad_row", text))
+            continue
+        assert isinstance(before, int | float)
+        assert isinstance(after, int | float)
+        tries[cylinder].append((float(before), float(after)))
+    return tries
+
+
+def _is_speed(value: object) -> bool:
+    return isinstance(value, int | float) and not isinstance(value, bool) and 0 <= value <= 12_000
+
+
+def _finding(cylinder: int, drop: float, share: float, times: int, origin: Origin) -> Finding:
+    if share < limit.CONTRIBUTION_ABSENT_SHARE.value:
+        state, text = State.ABSENT, f"Taking cylinder {cylinder} out changes nothing: {drop:.0f} rpm."
+    elif share < limit.BALANCE_LOW_SHARE.value:
+        state, text = (
+            State.LOW,
+            f"Cylinder {cylinder} drops the speed by {drop:.0f} rpm, {100 * share:.0f} % of its peers.",
+        )
+    else:
+        state, text = State.NORMAL, f"Cylinder {cylinder} drops the speed like its peers: {drop:.0f} rpm."
+    return Finding(
+        test=TEST, cylinder=cylinder, quantity=TEST, value=round(drop, 1), unit="rpm", spread=None, events=times,
+        state=state, statement=text, origin=origin,
+    )  # fmt: skip

@@ -1,0 +1,367 @@
+"""Relative compression from starter current or battery voltage while cranking.
+
+Valley-to-crest readings are replaced by heights solved together (see ``hump_model``): a dead hole then neither shifts
+the others nor accuses its neighbours. Judged as a share of the peers' level, per cycle, with its spread.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness import __version__
+from fairwitness.core import thresholds as limit
+from fairwitness.core.model.capture import Capture, CaptureTest, EngineState, Role
+from fairwitness.core.model.engine import CYCLE_DEG, Engine
+from fairwitness.core.model.measurement import CycleStrip, Evidence, Finding, Measured, Origin, State, refused
+from fairwitness.core.model.reason import Reason
+from fairwitness.core.signal.cranking.compression_pulse import DEG_PER_POINT, GRID
+from fairwitness.core.signal.cranking.reading import NO_HUMPS, Reading, cycle_reasons, read_trace
+from fairwitness.core.signal.cranking.trace import slow_trace
+from fairwitness.core.signal.peers import robust_centre, sound_level
+from fairwitness.core.signal.quality import set_up_reasons
+from fairwitness.core.signal.resampling import evenly_sampled
+from fairwitness.core.signal.sync import Anchor
+
+FloatArray = NDArray[np.float64]
+
+TEST = CaptureTest.RELATIVE_COMPRESSION.value
+LINE = "RC"
+SOURCES = (Role.STARTER_CURRENT, Role.BATTERY_VOLTAGE)
+SOURCE_WORDS = {Role.STARTER_CURRENT: "starter current", Role.BATTERY_VOLTAGE: "battery voltage"}
+
+
+def applies(capture: Capture) -> bool:
+    """Whether a capture can be read for this test: cranking, with starter current or battery voltage."""
+    if not capture.with_role(*SOURCES):
+        return False
+    if capture.set_up.test is CaptureTest.RELATIVE_COMPRESSION:
+        return True
+    return capture.set_up.test is None and capture.set_up.engine_state is not EngineState.RUNNING
+
+
+def measure(capture: Capture, engine: Engine) -> Measured:
+    """Compare the cylinders' compression in one capture.
+
+    Parameters
+    ----------
+    capture : Capture
+    engine : Engine
+
+    Returns
+    -------
+    Measured
+        Unusable with its reasons where the capture cannot be believed; never an accusation then.
+    """
+    reasons = list(set_up_reasons(capture.set_up))
+    even = evenly_sampled(capture)
+    readings, traces = [], []
+    for channel in even.with_role(*SOURCES):
+        trace = slow_trace(channel, even.time.rate_hz, even.time.start_s)
+        traces.append((channel, trace))
+        if trace.usable:
+            reading, why = read_trace(even, channel, trace, engine)
+            reasons += why
+            if reading is not None:
+                readings.append(reading)
+    whole = [r for _, t in traces for r in t.reasons if r.blocking and r.code == "battery_weak"]
+    if not readings or whole:
+        reasons += [r for _, t in traces for r in t.reasons]
+        return _unusable(capture, engine, reasons)
+    best = min(readings, key=lambda r: r.fit.residual)
+    for channel, trace in traces:
+        own = channel is best.channel
+        reasons += [r if own else Reason(r.code, r.statement) for r in trace.reasons]
+    reasons += best.cycles.reasons
+    reasons += cycle_reasons(best, even, engine)
+    if any(r.blocking for r in reasons):
+        return _unusable(capture, engine, reasons, best)
+    return _judged(capture, engine, best, readings, reasons)
+
+
+def shares_of_peers(per_cycle: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Each cylinder's height as a share of the sound level, with its robust spread.
+
+    Parameters
+    ----------
+    per_cycle : (n_cycles, cylinders) float
+
+    Returns
+    -------
+    (shares, spreads) : two (cylinders,) float arrays, 1
+    """
+    centre, sigma = robust_centre(per_cycle, axis=0)
+    level = sound_level(centre)
+    if level <= 0:
+        return np.zeros(centre.size), np.ones(centre.size)
+    return np.maximum(centre / level, 0.0), sigma / level
+
+
+def judge(shares: FloatArray, errors: FloatArray) -> list[State]:
+    """State of each cylinder; mild deviations beside a dead hole are not accusations.
+
+    Parameters
+    ----------
+    shares, errors : (cylinders,) float, 1
+        In firing-order position; error of each share's centre.
+
+    Returns
+    -------
+    list of State
+    """
+    absent = shares < limit.COMPRESSION_ABSENT_SHARE.value
+    beside = (np.roll(absent, 1) | np.roll(absent, -1)) & ~absent if shares.size > 2 else np.zeros(shares.size, bool)
+    states = []
+    for share, error, dead, near in zip(shares, errors, absent, beside, strict=True):
+        low = limit.BESIDE_DEAD_HOLE_LOW_SHARE.value if near else limit.COMPRESSION_LOW_SHARE.value
+        high = limit.BESIDE_DEAD_HOLE_HIGH_SHARE.value if near else limit.COMPRESSION_HIGH_SHARE.value
+        clear = abs(1.0 - share) > 2.5 * error
+        if dead and clear:
+            states.append(State.ABSENT)
+        elif share < low and clear:
+            states.append(State.LOW)
+        elif share > high and clear:
+            states.append(State.HIGH)
+        else:
+            states.append(State.NORMAL)
+    return states
+
+
+def _judged(
+    capture: Capture, engine: Engine, best: Reading, readings: list[Reading], reasons: list[Reason]
+) -> Measured:
+    shares, spreads = shares_of_peers(best.per_cycle)
+    if not shares.any():
+        return _unusable(capture, engine, [*reasons, NO_HUMPS], best)
+    count = best.cycles.count
+    widened = 1.0 + 3.0 * max(0.0, best.fit.residual - limit.HUMP_RESIDUAL_CAUTION.value)
+    errors = 1.2533 * widened * spreads / math.sqrt(count)  # error of a median of normal values
+    states = judge(shares, errors)
+    origin = Origin(
+        resource=capture.name,
+        capture_sha256=capture.sha256,
+        code_version=__version__,
+        parameters=(
+            ("lag_deg", best.fit.lag_deg),
+            ("smoothing_deg", best.fit.smoothing_deg),
+            ("speed_swing", best.fit.speed_swing),
+            ("residual", round(best.fit.residual, 3)),
+            ("source", best.channel.role.value),
+        ),
+    )
+    findings = _findings(engine, shares, spreads, states, best, origin)
+    agreement = _sources_compared(engine, readings, best, shares, origin)
+    apart = max((f.value or 0.0 for f in agreement), default=0.0)  # two sources of one crank: the truth lies between
+    sigmas = np.sqrt(errors**2 + limit.SENSOR_SHARE_SIGMA.value**2 + (0.12 * best.fit.residual) ** 2 + apart**2 / 4)
+    evidence = None
+    if engine.cylinders > 1:
+        evidence = Evidence(
+            line=LINE,
+            source=f"capture:{capture.name}",
+            alternatives=tuple(np.roll(shares, -turn) for turn in best.rotations),
+            sigmas=np.full(shares.size, float(np.max(sigmas))) if len(best.rotations) > 1 else sigmas,
+        )
+    return Measured(
+        test=TEST,
+        resource=capture.name,
+        usable=True,
+        reasons=_once(reasons),
+        findings=tuple(findings + agreement),
+        lines=(evidence,) if evidence is not None else (),
+        strip=_strip(best),
+        facts=_facts(best),
+        cycle_starts_s=(*map(float, best.cycles.starts_s), float(best.cycles.ends_s[-1])),
+    )
+
+
+def _findings(
+    engine: Engine, shares: FloatArray, spreads: FloatArray, states: list[State], best: Reading, origin: Origin
+) -> list[Finding]:
+    count = best.cycles.count
+    order = engine.firing_order
+
+    def finding(cylinder: int | None, place: int, state: State, statement: str) -> Finding:
+        return Finding(
+            test=TEST,
+            cylinder=cylinder,
+            quantity=TEST,
+            value=round(float(shares[place]), 4),
+            unit="1",
+            spread=round(float(spreads[place]), 4),
+            events=count,
+            state=state,
+            statement=statement,
+            origin=origin,
+        )
+
+    if engine.cylinders == 1:
+        return [finding(order[0], 0, State.NORMAL, "One cylinder has no peers to be compared with.")]
+    if len(best.rotations) == 1:
+        return [
+            finding(c, i, states[i], _sentence(f"Cylinder {c}", float(shares[i]), states[i], count))
+            for i, c in enumerate(order)
+        ]
+    if all(s is State.NORMAL for s in states) and len(best.rotations) < engine.cylinders:
+        return [
+            finding(c, i, State.NORMAL, _sentence(f"Cylinder {c}", float(shares[i]), State.NORMAL, count))
+            for i, c in enumerate(order)
+        ]
+    if len(best.rotations) < engine.cylinders:
+        return _paired_findings(engine, shares, states, best, finding)
+    at = int(np.argmin(shares))
+    low = sum(s in (State.LOW, State.ABSENT) for s in states)
+    if low == 0:
+        text = (
+            f"All {engine.cylinders} compressions are even; the lowest reaches {100 * shares[at]:.0f} % of its peers."
+        )
+    else:
+        text = (
+            f"{low} of {engine.cylinders} compressions {'is' if low == 1 else 'are'} low, the lowest at "
+            f"{100 * shares[at]:.0f} % of its peers. Which cylinder it is, this capture cannot say."
+        )
+    return [finding(None, at, states[at], text)]
+
+
+def _paired_findings(
+    engine: Engine,
+    shares: FloatArray,
+    states: list[State],
+    best: Reading,
+    finding: Callable[[int | None, int, State, str], Finding],
+) -> list[Finding]:
+    """Findings where a cylinder and its companion stay undecided."""
+    order = engine.firing_order
+    found = []
+    for i, cylinder in enumerate(order):
+        places = [(i + turn) % engine.cylinders for turn in best.rotations]
+        worst = min(places, key=lambda p: shares[p])
+        own = {states[p] for p in places}
+        if own == {State.NORMAL}:
+            found.append(
+                finding(
+                    cylinder,
+                    i,
+                    State.NORMAL,
+                    _sentence(f"Cylinder {cylinder}", float(shares[i]), State.NORMAL, best.cycles.count),
+                )
+            )
+            continue
+        rivals = " or ".join(map(str, sorted(order[p] for p in places)))
+        if len(own) == 1:
+            state = states[worst]
+            text = _sentence(f"Cylinder {cylinder}", float(shares[worst]), state, best.cycles.count)
+        else:
+            state = State.ABNORMAL
+            text = (
+                f"Cylinder {rivals} reaches {100 * shares[worst]:.0f} % of its peers; which of them, a sync once per "
+                "revolution cannot say."
+            )
+        found.append(finding(cylinder, worst, state, text))
+    return found
+
+
+def _sentence(who: str, share: float, state: State, count: int) -> str:
+    over = f"over {count} cycles"
+    percent = f"{100 * share:.0f} %"
+    if state is State.ABSENT:
+        return f"{who} shows hardly any compression: {percent} of its peers {over}."
+    if state is State.LOW:
+        return f"{who} compresses to {percent} of its peers {over}."
+    if state is State.HIGH:
+        return f"{who} stands above its peers: {percent} {over}."
+    if share < limit.COMPRESSION_SUSPICIOUS_SHARE.value:
+        return f"{who} reaches {percent} of its peers {over}: suspicious, not low. Repeat to be sure."
+    return f"{who} is even with its peers: {percent} {over}."
+
+
+def _sources_compared(
+    engine: Engine, readings: list[Reading], best: Reading, shares: FloatArray, origin: Origin
+) -> list[Finding]:
+    """One finding that current and voltage of the same crank disagree, where they do."""
+    found = []
+    for other in readings:
+        if other is best or other.per_cycle.shape[1] != shares.size or other.rotations != best.rotations:
+            continue
+        theirs, _ = shares_of_peers(other.per_cycle)
+        apart = np.abs(theirs - shares)
+        if len(best.rotations) > 1:
+            apart = np.abs(np.sort(theirs) - np.sort(shares))
+        worst = int(np.argmax(apart))
+        if apart[worst] > limit.SOURCES_AGREE_SHARE.value:
+            who = f"on cylinder {engine.firing_order[worst]}" if len(best.rotations) == 1 else "on one cylinder"
+            found.append(
+                Finding(
+                    test=TEST,
+                    cylinder=engine.firing_order[worst] if len(best.rotations) == 1 else None,
+                    quantity="source_disagreement",
+                    beside=True,
+                    value=round(float(apart[worst]), 4),
+                    unit="1",
+                    spread=None,
+                    events=min(best.cycles.count, other.cycles.count),
+                    state=State.ABNORMAL,
+                    statement=(
+                        f"Starter current and battery voltage disagree by {100 * apart[worst]:.0f} points {who}; "
+                        f"the {SOURCE_WORDS[best.channel.role]} fits better and was used."
+                    ),
+                    origin=origin,
+                )
+            )
+    return found
+
+
+def _unusable(capture: Capture, engine: Engine, reasons: list[Reason], best: Reading | None = None) -> Measured:
+    told = _once(reasons)
+    if not any(r.blocking for r in told):
+        told = (*told, Reason("no_reading", "No channel of this capture could be read.", blocking=True))
+    refused = _refused(capture.name, capture.sha256, engine, told)
+    strip = _strip(best) if best is not None and len(best.rotations) == 1 else None
+    return replace(refused, strip=strip, facts=_facts(best) if best is not None else {})
+
+
+def _refused(name: str, sha256: str | None, engine: Engine, reasons: tuple[Reason, ...]) -> Measured:
+    origin = Origin(resource=name, capture_sha256=sha256, code_version=__version__)
+    return refused(TEST, "1", engine.firing_order, reasons, origin)
+
+
+def _strip(best: Reading) -> CycleStrip:
+    """The averaged cycle with each cylinder's crest in the middle of its column."""
+    lead = CYCLE_DEG / best.per_cycle.shape[1] / 2
+    turn = round((lead - best.fit.lag_deg) / DEG_PER_POINT)
+    folded = np.roll(best.folded, turn, axis=1)
+    low, middle, high = np.percentile(folded, (25, 50, 75), axis=0)
+    return CycleStrip(
+        angle_deg=np.arange(GRID, dtype=np.float64) * DEG_PER_POINT,
+        middle=middle,
+        low=low,
+        high=high,
+        unit=best.channel.si_unit,
+    )
+
+
+def _facts(best: Reading) -> dict[str, float | str]:
+    words = {
+        Anchor.COMPRESSION: "synced",
+        Anchor.REVOLUTION: "once per revolution",
+        Anchor.CYCLE: "not assigned",
+        Anchor.NONE: "not assigned",
+    }
+    assignment = "synced" if len(best.rotations) == 1 else words[best.cycles.anchor]
+    return {
+        "cycles": best.cycles.count,
+        "speed_rpm": round(float(np.median(best.cycles.speed_rpm)), 1),
+        "source": SOURCE_WORDS[best.channel.role],
+        "assignment": assignment,
+    }
+
+
+def _once(reasons: list[Reason]) -> tuple[Reason, ...]:
+    """Each statement once, blocking ones first."""
+    unique: dict[str, Reason] = {}
+    for reason in sorted(reasons, key=lambda r: not r.blocking):
+        unique.setdefault(reason.code if not reason.blocking else reason.statement, reason)
+    return tuple(unique.values())

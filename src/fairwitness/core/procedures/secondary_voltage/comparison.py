@@ -1,0 +1,311 @@
+"""The sparks of the cylinders beside each other: shares, states and words.
+
+Used for one capture of all leads and for a sweep of single ones alike.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness.core import thresholds as limit
+from fairwitness.core.model.capture import CaptureTest
+from fairwitness.core.model.engine import Engine, Ignition
+from fairwitness.core.model.measurement import Evidence, Finding, Origin, State
+from fairwitness.core.model.reason import Reason
+from fairwitness.core.procedures.sweep import LONE
+from fairwitness.core.signal.peers import usual_of
+
+FloatArray = NDArray[np.float64]
+
+TEST = CaptureTest.SECONDARY_VOLTAGE.value
+Figures = Mapping[str, float]
+"""What was read of one cylinder, by name: medians over its sparks."""
+NEAR_SIGMAS = 2.6
+"""[M] cylinders this near to the median are the peers whose mean is the usual value."""
+
+
+@dataclass(frozen=True, slots=True)
+class View:
+    """One number of a spark that is compared over the cylinders.
+
+    Parameters
+    ----------
+    name : str
+        Of the figure.
+    line : str
+        Column of the signature table.
+    sigma : Threshold
+        Differences of sound cylinders.
+    relative : bool
+        Compared as a share of the peers, else as a difference added to one.
+    """
+
+    name: str
+    line: str
+    sigma: limit.Threshold
+    low: float
+    high: float
+    unit: str
+    relative: bool = True
+    least: float = 0.0
+    most: float = 2.6
+    """[M] beyond these a share tells nothing more."""
+
+
+VIEWS = (
+    View("firing_kv", "FV", limit.FIRING_SIGMA, limit.FIRING_LOW_SHARE.value, limit.FIRING_HIGH_SHARE.value, "kV"),
+    View("line_kv", "SV", limit.LINE_SIGMA, limit.LINE_LOW_SHARE.value, limit.LINE_HIGH_SHARE.value, "kV"),
+    View("duration_ms", "SD", limit.DURATION_SIGMA, limit.DURATION_LOW_SHARE.value, limit.DURATION_HIGH_SHARE.value,
+         "ms", most=1.6),
+    View("rise", "SL", limit.RISE_SIGMA, 0.0, 1.0 + limit.LINE_RISE_MORE.value, "1",
+         relative=False, least=0.5, most=1.6),
+    View("ringing", "RG", limit.RINGING_SIGMA, limit.RINGING_GONE_SHARE.value, np.inf, "1", most=1.5),
+)  # fmt: skip
+QUANTITIES = {
+    "firing_kv": "firing_voltage",
+    "line_kv": "spark_line_voltage",
+    "duration_ms": "spark_duration",
+    "rise": "spark_line_rise",
+    "ringing": "coil_ringing",
+}
+
+
+def compare(
+    figures: Mapping[int, Figures],
+    engine: Engine,
+    *,
+    origin: Origin,
+    source: str,
+    only: Mapping[int, Figures] | None = None,
+) -> tuple[tuple[Finding, ...], tuple[Evidence, ...], tuple[Reason, ...]]:
+    """Judge each cylinder's figures beside the others'.
+
+    Parameters
+    ----------
+    figures : mapping of cylinder to figures
+        Everybody that was captured.
+    engine : Engine
+    origin : Origin
+        Of the findings.
+    source : str
+        Of the evidence.
+    only : mapping, optional
+        Speak of these cylinders alone; the others are peers.
+
+    Returns
+    -------
+    (findings, lines, reasons)
+    """
+    spoken = [c for c in engine.firing_order if c in (figures if only is None else only)]
+    sparking = {c: f for c, f in figures.items() if f["sparks"] > 0}
+    reasons = _level_reasons(sparking, len(figures))
+    shares: dict[str, dict[int, float]] = {}
+    sigmas: dict[str, dict[int, float]] = {}
+    usual: dict[str, float] = {}
+    peers = _likelier_half(sparking)
+    for view in VIEWS:
+        usual[view.name], shares[view.name], sigmas[view.name] = _beside_peers(view, sparking, peers)
+    findings: list[Finding] = []
+    for c in spoken:
+        findings += _findings(c, figures[c], shares, usual, sparking, engine, origin)
+    lines = tuple(
+        Evidence(
+            line=view.line,
+            source=source,
+            alternatives=(_in_order(view, shares[view.name], figures, spoken, engine),),
+            sigmas=_sigmas_in_order(view, sigmas[view.name], figures, spoken, engine),
+        )
+        for view in VIEWS
+        if len(figures) > 1
+    )
+    return tuple(findings), lines, tuple(reasons)
+
+
+def _likelier_half(sparking: Mapping[int, Figures]) -> frozenset[int]:
+    """Where half of the cylinders break down far from the other half: the half nearer to what plugs usually need.
+
+    Shares alone cannot tell two worn plugs of four from two shorted ones. Empty where there are no such halves.
+    """
+    ranked = sorted(sparking, key=lambda c: sparking[c]["firing_kv"])
+    if len(ranked) < 4 or len(ranked) % 2:
+        return frozenset()
+    low, high = ranked[: len(ranked) // 2], ranked[len(ranked) // 2 :]
+    below, above = (np.array([sparking[c]["firing_kv"] for c in half]) for half in (low, high))
+    if not below.min() > 0 or above.min() < limit.HALVES_APART.value * below.max():
+        return frozenset()
+    if max(np.ptp(below) / below.mean(), np.ptp(above) / above.mean()) > limit.HALF_SPREAD.value:
+        return frozenset()
+    typical = np.log(limit.FIRING_TYPICAL_KV.value)
+    away = [abs(float(np.log(np.median(half))) - typical) for half in (below, above)]
+    return frozenset(low if away[0] < away[1] else high)
+
+
+def _beside_peers(
+    view: View, sparking: Mapping[int, Figures], peers: frozenset[int]
+) -> tuple[float, dict[int, float], dict[int, float]]:
+    """Usual value, and each cylinder's share with its sigma."""
+    values = {c: f[view.name] for c, f in sparking.items() if view.name in f}
+    if not values:
+        return float("nan"), {}, {}
+    lit = [v for c, v in values.items() if c in peers and sparking[c]["line_kv"] > 0]
+    lit = lit or [v for c, v in values.items() if sparking[c]["line_kv"] > 0] or list(values.values())
+    usual = usual_of(np.array(lit), within=NEAR_SIGMAS * view.sigma.value if view.relative else np.inf)
+    scale = usual if view.relative else 1.0
+    if not scale > 0:
+        return usual, {}, {}
+    spread = float(np.median([sparking[c].get(f"{view.name}_spread", 0.0) for c in values]))
+    shares = {c: v / scale if view.relative else 1.0 + v - usual for c, v in values.items()}
+    sigmas = {
+        c: float(np.hypot(view.sigma.value, 1.2533 * spread / scale / np.sqrt(sparking[c]["sparks"]))) for c in values
+    }
+    return usual, shares, sigmas
+
+
+def _in_order(
+    view: View, shares: Mapping[int, float], figures: Mapping[int, Figures], spoken: Sequence[int], engine: Engine
+) -> FloatArray:
+    def share(c: int) -> float:
+        if c in spoken and figures[c]["sparks"] == 0:
+            return 0.0
+        return float(np.clip(shares.get(c, 1.0), view.least, view.most)) if c in spoken else 1.0
+
+    return np.array([share(c) for c in engine.firing_order])
+
+
+def _sigmas_in_order(
+    view: View, sigmas: Mapping[int, float], figures: Mapping[int, Figures], spoken: Sequence[int], engine: Engine
+) -> FloatArray:
+    unknown = limit.NOT_TRIED_SIGMA.value
+
+    def sigma(c: int) -> float:
+        if c not in spoken:
+            return unknown
+        dark = figures[c]["sparks"] == 0
+        if view.name in ("rise", "ringing") and (dark or figures[c].get("line_kv", 0.0) <= 0):
+            return unknown  # without a spark line there is neither slope nor ringing to judge
+        return view.sigma.value if dark else sigmas.get(c, unknown)
+
+    return np.array([sigma(c) for c in engine.firing_order])
+
+
+def _findings(
+    cylinder: int,
+    own: Figures,
+    shares: Mapping[str, Mapping[int, float]],
+    usual: Mapping[str, float],
+    sparking: Mapping[int, Figures],
+    engine: Engine,
+    origin: Origin,
+) -> list[Finding]:
+    def finding(name: str, state: State, text: str, *, beside: bool) -> Finding:
+        view = next(v for v in VIEWS if v.name == name)
+        value = own.get(name)
+        return Finding(
+            test=TEST, cylinder=cylinder, quantity=QUANTITIES[name],
+            value=None if value is None else round(value, 3), unit=view.unit,
+            spread=round(own[f"{name}_spread"], 3) if f"{name}_spread" in own else None,
+            events=int(own["sparks"]), state=state, statement=text, origin=origin, beside=beside,
+        )  # fmt: skip
+
+    if own["sparks"] == 0:
+        text = f"Cylinder {cylinder} shows no spark at all; its peers break down at {usual['firing_kv']:.1f} kV."
+        partner = engine.companion(cylinder)
+        if engine.ignition is Ignition.WASTE_SPARK and partner in sparking:
+            text += f" Cylinder {partner} on the same coil sparks, so its primary and command work."
+        return [finding("firing_kv", State.ABSENT, text, beside=False)]
+    states = {v.name: _state(v, shares[v.name].get(cylinder)) for v in VIEWS}
+    if own["line_kv"] <= 0:
+        states["line_kv"] = states["duration_ms"] = State.ABSENT
+        states["rise"] = states["ringing"] = State.NORMAL
+    main = _overall(states, own)
+    found = [finding("firing_kv", main, _sentence(cylinder, own, usual, states, main, len(sparking)), beside=False)]
+    for view in VIEWS[1:]:
+        if view.name in own:
+            found.append(finding(view.name, states[view.name], _aside(view, cylinder, own, usual), beside=True))
+    return found
+
+
+def _state(view: View, share: float | None) -> State:
+    if share is None:
+        return State.NORMAL
+    return State.LOW if share < view.low else State.HIGH if share > view.high else State.NORMAL
+
+
+def _overall(states: Mapping[str, State], own: Figures) -> State:
+    if states["firing_kv"] is not State.NORMAL:
+        return states["firing_kv"]
+    if own["missed"] >= limit.SPARKS_MISSED_SHARE.value or _loses(own):
+        return State.ABNORMAL
+    if own.get("restrikes", 0.0) >= limit.RESTRIKES_MANY.value:
+        return State.ABNORMAL
+    others = [s for name, s in states.items() if name != "firing_kv"]
+    return State.ABNORMAL if any(s is not State.NORMAL for s in others) else State.NORMAL
+
+
+def _loses(own: Figures) -> bool:
+    odd = own.get("odd", 0.0)
+    enough = own["sparks"] >= limit.SPARKS_FOR_GAPS_MIN.value and odd * own["sparks"] >= 2
+    return enough and odd >= limit.SPARKS_LOST_SHARE.value
+
+
+def _sentence(
+    cylinder: int, own: Figures, usual: Mapping[str, float], states: Mapping[str, State], main: State, peers: int
+) -> str:
+    if peers < 2:
+        return f"Cylinder {cylinder} breaks down at {own['firing_kv']:.1f} kV; there is no peer to compare it with."
+    if main is State.NORMAL:
+        return f"Cylinder {cylinder} sparks like its peers: {own['firing_kv']:.1f} kV, {own['duration_ms']:.2f} ms."
+    text = f"Cylinder {cylinder} breaks down at {own['firing_kv']:.1f} kV, its peers at {usual['firing_kv']:.1f} kV"
+    if own["line_kv"] <= 0:
+        return f"{text}; no spark line follows: nothing burns in the gap."
+    text += (
+        f"; its spark line stands at {own['line_kv']:.2f} kV (peers {usual['line_kv']:.2f})"
+        f" and lasts {own['duration_ms']:.2f} ms (peers {usual['duration_ms']:.2f})."
+    )
+    if states["rise"] is State.HIGH:
+        text += " The line rises steeply to its end, as a lean mixture does."
+    if states["ringing"] is State.LOW:
+        text += " Hardly any oscillation follows: the coil's turns are shorted or weak."
+    if own.get("restrikes", 0.0) >= limit.RESTRIKES_MANY.value:
+        text += f" It strikes anew {own['restrikes']:.1f} times a spark: turbulence or little energy."
+    if _loses(own):
+        text += f" {100 * own['odd']:.0f} % of its sparks do not burn or break down far above the rest."
+    if own["missed"] >= limit.SPARKS_MISSED_SHARE.value:
+        text += f" {100 * own['missed']:.0f} % of its sparks are missing."
+    return text
+
+
+def _aside(view: View, cylinder: int, own: Figures, usual: Mapping[str, float]) -> str:
+    words = QUANTITIES[view.name].replace("_", " ")
+    unit = "" if view.unit == "1" else f" {view.unit}"
+    return f"Cylinder {cylinder}: {words} {own[view.name]:.2f}{unit}, peers {usual[view.name]:.2f}{unit}."
+
+
+def _level_reasons(sparking: Mapping[int, Figures], captured: int) -> list[Reason]:
+    reasons = []
+    if captured < 2:
+        reasons.append(Reason(LONE, "Only one lead was captured: capture the others to compare it."))
+    if not sparking:
+        return reasons
+    firing = float(np.median([f["firing_kv"] for f in sparking.values()]))
+    if not limit.KV_PLAUSIBLE_MIN.value <= firing <= limit.KV_PLAUSIBLE_MAX.value:
+        text = "The pick-up's gain is not known: cylinders are compared with each other, no limit in kV is applied."
+        reasons.append(Reason("gain_unknown", text))
+        return reasons
+    if firing > limit.FIRING_HIGH_KV.value:
+        text = f"All cylinders need much: {firing:.0f} kV in the middle. Lean mixture, worn plugs or gaps everywhere?"
+        reasons.append(Reason("firing_high_all", text))
+    resisting = sorted(c for c, f in sparking.items() if f["line_kv"] > limit.LINE_HIGH_KV.value)
+    if resisting:
+        who = ", ".join(map(str, resisting))
+        text = f"Spark lines above {limit.LINE_HIGH_KV.value:g} kV on cylinder {who}: high resistance in lead or plug."
+        reasons.append(Reason("line_high", text))
+    lengths = [f["duration_ms"] for f in sparking.values() if f["line_kv"] > 0]
+    if lengths and float(np.median(lengths)) < limit.DURATION_SHORT_MS.value:
+        text = f"Sparks last {np.median(lengths):.2f} ms in the middle, under 0.9 ms: little energy, or much demand."
+        reasons.append(Reason("duration_short_all", text))
+    return reasons

@@ -1,0 +1,226 @@
+"""What may be wrong: every fault at every place it can sit, two at once where one brought the other, and none."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property, lru_cache
+
+from fairwitness.core.model.case import Case
+from fairwitness.core.model.engine import Engine, Fuel, Ignition, Injection
+from fairwitness.core.reason.knowledge.faults import (
+    CATALOGUE,
+    FAULTS,
+    NO_FAULT,
+    OTHER,
+    OTHER_MECHANICAL,
+    Cause,
+    Fault,
+    Seat,
+)
+from fairwitness.core.reason.knowledge.priors import (
+    CAUSED,
+    TWO_FAULTS,
+    WAYS,
+    Nudges,
+    nudge,
+    nudges_of,
+    seldom_share,
+    two_cylinder_share,
+    weight_of,
+)
+from fairwitness.core.reason.knowledge.signatures import BENT, SELDOM
+
+FEED_BRANCH_SHARE = 0.6
+"""[M] how often a lost feed is one injector's own branch, beside 1 for the fuse or splice of all."""
+TIMING_ALL_SHARE = 0.4
+TIMING_COMPANIONS_SHARE = 0.15
+
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """A fault and the cylinders it sits in; ``mode`` tells which of its ways it shows itself in."""
+
+    fault: str
+    cylinders: tuple[int, ...]
+    mode: str = ""
+
+    @property
+    def name(self) -> str:
+        """Fault and mode, as the tables name them."""
+        return f"{self.fault}{self.mode}"
+
+    @property
+    def seldom(self) -> bool:
+        """It comes and goes."""
+        return self.mode == SELDOM
+
+    @property
+    def cause(self) -> Cause:
+        """Of the fault."""
+        return FAULTS[self.fault].cause
+
+
+@dataclass(frozen=True)
+class Hypothesis:
+    """One fault at one place (``no_fault`` and ``other`` at none), or two; the root of the trouble is named first.
+
+    Without slots, so that what follows from its fields is worked out once: an engine has thousands of them.
+    """
+
+    fault: str
+    cause: Cause
+    cylinders: tuple[int, ...]
+    """Of the root fault."""
+    prior: float
+    also: tuple[Placed, ...] = ()
+    mode: str = ""
+    """Which of its ways the root fault shows itself in."""
+
+    @cached_property
+    def placed(self) -> tuple[Placed, ...]:
+        """Every fault with its place; empty for none and for the unlisted."""
+        if self.fault not in FAULTS:
+            return ()
+        return (Placed(self.fault, self.cylinders, self.mode), *self.also)
+
+    @cached_property
+    def everywhere(self) -> tuple[int, ...]:
+        """All cylinders that suffer."""
+        if not self.also:
+            return self.cylinders
+        return tuple(sorted({*self.cylinders, *(c for placed in self.also for c in placed.cylinders)}))
+
+
+def hypotheses(case: Case) -> tuple[Hypothesis, ...]:
+    """Everything that may be wrong with a case, with its prior.
+
+    Parameters
+    ----------
+    case : Case
+        Codes, earlier work and complaint nudge the priors; they never decide.
+
+    Returns
+    -------
+    tuple of Hypothesis
+        Priors sum to 1.
+    """
+    plain = _of_engine(case.engine)
+    nudges = nudges_of(case)
+    if not nudges:
+        return plain
+    weights = [h.prior * _nudged(h, nudges) for h in plain]
+    total = sum(weights)
+    return tuple(replace(h, prior=w / total) for h, w in zip(plain, weights, strict=True))
+
+
+def joined(one: Hypothesis, other: Hypothesis) -> Hypothesis | None:
+    """Two hypotheses at once; None where they are the same trouble, or one of them is none.
+
+    Parameters
+    ----------
+    one, other : Hypothesis
+        The likelier first.
+
+    Returns
+    -------
+    Hypothesis or None
+        Its prior: both priors, and how rarely two unrelated faults come together.
+    """
+    if one.also or other.also or SELDOM in (one.mode, other.mode) or not one.placed or not other.placed:
+        return None
+    if one.fault == other.fault and set(one.cylinders) & set(other.cylinders):
+        return None
+    prior = 2 * TWO_FAULTS * one.prior * other.prior
+    return replace(one, prior=prior, also=other.placed)
+
+
+def _nudged(hypothesis: Hypothesis, nudges: Nudges) -> float:
+    if not hypothesis.placed:
+        return 1.0
+    return max(nudge(nudges, placed.fault, placed.cylinders) for placed in hypothesis.placed)
+
+
+@lru_cache(maxsize=64)
+def _of_engine(engine: Engine) -> tuple[Hypothesis, ...]:
+    found: list[Hypothesis] = []
+    by_fault: dict[str, list[Hypothesis]] = {}
+    for fault in CATALOGUE:
+        if not _possible(fault, engine):
+            continue
+        places = list(_places(fault, engine))
+        total = sum(weight for _, weight in places)
+        by_fault[fault.id] = [
+            Hypothesis(fault.id, fault.cause, cylinders, share * weight_of(fault.id) * weight / total, mode=mode)
+            for cylinders, weight in places
+            for mode, share in _ways(fault, cylinders, engine).items()
+        ]
+        found += by_fault[fault.id] + _in_two(fault, by_fault[fault.id], engine)
+        often = seldom_share(fault.id)
+        found += [replace(h, prior=often * h.prior, mode=SELDOM) for h in by_fault[fault.id] if often]
+    for root, consequence, share in CAUSED:
+        found += [
+            replace(h, prior=share * h.prior, also=(Placed(consequence, h.cylinders),))
+            for h in by_fault.get(root, ())
+            if consequence in by_fault and len(h.cylinders) < max(engine.cylinders, 2)
+        ]
+    found.append(Hypothesis(NO_FAULT, Cause.NONE, (), weight_of(NO_FAULT)))
+    found.append(Hypothesis(OTHER, Cause.OTHER, (), weight_of(OTHER)))
+    found.append(Hypothesis(OTHER_MECHANICAL, Cause.MECHANICAL, (), weight_of(OTHER_MECHANICAL)))
+    total = sum(h.prior for h in found)
+    return tuple(replace(h, prior=h.prior / total) for h in found)
+
+
+def _ways(fault: Fault, cylinders: tuple[int, ...], engine: Engine) -> Mapping[str, float]:
+    """In which ways a fault may show itself at a place, with their shares. Only bent valves single out companions."""
+    if fault.seat is Seat.GROUP and engine.cylinders > 2 and cylinders in engine.companion_pairs:
+        return {BENT: 1.0}
+    return WAYS.get(fault.id, {"": 1.0})
+
+
+def _in_two(fault: Fault, once: Sequence[Hypothesis], engine: Engine) -> list[Hypothesis]:
+    """The same fault in any two of the cylinders it can sit in alone."""
+    alone = [h.cylinders[0] for h in once if len(h.cylinders) == 1]
+    share = two_cylinder_share(fault.id)
+    pairs = [(a, b) for i, a in enumerate(alone) for b in alone[i + 1 :]]
+    taken = {h.cylinders for h in once}
+    pairs = [pair for pair in pairs if pair not in taken]
+    if fault.seat not in (Seat.CYLINDER, Seat.COIL, Seat.COIL_OR_END) or not share or engine.cylinders < 3:
+        return []
+    each = share * sum(h.prior for h in once) / max(len(pairs), 1)
+    return [Hypothesis(fault.id, fault.cause, pair, each) for pair in pairs]
+
+
+def _possible(fault: Fault, engine: Engine) -> bool:
+    if fault.cause is Cause.IGNITION and (
+        engine.ignition is Ignition.COMPRESSION_IGNITION or engine.fuel is Fuel.DIESEL
+    ):
+        return False
+    if fault.id == "unmetered_air_at_runner" and engine.fuel is Fuel.DIESEL:
+        return False  # a diesel has air to spare
+    single_feed = (Injection.CARBURETTOR, Injection.THROTTLE_BODY)
+    return not (fault.id.startswith("injector_") and engine.injection in single_feed)
+
+
+def _places(fault: Fault, engine: Engine) -> Iterable[tuple[tuple[int, ...], float]]:
+    everyone = tuple(sorted(engine.firing_order))
+    if fault.seat in (Seat.CYLINDER, Seat.COIL, Seat.COIL_OR_END):
+        coils = engine.coil_pairs or (engine.companion_pairs if engine.ignition is Ignition.WASTE_SPARK else ())
+        paired = {c for pair in coils for c in pair} if fault.seat is Seat.COIL else set()
+        if fault.seat is not Seat.CYLINDER:
+            yield from ((tuple(sorted(pair)), 2.0) for pair in coils)
+        yield from (((c,), 1.0) for c in everyone if c not in paired)
+    elif fault.seat is Seat.NEIGHBOURS:
+        yield from ((tuple(sorted(pair)), 1.0) for pair in engine.block_neighbours)
+    elif fault.seat is Seat.GROUP:
+        yield everyone, TIMING_ALL_SHARE
+        yield from ((tuple(sorted(bank)), 1.0) for bank in engine.banks if len(bank) < engine.cylinders)
+        yield from ((pair, TIMING_COMPANIONS_SHARE) for pair in engine.companion_pairs if engine.cylinders > 2)
+    elif fault.seat is Seat.FEED:
+        yield everyone, 1.0
+        groups = engine.injector_feeds or engine.banks
+        yield from ((tuple(sorted(group)), 0.5) for group in groups if 1 < len(group) < engine.cylinders)
+        if engine.cylinders > 1:  # its own branch, behind the splice
+            yield from (((c,), FEED_BRANCH_SHARE / engine.cylinders) for c in everyone)
+    else:
+        yield everyone, 1.0

@@ -1,0 +1,197 @@
+"""What one piece of evidence says under every hypothesis, looked up once per condition."""
+
+from __future__ import annotations
+
+from functools import cache, lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.measurement import Evidence, Sighting
+from fairwitness.core.reason.inference.conditions import SOUND_CONDITION, UNLISTED, Condition, Conditions
+from fairwitness.core.reason.knowledge.faults import OTHER
+from fairwitness.core.reason.knowledge.outcomes import SOUND, chance, faults_of, outcomes_of
+from fairwitness.core.reason.knowledge.signatures import LEFT_ALONE, MODES, SELDOM, cell, log_likelihood
+
+FloatArray = NDArray[np.float64]
+
+BESIDE = "beside"
+ANYTHING = ("=", "-", "0", "+", "~")
+SCATTERS = ("~", "0")
+"""Forms that stay visible where every cylinder is ill."""
+SPREADS_ROUND = ("RC", "CON", "EX", "CK", "IN")
+"""Lines in which an ill cylinder disturbs those fired beside it; coils and injectors do not hear each other."""
+LEVEL_KNOWN = ("FV", "SV", "SD", "SL", "RG")
+"""Lines in which, of two halves, the one nearer to what plugs usually need was taken as sound already."""
+UNTRIED, LEAST_USUAL = 1.0, 0.05
+"""[M] sigma from which a cylinder was not tried, and share below which sound cylinders are no measure."""
+SHOWS_SELDOM = 0.35
+"""[M] how often a test that is being planned is expected to meet a fault that comes and goes."""
+DUTIES = (0.1, 0.3, 0.6, 0.9)
+"""[M] how often a fault that comes and goes may be there, equally likely: tests that did not meet it say how seldom."""
+WAITED_FOR = "swap:"
+"""A part changed over is judged once the misfire came back: it meets the fault however seldom that is."""
+
+
+def of_line(line: Evidence, conditions: Conditions) -> FloatArray:
+    """Log likelihood of a line of shares under each hypothesis.
+
+    Open assignments are averaged over: a capture without sync says how many are low, not which.
+
+    Parameters
+    ----------
+    line : Evidence
+    conditions : Conditions
+
+    Returns
+    -------
+    (hypotheses + 1,) float
+    """
+    scores = np.array([_of_shares(line, shares, conditions) for shares in line.alternatives])
+    peak = scores.max(axis=0)
+    return np.asarray(peak + np.log(np.exp(scores - peak).mean(axis=0)))
+
+
+def _of_shares(line: Evidence, shares: FloatArray, conditions: Conditions) -> FloatArray:
+    """Log likelihood of one assignment of shares to cylinders under each hypothesis.
+
+    Shares were taken of what most cylinders do. Where most are ill by a hypothesis, its own sound ones are the measure.
+    """
+    scores = _by_cylinder(line.line, shares, line.sigmas, conditions)
+    ill = conditions.at != 0
+    counts = 2 * ill.sum(axis=1)
+    many = (counts > shares.size) | ((counts == shares.size) & (line.line not in LEVEL_KNOWN))
+    many &= ~conditions.common & ~ill.all(axis=1)
+    if not many.any():
+        return scores
+    tried = line.sigmas < UNTRIED
+    patterns, which = np.unique(ill[many], axis=0, return_inverse=True)
+    for number, pattern in enumerate(patterns):
+        sound = ~pattern & tried
+        usual = float(np.median(shares[sound])) if sound.any() else 1.0
+        if usual < LEAST_USUAL or abs(usual - 1.0) < float(np.median(line.sigmas)):
+            continue
+        rows = np.flatnonzero(many)[which.ravel() == number]
+        own = Conditions(conditions.kinds, conditions.at[rows], conditions.common[rows])
+        measured = np.where(tried, shares / usual, shares)
+        sigmas = np.where(tried, line.sigmas / usual, line.sigmas)
+        scores[rows] = _by_cylinder(line.line, measured, sigmas, own) - tried.sum() * np.log(usual)
+    return scores
+
+
+def _by_cylinder(column: str, shares: FloatArray, sigmas: FloatArray, conditions: Conditions) -> FloatArray:
+    """Sum over cylinders of the log likelihood of their shares."""
+    looked_up: dict[tuple[str, ...], FloatArray] = {}
+
+    def under(symbols: tuple[str, ...]) -> FloatArray:
+        if symbols not in looked_up:
+            looked_up[symbols] = log_likelihood(shares, sigmas, symbols, column)
+        return looked_up[symbols]
+
+    expected = [_expected(kind, column) for kind in conditions.kinds]
+    alone = np.array([under(symbols) for symbols in expected])
+    in_all = np.array([under(_where_common(symbols)) for symbols in expected])
+    spreads = np.array(
+        [LEFT_ALONE not in symbols and column in SPREADS_ROUND and kind not in UNLISTED
+         for kind, symbols in zip(conditions.kinds, expected, strict=True)]
+    )  # fmt: skip
+    at, places = conditions.at, np.arange(shares.size)
+    scores = alone[at, places]
+    if spreads.any():
+        disturbs = spreads[at]
+        beside = (np.roll(disturbs, 1, axis=1) | np.roll(disturbs, -1, axis=1)) & (at == 0)
+        scores = np.where(beside, under((BESIDE,)), scores)
+    if conditions.common.any():
+        scores = np.where(conditions.common[:, None], in_all[at, places], scores)
+    return np.asarray(scores.sum(axis=1))
+
+
+def _expected(kind: Condition, column: str) -> tuple[str, ...]:
+    if kind == SOUND_CONDITION:
+        return (LEFT_ALONE,)
+    if kind in UNLISTED:
+        return (LEFT_ALONE,) if kind == (OTHER,) and column == "RC" else ANYTHING
+    forms = cell(kind, column)
+    if kind[0].endswith(SELDOM):  # that it hides is weighed for the whole capture
+        forms = tuple(form for form in forms if form != LEFT_ALONE) or forms
+    return forms
+
+
+def _where_common(expected: tuple[str, ...]) -> tuple[str, ...]:
+    """A comparison of cylinders is even where all of them are ill alike, but for what comes and goes."""
+    if expected and (LEFT_ALONE in expected or not set(expected) & set(SCATTERS)):
+        return (LEFT_ALONE,)
+    return expected
+
+
+def of_sighting(sighting: Sighting, conditions: Conditions, engine: Engine) -> FloatArray:
+    """Log likelihood of an outcome without a scale under each hypothesis.
+
+    Of the cylinders it bears on the one counts whose condition changes the outcome most.
+
+    Parameters
+    ----------
+    sighting : Sighting
+    conditions : Conditions
+    engine : Engine
+
+    Returns
+    -------
+    (hypotheses + 1,) float
+    """
+    told = np.log([_chance(sighting.kind, sighting.outcome, kind) for kind in conditions.kinds])
+    positions = [engine.position(c) for c in sighting.cylinders if c in engine.firing_order]
+    here = told[conditions.at[:, positions or slice(None)]]
+    furthest = np.abs(here - told[0]).argmax(axis=1)
+    return np.asarray(here[np.arange(here.shape[0]), furthest])
+
+
+@lru_cache(maxsize=65_536)
+def _chance(test: str, outcome: str, kind: Condition) -> float:
+    """Chance of an outcome at a cylinder; faults that do not touch the test leave it to those that do."""
+    usual = chance(test, outcome, SOUND)
+    if kind in UNLISTED:
+        known = outcomes_of(test)
+        return 0.5 * (usual + (1.0 / len(known) if known else 1.0))
+    rows = faults_of(test)
+    own = []
+    for name in kind:
+        fault, seldom = name.rstrip(MODES), name.endswith(SELDOM)
+        if name in rows or (seldom and "seldom" in rows):
+            own.append(chance(test, outcome, name if name in rows else "seldom"))
+        elif fault in rows:
+            own.append(chance(test, outcome, fault))
+    return sum(own) / len(own) if own else usual
+
+
+@cache
+def watches(kind: str) -> bool:
+    """Whether a test's table says itself what it makes of a fault that comes and goes: it waits for it, or counts."""
+    return kind.startswith(WAITED_FOR) or any(name == "seldom" or name.endswith(SELDOM) for name in faults_of(kind))
+
+
+def now_and_then(shown: FloatArray, hidden: FloatArray) -> FloatArray:
+    """Log likelihood of each source where a fault comes and goes: each source met it or not, how often is unknown.
+
+    Parameters
+    ----------
+    shown : (sources, faults) float
+        With the fault there all the while.
+    hidden : (sources,) float
+        With nothing wrong.
+
+    Returns
+    -------
+    (sources, faults) float
+        Summing, for each fault, to the likelihood of all sources averaged over how often it is there.
+    """
+    duty = np.array(DUTIES)[:, None, None]
+    each = np.logaddexp(np.log(duty) + shown, np.log(1 - duty) + hidden[:, None])
+    total = each.sum(axis=1)
+    peak = total.max(axis=0)
+    share = np.exp(total - peak)
+    averaged = peak + np.log(share.mean(axis=0))
+    share /= share.sum(axis=0)
+    by_source = (share[:, None, :] * each).sum(axis=0)
+    return np.asarray(by_source + (averaged - by_source.sum(axis=0)) / len(hidden))

@@ -1,0 +1,204 @@
+"""Weighing the evidence: Bayes over everything that may be wrong.
+
+Every hypothesis says in which condition each cylinder is. A piece of evidence is looked up once per condition and laid
+over all hypotheses at a time, so that some thousands of them cost a few milliseconds.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.measurement import Evidence, Sighting
+from fairwitness.core.reason.inference.conditions import conditions_of, opposite_of
+from fairwitness.core.reason.inference.hypotheses import Hypothesis, Placed, joined
+from fairwitness.core.reason.inference.likelihood import now_and_then, of_line, of_sighting, watches
+from fairwitness.core.reason.knowledge.faults import Cause
+from fairwitness.core.reason.knowledge.signatures import SELDOM
+
+FloatArray = NDArray[np.float64]
+IntArray = NDArray[np.intp]
+
+TEMPER = 0.85
+"""[M] numbers of one capture share clamp, battery and operator: together they count less than independent ones."""
+VIEWS_COUNT_AS = 0.6
+"""[M] several views of one source (breakdown, line and duration of the same sparks) count as this power of their
+number, not as that many witnesses."""
+SHARED_ERROR = ("valve_events", "fuel_trim")
+"""Tests whose cylinders or banks are off together where the reading itself is off."""
+SHARED = 0.7
+"""[M] each of n alike outcomes of such a test weighs n to the power of minus this: more than one, fewer than n."""
+UNEXPLAINED = float(np.log(100.0))
+"""[M] how much worse the best single fault fits than each piece of evidence would allow, before two unrelated faults
+are thought of."""
+NEGLIGIBLE = 1e-9
+DOUBTED, PAIRED = 1.0, 8
+"""[M] misfit from which a source asks for another fault, and how many of the best for it are paired."""
+DOUBTED_SOURCES = 5
+
+
+@dataclass(frozen=True, kw_only=True)
+class Posterior:
+    """Hypotheses with what the evidence makes of them, most probable first.
+
+    Parameters
+    ----------
+    hypotheses : tuple of Hypothesis
+    probabilities : (hypotheses,) float
+    sources : tuple of str
+        What was heard, each capture or table once.
+    testimony : (sources, hypotheses) float, nats
+        How well each hypothesis would have foretold what each source says, as it was weighed.
+    """
+
+    hypotheses: tuple[Hypothesis, ...]
+    probabilities: FloatArray
+    sources: tuple[str, ...] = ()
+    testimony: FloatArray | None = None
+
+    def of_cause(self, cause: Cause) -> float:
+        """Probability that the fault is of a cause, wherever it sits; of two faults the root counts."""
+        return float(sum(p for h, p in zip(self.hypotheses, self.probabilities, strict=True) if h.cause is cause))
+
+    def of_cylinder(self, cylinder: int, cause: Cause) -> float:
+        """Probability that this cylinder suffers from a fault of a cause."""
+        return self.of_any(cylinder, (cause,))
+
+    def of_any(self, cylinder: int, causes: Collection[Cause]) -> float:
+        """Probability that this cylinder suffers from a fault of any of some causes."""
+        return float(sum(p for (c, own), p in self._suffering.items() if c == cylinder and own & set(causes)))
+
+    def of_placed(self, placed: Placed) -> float:
+        """Probability that a fault sits at a place, alone or beside another, whichever way it shows itself."""
+        return float(
+            sum(
+                p
+                for h, p in zip(self.hypotheses, self.probabilities.tolist(), strict=True)
+                if p > NEGLIGIBLE and any(q.fault == placed.fault and q.cylinders == placed.cylinders for q in h.placed)
+            )
+        )
+
+    @cached_property
+    def _suffering(self) -> dict[tuple[int, frozenset[Cause]], float]:
+        """Probability of each set of causes at each cylinder."""
+        found: dict[tuple[int, frozenset[Cause]], float] = {}
+        alone = {cause: frozenset((cause,)) for cause in Cause}
+        for h, p in zip(self.hypotheses, self.probabilities.tolist(), strict=True):
+            for c in h.everywhere:
+                own = alone[h.cause]
+                if h.also:
+                    own = frozenset(placed.cause for placed in h.placed if c in placed.cylinders)
+                found[(c, own)] = found.get((c, own), 0.0) + p
+        return found
+
+    @property
+    def entropy_bits(self) -> float:
+        """What is still open, in bits."""
+        p = self.probabilities[self.probabilities > 0]
+        return float(-(p * np.log2(p)).sum())
+
+
+def infer(
+    candidates: Sequence[Hypothesis],
+    evidence: Sequence[Evidence],
+    engine: Engine,
+    sightings: Sequence[Sighting] = (),
+    *,
+    trust: Mapping[str, float] | None = None,
+) -> Posterior:
+    """Posterior over hypotheses.
+
+    Two unrelated faults are thought of only where no single one explains what is seen.
+
+    Parameters
+    ----------
+    candidates : sequence of Hypothesis
+    evidence : sequence of Evidence
+        Lines of one source are tempered together; an unusable capture gives none.
+    engine : Engine
+    sightings : sequence of Sighting
+    trust : mapping of source to float, optional
+        Weight of a source beside the others; 1 where it is not named.
+
+    Returns
+    -------
+    Posterior
+        Probabilities sum to 1.
+    """
+    heard = _Heard(evidence, sightings, trust or {})
+    known = tuple(candidates)
+    testimony = heard.by(known, engine)
+    scores = np.log(np.array([h.prior for h in known])) + testimony.sum(axis=0)
+    pairs = _two_unrelated(known, scores, testimony)
+    if pairs:
+        known += pairs
+        testimony = np.hstack([testimony, heard.by(pairs, engine)])
+        scores = np.log(np.array([h.prior for h in known])) + testimony.sum(axis=0)
+    weights = np.exp(scores - scores.max())
+    probabilities = weights / weights.sum()
+    order = np.argsort(-probabilities, kind="stable")
+    return Posterior(
+        hypotheses=tuple(known[i] for i in order),
+        probabilities=probabilities[order],
+        sources=heard.sources,
+        testimony=testimony[:, order],
+    )
+
+
+class _Heard:
+    """All evidence of a case, with its weight."""
+
+    def __init__(self, evidence: Sequence[Evidence], sightings: Sequence[Sighting], trust: Mapping[str, float]) -> None:
+        self.evidence, self.sightings, self.trust = evidence, sightings, trust
+        self.views = Counter(line.source for line in evidence)
+        self.sources = tuple(dict.fromkeys([*(e.source for e in evidence), *(s.source for s in sightings)]))
+
+    def by(self, candidates: tuple[Hypothesis, ...], engine: Engine) -> FloatArray:
+        """(sources, candidates) float: weighed log likelihood of each source under each hypothesis."""
+        told = np.zeros((len(self.sources), len(candidates) + 1))  # the last is a sound engine
+        watched = np.zeros_like(told)
+        at = {source: i for i, source in enumerate(self.sources)}
+        claimed = tuple((h.fault, h.placed) for h in candidates)
+        conditions = conditions_of(claimed, engine.firing_order, opposite_of(engine))
+        for line in self.evidence:
+            weight = TEMPER * self.views[line.source] ** (VIEWS_COUNT_AS - 1) * self.trust.get(line.source, 1.0)
+            told[at[line.source]] += weight * of_line(line, conditions)
+        alike = Counter((s.source, s.kind, s.outcome) for s in self.sightings if s.kind in SHARED_ERROR)
+        for sighting in self.sightings:
+            weight = TEMPER * self.trust.get(sighting.source, 1.0)
+            weight /= alike.get((sighting.source, sighting.kind, sighting.outcome), 1) ** SHARED
+            table = watched if watches(sighting.kind) else told
+            table[at[sighting.source]] += weight * of_sighting(sighting, conditions, engine)
+        seldom = np.array([h.mode == SELDOM for h in candidates])
+        if seldom.any() and self.sources:
+            told[:, :-1][:, seldom] = now_and_then(told[:, :-1][:, seldom], told[:, -1])
+        return told[:, :-1] + watched[:, :-1]
+
+
+def _two_unrelated(known: tuple[Hypothesis, ...], scores: FloatArray, testimony: FloatArray) -> tuple[Hypothesis, ...]:
+    """Pairs worth weighing, where the best single fault leaves something unexplained."""
+    best = int(scores.argmax())
+    misfit = testimony.max(axis=1, initial=-np.inf) - testimony[:, best] if testimony.size else np.zeros(0)
+    doubted = [int(i) for i in np.argsort(-misfit)[:DOUBTED_SOURCES] if misfit[i] > DOUBTED]
+    if misfit[misfit > DOUBTED].sum() < UNEXPLAINED:
+        return ()
+    single = np.array([bool(h.placed) and not h.also for h in known])
+    wanted: dict[int, None] = {}
+    for told in (scores, *(testimony[i] + 0.5 * scores / max(len(testimony), 1) for i in doubted)):
+        ranked = np.argsort(-np.where(single, told, -np.inf))[:PAIRED]
+        wanted.update(dict.fromkeys(int(i) for i in ranked))
+    ranked_all = sorted(wanted, key=lambda i: -scores[i])
+    taken = {frozenset(h.placed) for h in known if h.also}
+    pairs: dict[frozenset[object], Hypothesis] = {}
+    for n, i in enumerate(ranked_all):
+        for j in ranked_all[n + 1 :]:
+            both = joined(known[i], known[j])
+            if both is not None and frozenset(both.placed) not in taken:
+                pairs.setdefault(frozenset(both.placed), both)
+    return tuple(pairs.values())

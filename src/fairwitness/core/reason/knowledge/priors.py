@@ -1,0 +1,216 @@
+"""How often each fault is met before anything is measured, and what codes, complaint and earlier work make of it.
+
+One table, to be edited as a shop's own experience grows. Everything here nudges; nothing here decides.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping
+
+from fairwitness.core.model.case import Case
+from fairwitness.core.reason.knowledge.signatures import DEAD, HELD
+
+_TABLE = """
+plug_gap_wide             | 5.0
+plug_shorted              | 4.0
+plug_tracking             | 3.0
+secondary_high_resistance | 2.5
+secondary_open            | 3.0
+secondary_leak            | 3.0
+coil_secondary_shorted    | 3.0
+coil_output_dead          | 5.0
+coil_primary_open         | 2.0
+coil_feed_lost            | 1.5
+coil_control_open         | 1.5
+coil_driver_failed        | 0.8
+injector_open_circuit     | 3.5
+injector_high_resistance  | 2.0
+injector_shorted          | 1.0
+injector_stuck_closed     | 2.5
+injector_restricted       | 4.5
+injector_leaking          | 2.0
+injector_feed_lost        | 1.0
+injector_control_open     | 1.8
+injector_driver_failed    | 0.8
+unmetered_air_at_runner   | 2.5
+fuel_supply_low           | 2.0
+ring_or_piston_leak       | 3.5
+intake_valve_leak         | 2.5
+exhaust_valve_leak        | 4.0
+head_gasket_leak          | 2.5
+intake_valve_not_opening  | 1.0
+exhaust_valve_not_opening | 0.8
+valve_timing_shifted      | 2.0
+low_compression_all       | 1.0
+cut_by_ecu                | 1.0
+no_fault                  | 14.0
+other                     | 0.7
+other_mechanical          | 0.5
+"""
+"""[T] how often each is met relative to the others."""
+
+WEIGHTS: Mapping[str, float] = {
+    name.strip(): float(weight) for name, weight in (line.split("|") for line in _TABLE.strip().splitlines())
+}
+
+TWO_CYLINDERS: Mapping[str, float] = {
+    "plug_": 0.06,
+    "secondary_": 0.03,
+    "coil_output": 0.03,
+    "coil_secondary": 0.03,
+    "injector_restricted": 0.05,
+    "injector_leaking": 0.04,
+    "injector_": 0.02,
+    "ring_": 0.06,
+    "intake_valve_leak": 0.06,
+    "exhaust_valve_leak": 0.06,
+}
+"""[M] how often a fault sits in two cylinders, as a share of how often it sits in one; by the beginning of its id, the
+first that fits. What is worn or dirty comes in sets, a wire rarely breaks twice."""
+SELDOM: Mapping[str, float] = {
+    "secondary_open": 0.06,
+    "secondary_leak": 0.05,
+    "coil_output_dead": 0.06,
+    "coil_primary_open": 0.06,
+    "coil_feed_lost": 0.08,
+    "coil_control_open": 0.08,
+    "injector_open_circuit": 0.06,
+    "injector_control_open": 0.08,
+    "injector_feed_lost": 0.06,
+}
+"""[M] how often a fault comes and goes with heat, vibration or for no reason, as a share of how often it stays."""
+CAUSED: tuple[tuple[str, str, float], ...] = (
+    ("secondary_open", "coil_output_dead", 0.06),
+    ("secondary_open", "coil_secondary_shorted", 0.06),
+    ("secondary_high_resistance", "coil_secondary_shorted", 0.04),
+    ("plug_gap_wide", "coil_secondary_shorted", 0.05),
+    ("plug_gap_wide", "coil_output_dead", 0.03),
+    ("injector_leaking", "ring_or_piston_leak", 0.08),
+    ("injector_driver_failed", "ring_or_piston_leak", 0.08),
+    ("valve_timing_shifted", "intake_valve_leak", 0.05),
+    ("valve_timing_shifted", "exhaust_valve_leak", 0.04),
+)
+"""[M] what died of what, in the same place: root, consequence, and how often as a share of the root alone. An open lead
+or a worn plug burns the coil; a leaking injector washes the bore; lost timing bends valves."""
+WAYS: Mapping[str, Mapping[str, float]] = {"injector_driver_failed": {DEAD: 0.55, HELD: 0.45}}
+"""[M] faults that show themselves in one of several ways, never in all: a driver is dead or holds its injector on."""
+TWO_FAULTS = 0.01
+"""[M] how often a vehicle brings two faults that have nothing to do with each other."""
+
+CODE_MISFIRE = re.compile(r"^P03(0[1-9]|1[0-2])$")  # [P: SAE J2012] P0301-P0312
+CODE_INJECTOR = re.compile(r"^P02(0[1-9]|1[0-2])$")  # [P: SAE J2012] P0201-P0212
+CODE_COIL = re.compile(r"^P03(5[1-9]|6[0-2])$")  # [P: SAE J2012] P0351-P0362
+MISFIRE_NUDGE = 2.0
+CIRCUIT_NUDGE = 4.0
+"""[M] a code that names a circuit says more than one that names a misfire."""
+MOST_NUDGE = 4.0
+INJECTOR_CIRCUIT = (
+    "injector_open_circuit",
+    "injector_high_resistance",
+    "injector_shorted",
+    "injector_control_open",
+    "injector_driver_failed",
+)
+COIL_CIRCUIT = ("coil_primary_open", "coil_feed_lost", "coil_control_open", "coil_driver_failed")
+COIL_PARTS = ("coil_output_dead", "coil_secondary_shorted", "coil_primary_open")
+INJECTOR_PARTS = ("injector_open_circuit", "injector_shorted", "injector_stuck_closed", "injector_restricted")
+Nudges = dict[tuple[str, int], float]
+"""Factor per (fault, cylinder); an empty fault stands for any, cylinder 0 for any."""
+
+RENEWED = re.compile(r"\b(new|replaced?|renewed|fitted|changed|exchanged)\b")
+WORK: tuple[tuple[str, bool, tuple[str, ...], float], ...] = (
+    (r"\bplugs?\b", True, ("plug_gap_wide", "plug_tracking"), 0.4),
+    (r"\bplugs?\b", True, ("plug_shorted",), 0.7),
+    (r"\bcoils?\b", True, COIL_PARTS, 0.5),
+    (r"\b(leads?|boots?)\b", True, ("secondary_open", "secondary_leak", "secondary_high_resistance"), 0.5),
+    (r"\binjectors?\b", True, INJECTOR_PARTS, 0.5),
+    (r"\bfuel (pump|filter)\b", True, ("fuel_supply_low",), 0.5),
+    (r"\b(timing|chain|belt|cam|camshaft)\b", False, ("valve_timing_shifted",), 3.0),
+    (r"\b(manifold|intake)\b", False, ("unmetered_air_at_runner",), 2.0),
+    (r"\bhead (off|skimmed|gasket)\b", False, ("head_gasket_leak",), 1.5),
+)
+"""[M] what was worked on, whether it counts only where renewed, the faults it moves, and by how much. A new part is
+less often the fault, and never cleared: new parts can be bad or broken while fitting."""
+COMPLAINTS: tuple[tuple[str, tuple[str, ...], float], ...] = (
+    (r"\b(damp|rain\w*|wet|wash\w*|fog\w*)\b", ("secondary_leak", "plug_tracking"), 2.0),
+    (r"\b(hot|warm)\b", ("injector_open_circuit", "coil_output_dead", "coil_secondary_shorted"), 1.4),
+    (r"\b(oil (mist|smoke|consum\w*)|blue smoke|burns oil)\b", ("ring_or_piston_leak",), 2.0),
+    (r"\b(coolant|overheat\w*|white smoke|loses water)\b", ("head_gasket_leak",), 2.5),
+    (r"\b(smells? of (fuel|petrol)|black smoke|rich|flood\w*)\b", ("injector_leaking", "injector_driver_failed"), 2.0),
+    (r"\b(uphill|hill|full load|no power)\b", ("fuel_supply_low", "plug_gap_wide"), 1.4),
+    (r"\b(hiss\w*|whistl\w*)\b", ("unmetered_air_at_runner",), 2.0),
+    (r"\b(tick\w*|tapp\w*|clatter\w*)\b", ("intake_valve_not_opening", "exhaust_valve_not_opening"), 2.0),
+    (r"\b(timing|chain|belt)\b", ("valve_timing_shifted",), 2.5),
+)
+"""[M] words of a complaint and the faults that practitioners think of first when they hear them."""
+
+
+def weight_of(fault: str) -> float:
+    """How often a fault is met relative to the others; also of ``no_fault`` and the unlisted ones."""
+    return WEIGHTS[fault]
+
+
+def two_cylinder_share(fault: str) -> float:
+    """How often a fault sits in two cylinders, as a share of once; 0 where it does not."""
+    return next((share for begins, share in TWO_CYLINDERS.items() if fault.startswith(begins)), 0.0)
+
+
+def nudges_of(case: Case) -> Nudges:
+    """What codes, earlier work and the complaint make more or less likely.
+
+    Parameters
+    ----------
+    case : Case
+
+    Returns
+    -------
+    dict of (fault, cylinder) to factor
+        Factors on one key are multiplied, at most by ``MOST_NUDGE`` either way.
+    """
+    found: Nudges = {}
+    for fault, cylinder, factor in (*_by_codes(case), *_by_work(case), *_by_complaint(case)):
+        known = found.get((fault, cylinder), 1.0) * factor
+        found[(fault, cylinder)] = min(max(known, 1 / MOST_NUDGE), MOST_NUDGE)
+    return found
+
+
+def nudge(nudges: Nudges, fault: str, cylinders: Iterable[int]) -> float:
+    """The factor on a fault at some cylinders: of a code that names one of them, and of what was said of the fault."""
+    if not nudges:
+        return 1.0
+    named = max((nudges.get((fault, c), nudges.get(("", c), 1.0)) for c in cylinders), default=1.0)
+    return named * nudges.get((fault, 0), 1.0)
+
+
+def seldom_share(fault: str) -> float:
+    """How often a fault comes and goes, as a share of how often it stays; 0 where it does not."""
+    return SELDOM.get(fault, 0.0)
+
+
+Nudge = tuple[str, int, float]
+
+
+def _by_codes(case: Case) -> Iterable[Nudge]:
+    for code in dict.fromkeys(stored.code.strip().upper() for stored in case.codes):
+        if CODE_MISFIRE.match(code):
+            yield "", int(code[3:]), MISFIRE_NUDGE
+        if CODE_INJECTOR.match(code):
+            yield from ((fault, int(code[3:]), CIRCUIT_NUDGE) for fault in INJECTOR_CIRCUIT)
+        if CODE_COIL.match(code):
+            yield from ((fault, int(code[3:]) - 50, CIRCUIT_NUDGE) for fault in COIL_CIRCUIT)
+
+
+def _by_work(case: Case) -> Iterable[Nudge]:
+    for line in (entry.lower() for entry in case.work_done):
+        at = [int(number) for number in re.findall(r"\b(\d{1,2})\b", line)] or [0]
+        for pattern, only_renewed, faults, factor in WORK:
+            if re.search(pattern, line) and (RENEWED.search(line) or not only_renewed):
+                yield from ((fault, c, factor) for fault in faults for c in at)
+
+
+def _by_complaint(case: Case) -> Iterable[Nudge]:
+    text = f"{case.title} {case.complaint}".lower()
+    for pattern, faults, factor in COMPLAINTS:
+        if re.search(pattern, text):
+            yield from ((fault, 0, factor) for fault in faults)

@@ -1,0 +1,372 @@
+"""What must have been seen before a part is called: named predicates, one set per kind of part."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+from fairwitness.core.model.measurement import Measured, Sighting, State
+from fairwitness.core.reason.knowledge.faults import FAULTS, Cause
+
+DRIVERS = {"coil_driver_failed": "coil", "injector_driver_failed": "injector"}
+"""Faults of the control unit, and the circuit they drive."""
+COILS = ("coil_secondary_shorted", "coil_output_dead", "coil_primary_open")
+PLUGS = ("plug_gap_wide", "plug_shorted", "plug_tracking")
+LEADS = ("secondary_high_resistance", "secondary_leak")
+INJECTORS = (
+    "injector_open_circuit",
+    "injector_high_resistance",
+    "injector_shorted",
+    "injector_stuck_closed",
+    "injector_restricted",
+    "injector_leaking",
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """What bears on the accused cylinders.
+
+    Parameters
+    ----------
+    sightings : tuple of Sighting
+        At those cylinders, or at none in particular.
+    deviating : frozenset of str
+        Tests that found one of them out of line.
+    good_commands : int
+        Commands of other cylinders that were seen to switch in the same capture.
+    """
+
+    sightings: tuple[Sighting, ...]
+    deviating: frozenset[str]
+    good_commands: int
+
+    def has(self, kind: str, *outcomes: str) -> bool:
+        """Whether a test of a kind (or of a kind that begins so, with ``*``) came out one of these ways."""
+        return any(
+            (s.kind.startswith(kind[:-1]) if kind.endswith("*") else s.kind == kind)
+            and (not outcomes or s.outcome in outcomes)
+            for s in self.sightings
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Predicate:
+    """One condition; ``words`` say what is missing where it is not met, ``by`` the tests that would meet it."""
+
+    id: str
+    words: str
+    by: tuple[str, ...]
+    met: Callable[[Seen], bool]
+
+
+def heard_leaving(sightings: Sequence[Sighting]) -> bool:
+    """Whether a test said where the pressure goes: air that is heard, or valves seen to move wrongly."""
+    return any(
+        (s.kind == "leak_down" and s.outcome != "silent")
+        or (s.kind in ("valve_events", "cam_timing") and s.outcome != "usual")
+        for s in sightings
+    )
+
+
+def seen_at(cylinders: Sequence[int], measured: Sequence[Measured]) -> Seen:
+    """Collect what bears on the accused cylinders.
+
+    Parameters
+    ----------
+    cylinders : sequence of int
+    measured : sequence of Measured
+        Usable ones.
+
+    Returns
+    -------
+    Seen
+    """
+    accused = set(cylinders)
+    sightings = [s for m in measured for s in m.sightings]
+    ill = (State.LOW, State.HIGH, State.ABSENT, State.ABNORMAL)
+    return Seen(
+        sightings=tuple(s for s in sightings if not s.cylinders or accused & set(s.cylinders)),
+        deviating=frozenset(
+            m.test for m in measured for f in m.findings if not f.beside and f.cylinder in accused and f.state in ill
+        ),
+        good_commands=sum(
+            s.kind.startswith(("command:", "injector_command:"))
+            and s.outcome == "pulses"
+            and not accused & set(s.cylinders)
+            for s in sightings
+        ),
+    )
+
+
+def _feed(circuit: str) -> Predicate:
+    return Predicate(
+        "feed_loaded",
+        f"The {circuit} feed, measured under load.",
+        (f"voltage:{circuit}_feed",),
+        lambda s: s.has(f"voltage:{circuit}_feed", "normal") or s.has("load_lamp:feed", "bright"),
+    )
+
+
+EARTH = Predicate(
+    "earth_loaded",
+    "The coil earth, under load.",
+    ("voltage:coil_earth",),
+    lambda s: s.has("voltage:coil_earth", "normal"),
+)
+PEER = Predicate(
+    "good_peer",
+    "A good output of the same unit on the same scale.",
+    ("coil_control", "injector_voltage"),
+    lambda s: s.good_commands > 0,
+)
+
+
+def _command(circuit: str) -> str:
+    """Kind of the tests that see a circuit's command."""
+    return "command" if circuit == "coil" else "injector_command"
+
+
+def _on(circuit: str, kind: str) -> bool:
+    """Whether a kind of test speaks of a circuit; a plain command is a coil's."""
+    return circuit in kind or (circuit == "coil" and kind.startswith("command:"))
+
+
+def _own_pin(circuit: str) -> Predicate:
+    return Predicate(
+        "own_pin",
+        "The signal at the control unit's own pin.",
+        (f"{_command(circuit)}:control_unit",),
+        lambda s: any(":control_unit" in x.kind and _on(circuit, x.kind) for x in s.sightings),
+    )
+
+
+def _unplugged(circuit: str) -> Predicate:
+    return Predicate(
+        "load_off",
+        f"The signal with the {circuit} unplugged.",
+        (f"{_command(circuit)}:part_unplugged",),
+        lambda s: any(x.kind.endswith("_unplugged") and _on(circuit, x.kind) for x in s.sightings),
+    )
+
+
+def _wire_open(circuit: str) -> Predicate:
+    command = _command(circuit)
+    return Predicate(
+        "wire_open",
+        "The wire itself: measured open, or the command present at the control unit's own pin and absent at the part.",
+        ("resistance:control_wire", f"{command}:control_unit"),
+        lambda s: (
+            s.has("resistance:control_wire", "open", "high")
+            or (s.has(f"{command}:part*", "absent") and s.has(f"{command}:control_unit*", "pulses"))
+        ),
+    )
+
+
+def _feed_gone(circuit: str) -> Predicate:
+    return Predicate(
+        "feed_gone",
+        f"The {circuit} feed, measured missing at the part.",
+        (f"voltage:{circuit}_feed",),
+        lambda s: (
+            s.has(f"voltage:{circuit}_feed", "absent", "low")
+            or s.has("load_lamp:feed", "dark", "dim")
+            or s.has("resistance:feed_wire", "open")
+        ),
+    )
+
+
+CIRCUITS = {
+    "coil_control_open": _wire_open("coil"),
+    "injector_control_open": _wire_open("injector"),
+    "coil_feed_lost": _feed_gone("coil"),
+    "injector_feed_lost": _feed_gone("injector"),
+}
+CUT = Predicate(
+    "cut_proven",
+    "The injector whole and no command at the control unit's own pin: a wire or a driver looks the same elsewhere.",
+    ("resistance:injector", "injector_command:control_unit", "key_cycle"),
+    lambda s: (
+        s.has("key_cycle", "returns")
+        or (s.has("resistance:injector", "normal") and s.has("injector_command:control_unit*", "absent"))
+    ),
+)
+OPEN_WHERE = Predicate(
+    "open_where",
+    "Which part is open: lead or boot measured, looked at or changed over. A plug that never breaks down looks alike.",
+    ("resistance:plug_lead", "swap:lead", "visual:lead"),
+    lambda s: (
+        s.has("resistance:plug_lead", "open", "high")
+        or s.has("swap:lead", "moved")
+        or s.has("visual:lead", "burnt", "damaged", "corroded", "cracked")
+    ),
+)
+FUEL_SEEN = {
+    "fuel_supply_low": Predicate(
+        "supply_measured",
+        "Fuel pressure or volume against the maker's figures.",
+        ("fuel_pressure",),
+        lambda s: s.has("fuel_pressure", "low") or s.has("fuel_pressure:volume", "low"),
+    ),
+    "unmetered_air_at_runner": Predicate(
+        "leak_found",
+        "The leak itself, by smoke or propane.",
+        ("runner_check:runner",),
+        lambda s: s.has("runner_check:*", "leak"),
+    ),
+}
+DELIVERED = Predicate(
+    "delivery",
+    "What the injector delivers beside its peers, or the injector changed over: current tells nothing of its holes.",
+    ("delivery", "swap:injector"),
+    lambda s: s.has("swap:injector", "moved") or "delivery" in s.deviating,
+)
+NEEDLE = Predicate(
+    "needle",
+    "That the needle does not move: no dip or bump of it, or nothing delivered. A blocked injector acts alike.",
+    ("injector_voltage", "delivery", "injector_current"),
+    lambda s: s.has("injector_bump", "missing") or bool({"delivery", "injector_current"} & s.deviating),
+)
+SPRAY = ("injector_restricted", "injector_stuck_closed", "injector_leaking")
+"""Injectors that are sound electrically."""
+
+
+def _wire(circuit: str) -> Predicate:
+    command = _command(circuit)
+    return Predicate(
+        "wire",
+        "The command wire from end to end.",
+        ("resistance:control_wire",),
+        lambda s: (
+            s.has("resistance:control_wire", "normal")
+            or (s.has(f"{command}:part*") and s.has(f"{command}:control_unit*"))
+        ),
+    )
+
+
+WHY_DIED = Predicate(
+    "why_died",
+    "Why the coil died: its plug, and its lead or boot. An open lead or a worn plug burns the next one too.",
+    ("visual:lead", "visual:plug", "resistance:plug_lead"),
+    lambda s: s.has("visual:plug") or s.has("visual:lead") or s.has("resistance:plug_lead"),
+)
+ROOT_SEEN = Predicate(
+    "root_seen",
+    "Both ends of why it died: the plug looked at, and the lead or boot.",
+    ("visual:plug", "visual:lead", "resistance:plug_lead"),
+    lambda s: (s.has("visual:plug") or s.has("swap:plug")) and (s.has("visual:lead") or s.has("resistance:plug_lead")),
+)
+COIL_PROVEN = Predicate(
+    "coil_proven",
+    "The coil changed over with a neighbour's, or measured itself.",
+    ("swap:coil", "resistance:coil_primary", "resistance:coil_secondary", "coil_current"),
+    lambda s: (
+        s.has("swap:coil", "moved")
+        or s.has("resistance:coil_primary", "open", "low")
+        or s.has("resistance:coil_secondary", "open", "low", "high")
+        or s.has("spark_check:coil", "none", "weak")
+        or "coil_current" in s.deviating
+    ),
+)
+PLUG_PROVEN = Predicate(
+    "plug_seen",
+    "The plug itself: looked at, or changed over. Plug, lead and coil look alike from outside.",
+    ("visual:plug", "swap:plug"),
+    lambda s: (
+        s.has("swap:plug", "moved") or s.has("visual:plug", "worn", "fouled", "tracked", "cracked", "burnt", "wet")
+    ),
+)
+LEAD_PROVEN = Predicate(
+    "lead_seen",
+    "Lead or boot itself: measured, looked at, or changed over.",
+    ("visual:lead", "resistance:plug_lead", "swap:lead", "swap:plug"),
+    lambda s: (
+        s.has("swap:lead", "moved")
+        or s.has("resistance:plug_lead", "high", "open")
+        or s.has("visual:lead", "burnt", "cracked", "damaged", "corroded", "tracked")
+        or s.has("swap:plug", "stayed")
+    ),
+)
+INJECTOR_PROVEN = Predicate(
+    "wiring_cleared",
+    "Wiring and command cleared: resistance at the plug and a loaded bulb, or the injector changed over.",
+    ("resistance:injector", "load_lamp:injector", "swap:injector"),
+    lambda s: (
+        s.has("swap:injector", "moved") or (s.has("resistance:injector") and s.has("load_lamp:injector", "flashing"))
+    ),
+)
+
+
+WHERE = Predicate(
+    "where",
+    "Where the pressure goes: crankcase, intake, tailpipe or the neighbour.",
+    ("leak_down", "cylinder_pressure", "cam_timing"),
+    lambda s: heard_leaving(s.sightings),
+)
+WHERE_BY = {
+    "ring_or_piston_leak": ("leak_down",),
+    "intake_valve_leak": ("leak_down",),
+    "exhaust_valve_leak": ("leak_down",),
+    "head_gasket_leak": ("leak_down",),
+    "low_compression_all": ("leak_down",),
+    "intake_valve_not_opening": ("leak_down",),
+    "exhaust_valve_not_opening": ("cylinder_pressure",),
+    "valve_timing_shifted": ("cam_timing", "cylinder_pressure"),
+}
+"""Tests that would say so if the fault is what it seems: valves that leak still move when they should."""
+
+
+def where_by(fault: str) -> tuple[str, ...]:
+    """Tests that would show where the pressure goes, were it this fault; all of them for any other."""
+    return WHERE_BY.get(fault, WHERE.by)
+
+
+def advised(fault: str) -> tuple[Predicate, ...]:
+    """What is worth its minutes before the job is done, though the call of a fault does not hang on it."""
+    return (ROOT_SEEN,) if fault in COILS else ()
+
+
+def requirements(fault: str) -> tuple[Predicate, ...]:
+    """What must be met before a fault may be called established.
+
+    Parameters
+    ----------
+    fault : str
+        Id of the catalogue.
+
+    Returns
+    -------
+    tuple of Predicate
+        Empty where two independent witnesses are enough.
+    """
+    if fault in DRIVERS:
+        circuit = DRIVERS[fault]
+        earth = (EARTH,) if circuit == "coil" else ()
+        return (_feed(circuit), *earth, _own_pin(circuit), _unplugged(circuit), _wire(circuit), PEER)
+    if fault in COILS:
+        return (WHY_DIED, COIL_PROVEN)
+    if fault in CIRCUITS:
+        return (CIRCUITS[fault],)
+    if fault == "cut_by_ecu":
+        return (CUT,)
+    if fault == "secondary_open":
+        return (OPEN_WHERE,)
+    if fault in PLUGS:
+        return (PLUG_PROVEN,)
+    if fault in LEADS:
+        return (LEAD_PROVEN,)
+    if fault in FUEL_SEEN:
+        return (FUEL_SEEN[fault],)
+    if fault in SPRAY:
+        return (DELIVERED, NEEDLE) if fault == "injector_stuck_closed" else (DELIVERED,)
+    if fault in INJECTORS:
+        return (INJECTOR_PROVEN,)
+    if fault in FAULTS and FAULTS[fault].cause is Cause.MECHANICAL:
+        return (replace(WHERE, by=where_by(fault)),)
+    return ()
+
+
+def unmet(fault: str, cylinders: Sequence[int], measured: Sequence[Measured]) -> tuple[Predicate, ...]:
+    """Requirements of a fault that the evidence does not meet yet."""
+    seen = seen_at(cylinders, measured)
+    return tuple(p for p in requirements(fault) if not p.met(seen))

@@ -1,0 +1,162 @@
+"""How a case is worked: where practitioners differ, what the bay owns, and what state it is in now."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from fairwitness.core.model.measurement import Measured
+
+
+class School(StrEnum):
+    """What to try first. It re-ranks, it never hides."""
+
+    MECHANICAL_FIRST = "mechanical_first"
+    CODES_FIRST = "codes_first"
+    QUICKEST_FIRST = "quickest_first"
+
+
+class ScanData(StrEnum):
+    """How far values are believed that a control unit reports."""
+
+    ENOUGH = "enough_to_start"
+    WEIGHED = "weighed"
+    RAW_ONLY = "raw_only"
+
+
+class ByHand(StrEnum):
+    """How far readings without a record are believed: lamp, spark, smoke, eye, a part changed over."""
+
+    TRUSTED = "trusted"
+    WEIGHED = "weighed"
+
+
+class Proof(StrEnum):
+    """How a part is proven."""
+
+    EITHER = "either"
+    SWAP = "swap_to_prove"
+    IN_PLACE = "measure_in_place"
+
+
+class Repair(StrEnum):
+    """What is offered to the owner first."""
+
+    PART = "part_only"
+    SET = "the_set"
+
+
+class Tool(StrEnum):
+    """What a bay may own."""
+
+    SCOPE = "scope"
+    BIG_CLAMP = "big_clamp"
+    SMALL_CLAMP = "small_clamp"
+    PICK_UPS = "pick_ups"
+    ATTENUATOR = "attenuator"
+    HOSE_SENSOR = "hose_sensor"
+    TRANSDUCER = "transducer"
+    SCAN_TOOL = "scan_tool"
+    METER = "meter"
+    LAMP = "lamp"
+    SPARK_GAP = "spark_gap"
+    COMPRESSION_GAUGE = "compression_gauge"
+    LEAK_DOWN = "leak_down_gauge"
+    VACUUM_GAUGE = "vacuum_gauge"
+    FUEL_GAUGE = "fuel_gauge"
+    PULSER = "injector_pulser"
+    SMOKE = "smoke_or_propane"
+
+
+TOOL_WORDS: Mapping[Tool, str] = {
+    Tool.SCOPE: "scope",
+    Tool.BIG_CLAMP: "clamp for starter current",
+    Tool.SMALL_CLAMP: "small current clamp",
+    Tool.PICK_UPS: "ignition pick-ups",
+    Tool.ATTENUATOR: "attenuator",
+    Tool.HOSE_SENSOR: "hose pressure sensor",
+    Tool.TRANSDUCER: "cylinder pressure transducer",
+    Tool.SCAN_TOOL: "scan tool",
+    Tool.METER: "meter",
+    Tool.LAMP: "bulb of about 2 A",
+    Tool.SPARK_GAP: "spark gap",
+    Tool.COMPRESSION_GAUGE: "compression gauge",
+    Tool.LEAK_DOWN: "leak-down gauge with compressed air",
+    Tool.VACUUM_GAUGE: "vacuum gauge",
+    Tool.FUEL_GAUGE: "fuel pressure gauge",
+    Tool.PULSER: "injector pulser",
+    Tool.SMOKE: "smoke or propane",
+}
+HAND_TOOLS_ONLY = frozenset(Tool) - {
+    Tool.SCOPE, Tool.BIG_CLAMP, Tool.SMALL_CLAMP, Tool.PICK_UPS, Tool.ATTENUATOR, Tool.HOSE_SENSOR, Tool.TRANSDUCER,
+}  # fmt: skip
+"""A bay without a scope: simple tests are evidence too."""
+
+REPORTED = ("misfire_counts", "cranking_speed", "fuel_trim")
+"""Tests that read values a control unit reports."""
+UNRECORDED = ("swap", "spark_check", "load_lamp", "visual", "runner_check")
+SCAN_TRUST = {ScanData.ENOUGH: 1.0, ScanData.WEIGHED: 0.8, ScanData.RAW_ONLY: 0.3}
+HAND_TRUST = {ByHand.TRUSTED: 1.0, ByHand.WEIGHED: 0.6}
+"""[M] weight of such evidence beside a recorded signal's 1."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Approach:
+    """Settings of one case.
+
+    Parameters
+    ----------
+    order : School
+    scan_data : ScanData
+    by_hand : ByHand
+    proof : Proof
+    repair : Repair
+    tools : frozenset of Tool
+        What the bay owns.
+    minutes : mapping of test id to float
+        Own minutes of this engine where access differs from the usual.
+    """
+
+    order: School = School.MECHANICAL_FIRST
+    scan_data: ScanData = ScanData.WEIGHED
+    by_hand: ByHand = ByHand.TRUSTED
+    proof: Proof = Proof.EITHER
+    repair: Repair = Repair.PART
+    tools: frozenset[Tool] = frozenset(Tool)
+    minutes: Mapping[str, float] = field(default_factory=dict)
+
+    def trust(self, measured: Iterable[Measured]) -> dict[str, float]:
+        """Weight of each source whose kind this case does not take at full weight."""
+        weights = {}
+        for m in measured:
+            weight = SCAN_TRUST[self.scan_data] if m.test in REPORTED else 1.0
+            weight *= HAND_TRUST[self.by_hand] if m.test in UNRECORDED else 1.0
+            if weight != 1.0:
+                weights.update(dict.fromkeys(m.sources, weight))
+        return weights
+
+
+USUAL = Approach()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Bay:
+    """The state of vehicle and bay now.
+
+    Parameters
+    ----------
+    fuel_disabled : bool
+        Before a running test fuel must be re-enabled, before a cranking test it is disabled already.
+    connected : frozenset of Tool
+        Clipped on since the last test: a second test with them is cheap.
+    no_cranking : str
+        Why the engine must not be turned now; empty where it may.
+    """
+
+    fuel_disabled: bool = False
+    connected: frozenset[Tool] = frozenset()
+    no_cranking: str = ""
+
+
+READY = Bay()

@@ -1,0 +1,124 @@
+"""What each outcome of a test not taken yet would mean, in words."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness.core.reason.inference.hypotheses import Hypothesis
+from fairwitness.core.reason.knowledge.faults import FAULTS, Cause
+from fairwitness.core.reason.planning.bay_tests import BayTest
+from fairwitness.core.reason.planning.prediction import EVEN, Foretold, Mark
+
+FloatArray = NDArray[np.float64]
+
+OUTCOMES_TOLD = 4
+CHANCE_TOLD = 0.03
+"""[M] outcomes less probable than this are not spelled out."""
+FAULT_TOLD = 0.5
+"""[M] from which chance a fault is named as what an outcome would mean; below it only the cause is."""
+FORM_WORDS = {"=": "all alike", "-": "low", "0": "absent", "+": "high", "~": "unsteady", "?": "out of line"}
+FORM_IDS = {"=": "alike", "-": "low", "0": "absent", "+": "high", "~": "unsteady"}
+CAUSE_TOLD = {
+    Cause.IGNITION: "ignition",
+    Cause.FUEL: "fuel",
+    Cause.MECHANICAL: "mechanical",
+    Cause.CONTROL: "the control unit",
+    Cause.NONE: "nobody ill",
+    Cause.OTHER: "something unlisted",
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Meaning:
+    """One outcome.
+
+    Parameters
+    ----------
+    outcome : str
+        Its name, for imagining it.
+    cylinders : tuple of int
+        Where it would be seen; empty for nowhere in particular.
+    words : str
+    chance : float
+        How probable it is now.
+    then : str
+        What would lead.
+    """
+
+    outcome: str
+    cylinders: tuple[int, ...]
+    words: str
+    chance: float
+    then: str
+
+
+def meanings(
+    test: BayTest, seen: Foretold, hypotheses: Sequence[Hypothesis], probabilities: FloatArray
+) -> tuple[Meaning, ...]:
+    """What the most probable outcomes of a test would mean.
+
+    Outcomes that share what is read first are told together.
+
+    Parameters
+    ----------
+    test : BayTest
+    seen : Foretold
+        Of these hypotheses.
+    hypotheses : sequence of Hypothesis
+    probabilities : (hypotheses,) float
+
+    Returns
+    -------
+    tuple of Meaning
+        Most probable first.
+    """
+    joint = seen.table[seen.row_of] * probabilities[:, None]
+    merged: dict[Mark, FloatArray] = {}
+    for i, outcome in enumerate(seen.outcomes):
+        first = outcome[0]
+        if first[1] != "?":
+            merged[first] = merged.get(first, np.zeros(len(hypotheses))) + joint[:, i]
+    total = sum(float(column.sum()) for column in merged.values()) or 1.0
+    ranked = sorted(merged.items(), key=lambda item: -float(item[1].sum()))[:OUTCOMES_TOLD]
+    return tuple(
+        Meaning(
+            outcome=_name(test, mark),
+            cylinders=mark[0],
+            words=_words(mark),
+            chance=round(float(column.sum()) / total, 3),
+            then=_then(column, hypotheses),
+        )
+        for mark, column in ranked
+        if float(column.sum()) / total >= CHANCE_TOLD
+    )
+
+
+def _name(test: BayTest, mark: Mark) -> str:
+    return FORM_IDS.get(mark[1], mark[1]) if test.columns else mark[1]
+
+
+def _words(mark: Mark) -> str:
+    if mark == EVEN:
+        return FORM_WORDS["="]
+    words = FORM_WORDS.get(mark[1], mark[1].replace("_", " "))
+    return f"{words} at {', '.join(map(str, mark[0]))}" if mark[0] else words
+
+
+def _then(column: FloatArray, hypotheses: Sequence[Hypothesis]) -> str:
+    """The cause that would lead with its chance, and the fault where one stands out."""
+    total = float(column.sum()) or 1.0
+    causes: dict[Cause, float] = {}
+    faults: dict[str, float] = {}
+    for h, p in zip(hypotheses, column, strict=True):
+        causes[h.cause] = causes.get(h.cause, 0.0) + float(p) / total
+        faults[h.fault] = faults.get(h.fault, 0.0) + float(p) / total
+    cause = max(causes, key=lambda c: causes[c])
+    fault = max(faults, key=lambda f: faults[f])
+    told = f"{CAUSE_TOLD[cause]} {100 * causes[cause]:.0f} %"
+    if fault in FAULTS and faults[fault] >= FAULT_TOLD:
+        told += f", {FAULTS[fault].words} {100 * faults[fault]:.0f} %"
+    return told

@@ -1,0 +1,422 @@
+"""The next test: what it would tell, per minute of work, what each outcome would mean, and when to stop."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.measurement import Sighting
+from fairwitness.core.reason.inference.hypotheses import Hypothesis
+from fairwitness.core.reason.inference.posterior import Posterior
+from fairwitness.core.reason.knowledge.faults import NO_FAULT, OTHER, OTHER_MECHANICAL, Cause
+from fairwitness.core.reason.planning.approach import READY, USUAL, Approach, Bay, Proof, School
+from fairwitness.core.reason.planning.bay_tests import ALL_TESTS, BY_ID, BayTest, Turning, fits
+from fairwitness.core.reason.planning.implications import Meaning, meanings
+from fairwitness.core.reason.planning.prediction import Claims, claims_of, foretell
+from fairwitness.core.reason.verdict import SECOND_WITNESS
+
+FloatArray = NDArray[np.float64]
+
+WORTH_BITS = 0.02
+"""[M] tests that would tell less are not offered."""
+WORTH_PER_MINUTE = 0.006
+"""[M] bits a minute below which a test is not worth its time, however much it would tell in the end."""
+PROOF_BITS = 0.8
+"""[M] what a condition of the discipline is worth that a test would meet, in bits, where its fault is certain."""
+UNLISTED = (OTHER, OTHER_MECHANICAL)
+HYPOTHESES_WEIGHED = 150
+"""Beyond these the rest is too improbable to plan for."""
+SCHOOL_FACTOR = 1.15
+"""[M] how much a school favours its own kind of test."""
+FIRST_STEP = ("relative_compression", "cranking_speed")
+FIRST_STEP_FACTOR = 4.0
+"""[T] minutes of work and no disassembly: before coils and injectors are hunted, sealing is asked."""
+QUICK_MINUTES = 4.0
+UNWANTED_PROOF = 0.4
+"""[M] factor on a way of proving that the case's setting does not like; it is ranked lower, never hidden."""
+DISTURBS = 0.95
+"""[M] of two tests that tell as much the one that takes nothing apart comes first."""
+CONNECTED = 0.25
+"""[T] share of the set-up that is left where the tools hang on the vehicle already."""
+REFUEL_MINUTES = 1.0
+"""[T] to enable fuel again before a running test; disabling it is part of a cranking test's own minutes."""
+QUANTITY = {"EX": "CON"}
+"""Columns that show the same thing as another: a firing that is missing at the tailpipe is missing on the crank."""
+NEW_OF_AGAIN = 0.4
+"""[M] share of what a test would tell that is new where the same quantity was read before; it still is a witness."""
+DECIDES, SHOWN = 0.35, 0.5
+"""[M] how differently a test must come out to be named as deciding between two hypotheses, and to witness one."""
+SUSPECTS_AT_ONCE = 2
+SPELLED_OUT = 4
+"""Offers whose outcomes are told."""
+SUSPECT = 0.2
+"""[M] chance of being ill from which a cylinder is looked at alone."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NextTest:
+    """One offer."""
+
+    test: str
+    id: str
+    """Which of its forms (``resistance:coil_primary``); the test's own name where it has one form."""
+    kind: str
+    """Row of the table of outcomes, for a test by hand."""
+    title: str
+    cylinders: tuple[int, ...]
+    minutes: float
+    information_bits: float
+    tools: str
+    reason: str
+    cautions: tuple[str, ...]
+    meanings: tuple[Meaning, ...] = ()
+    """What each outcome would mean, most probable first."""
+    proves: tuple[str, ...] = ()
+    """Conditions of the discipline it would meet."""
+    rank: float = 0.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Plan:
+    """What to do next.
+
+    Parameters
+    ----------
+    offers : tuple of NextTest
+        Best first.
+    stop : str
+        When to stop, or why to stop now.
+    done : bool
+        Nothing on offer is worth its minutes.
+    held_back : tuple of str
+        What cannot be done now, and why.
+    deciding : str
+        The offer that would best tell the leading hypothesis from its rival; empty where none does.
+    """
+
+    offers: tuple[NextTest, ...] = ()
+    stop: str = ""
+    done: bool = False
+    held_back: tuple[str, ...] = ()
+    deciding: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Done:
+    """What was taken already.
+
+    Parameters
+    ----------
+    tests : collection of str
+        Tests with usable, decided evidence of all cylinders.
+    at : collection of (str, int)
+        Tests done on single cylinders.
+    sightings : sequence of Sighting
+    columns : collection of str
+        Of the signature table, that usable evidence spoke to.
+    """
+
+    tests: Collection[str] = ()
+    at: Collection[tuple[str, int]] = ()
+    sightings: Sequence[Sighting] = ()
+    columns: Collection[str] = ()
+
+    def left(self, test: BayTest, scope: tuple[int, ...]) -> tuple[int, ...]:
+        """Cylinders of a scope a test was not done on yet."""
+        if test.id in self.tests or (not test.per_cylinder and any(s.kind == test.id for s in self.sightings)):
+            return ()
+        if not test.per_cylinder:
+            return scope
+        shown = {(s.kind, c) for s in self.sightings for c in s.cylinders} | set(self.at)
+        return tuple(c for c in scope if (test.id, c) not in shown)
+
+
+@dataclass(frozen=True, slots=True)
+class _Question:
+    """What is open: the hypotheses that still count."""
+
+    hypotheses: tuple[Hypothesis, ...]
+    claims: Claims
+    probabilities: FloatArray
+    wanted: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    leading: float = 0.0
+    second_witness: bool = False
+    sealing_known: bool = False
+    read: frozenset[str] = frozenset()
+    """Quantities that were read before."""
+    witness_comes: bool = False
+    """What must be done anyway is a second witness."""
+
+
+def next_tests(
+    posterior: Posterior,
+    engine: Engine,
+    *,
+    done: Done,
+    accused: Sequence[int],
+    approach: Approach = USUAL,
+    bay: Bay = READY,
+    wanted: Mapping[str, tuple[str, ...]] | None = None,
+    advice: frozenset[str] = frozenset(),
+    second_witness: bool = False,
+    established: bool = False,
+) -> Plan:
+    """Tests not yet done, by expected information per minute.
+
+    Parameters
+    ----------
+    posterior : Posterior
+    engine : Engine
+    done : Done
+    accused : sequence of int
+        Cylinders a test of one cylinder would be done on; empty: those most probably ill.
+    approach : Approach
+        Tools, access minutes and schools.
+    bay : Bay
+        State of the vehicle now.
+    wanted : mapping of test id to tuple of str
+        Tests that would meet conditions the discipline still wants, and those conditions' names.
+    advice : frozenset of str
+        Conditions among them that are worth meeting though the status does not hang on them.
+    second_witness : bool
+        One more, different test that shows the same cylinder is wanted.
+    established : bool
+        The discipline is met.
+
+    Returns
+    -------
+    Plan
+        Tests that would tell next to nothing are left out.
+    """
+    asked = replace(
+        _question(posterior, wanted or {}, accused),
+        second_witness=second_witness,
+        sealing_known=bool(set(FIRST_STEP) & set(done.tests)),
+        read=frozenset(QUANTITY.get(c, c) for c in done.columns),
+    )
+    suspects = tuple(accused)[:SUSPECTS_AT_ONCE] or _suspects(asked, engine)
+    if second_witness and accused:
+        possible = {t.id: t for t in ALL_TESTS if fits(t, engine) and set(t.needs) <= approach.tools}
+        asked = replace(asked, witness_comes=_witness_comes(asked, possible, done, suspects, engine))
+    offers, held_back = [], []
+    for test in ALL_TESTS:
+        if not fits(test, engine) or not set(test.needs) <= approach.tools:
+            continue
+        scope = done.left(test, _scope(test, suspects, engine))
+        if not scope:
+            continue
+        if bay.no_cranking and test.turning is not Turning.STILL:
+            held_back.append(test.title)
+            continue
+        offers.append(_offer(test, scope, asked, approach, bay))
+    offers.sort(key=lambda offer: -offer.rank)
+    worth = [o for o in offers if _tells(o) or set(o.proves) & advice or (o.proves and not established)]
+    # Where nothing is worth its minutes the best of the rest is still named while somebody is accused: it proves.
+    kept = worth or [o for o in offers[:1] if accused and not established]
+    told = tuple(f"{bay.no_cranking} Not offered until then: {', '.join(held_back).lower()}." for _ in held_back[:1])
+    spelled = [replace(o, meanings=_meanings(o, asked, engine)) for o in kept[:SPELLED_OUT]]
+    return Plan(
+        offers=(*spelled, *kept[SPELLED_OUT:]),
+        stop=_stop(
+            kept, worth=bool(worth), established=established, pending=any(set(o.proves) & advice for o in worth)
+        ),
+        done=(established and not any(set(o.proves) & advice for o in worth)) or not worth,
+        held_back=told,
+        deciding=_deciding(kept, asked),
+    )
+
+
+def _tells(offer: NextTest) -> bool:
+    return offer.information_bits >= max(WORTH_BITS, WORTH_PER_MINUTE * offer.minutes)
+
+
+def _scope(test: BayTest, suspects: tuple[int, ...], engine: Engine) -> tuple[int, ...]:
+    """Where a test would be done: on the suspects; with none, where it compares or speaks for the whole engine."""
+    if not test.per_cylinder:
+        return engine.firing_order
+    if suspects:
+        return suspects
+    if test.sweeps:
+        return engine.firing_order
+    return engine.firing_order[:1] if test.mechanical else ()
+
+
+def _question(posterior: Posterior, wanted: Mapping[str, tuple[str, ...]], accused: Sequence[int]) -> _Question:
+    # What is unlisted explains anything and foretells nothing: tests are asked of what is listed.
+    listed = [i for i, h in enumerate(posterior.hypotheses) if h.fault not in UNLISTED][:HYPOTHESES_WEIGHED]
+    kept = posterior.probabilities[listed]
+    leading = float(posterior.probabilities[0]) if kept.size and accused else 0.0
+    known = tuple(posterior.hypotheses[i] for i in listed)
+    return _Question(known, claims_of(known), kept / kept.sum(), wanted, leading)
+
+
+def _suspects(asked: _Question, engine: Engine) -> tuple[int, ...]:
+    """The cylinders most probably ill, where any stands out."""
+    ill = dict.fromkeys(engine.firing_order, 0.0)
+    for h, p in zip(asked.hypotheses, asked.probabilities, strict=True):
+        for c in h.everywhere if len(h.everywhere) < engine.cylinders else ():
+            ill[c] += float(p)
+    likely = sorted((c for c, p in ill.items() if p >= SUSPECT), key=lambda c: -ill[c])
+    return tuple(likely[:SUSPECTS_AT_ONCE]) or (engine.firing_order if engine.cylinders == 1 else ())
+
+
+def minutes_of(test: BayTest, scope: Sequence[int], approach: Approach, bay: Bay) -> float:
+    """What a test takes now: own access minutes, tools that hang on already, fuel to be switched.
+
+    Parameters
+    ----------
+    test : BayTest
+    scope : sequence of int
+    approach : Approach
+    bay : Bay
+
+    Returns
+    -------
+    float, min
+    """
+    usual = approach.minutes.get(test.id)
+    factor = 1.0 if usual is None else usual / test.minutes
+    connected = bool(test.needs) and set(test.needs) <= bay.connected
+    set_up = test.set_up * (CONNECTED if connected else 1.0)
+    further = test.each * (len(scope) - 1) if test.per_cylinder else 0.0
+    switching = REFUEL_MINUTES if bay.fuel_disabled and test.turning is Turning.RUNNING else 0.0
+    return max(0.5, round(2 * (factor * (set_up + test.work + further) + switching)) / 2)
+
+
+def information_bits(test: BayTest, posterior: Posterior, scope: Sequence[int]) -> float:
+    """Mutual information between the hypotheses and a test's outcome, each outcome misread now and then.
+
+    Parameters
+    ----------
+    test : BayTest
+    posterior : Posterior
+    scope : sequence of int
+        Cylinders the test looks at.
+
+    Returns
+    -------
+    float, bits
+    """
+    return foretell(test, claims_of(posterior.hypotheses), tuple(scope)).information_bits(posterior.probabilities)
+
+
+def _offer(test: BayTest, scope: tuple[int, ...], asked: _Question, approach: Approach, bay: Bay) -> NextTest:
+    seen = foretell(test, asked.claims, scope)
+    bits = seen.information_bits(asked.probabilities)
+    if test.columns and not test.kinds and {QUANTITY.get(c, c) for c in test.columns} <= asked.read:
+        bits *= NEW_OF_AGAIN
+    minutes = minutes_of(test, scope, approach, bay)
+    proves = asked.wanted.get(test.id, ())
+    if (
+        asked.second_witness
+        and (test.id in asked.wanted or not asked.witness_comes)
+        and _shows(test, asked.hypotheses[0], scope)
+    ):
+        proves = (*proves, SECOND_WITNESS)
+    worth = bits + PROOF_BITS * asked.leading * bool(proves)
+    where = f" on cylinder {', '.join(map(str, scope))}" if test.per_cylinder else ""
+    connected = bool(test.needs) and set(test.needs) <= bay.connected
+    reason = f"{minutes:g} min with {test.tools}{where}{', connected already' if connected else ''}: {test.splits}."
+    mechanics = approach.order is School.MECHANICAL_FIRST and not asked.sealing_known
+    first = FIRST_STEP_FACTOR if mechanics and test.id in FIRST_STEP else 1.0
+    cautions = test.cautions
+    if bay.fuel_disabled and test.turning is Turning.RUNNING:
+        cautions = ("Fuel is disabled: enable it again and record that first.", *cautions)
+    return NextTest(
+        test=test.test,
+        id=test.id,
+        kind=test.kind,
+        title=test.title,
+        cylinders=scope if test.per_cylinder else (),
+        minutes=minutes,
+        information_bits=round(bits, 3),
+        tools=test.tools,
+        reason=reason[0].upper() + reason[1:],
+        cautions=cautions,
+        proves=proves,
+        rank=worth / minutes * _favour(test, minutes, approach) * first * (DISTURBS if test.disturbs else 1.0),
+    )
+
+
+def _meanings(offer: NextTest, asked: _Question, engine: Engine) -> tuple[Meaning, ...]:
+    test = BY_ID[offer.id]
+    seen = foretell(test, asked.claims, offer.cylinders or engine.firing_order)
+    return meanings(test, seen, asked.hypotheses, asked.probabilities)
+
+
+def _witness_comes(
+    asked: _Question, possible: Mapping[str, BayTest], done: Done, suspects: tuple[int, ...], engine: Engine
+) -> bool:
+    """Whether a condition of the discipline can only be met by tests that show the leading fault as well.
+
+    Then no other test needs to be taken for a witness's sake.
+    """
+    by_condition: dict[str, list[BayTest]] = {}
+    for name, conditions in asked.wanted.items():
+        for condition in conditions if name in possible else ():
+            by_condition.setdefault(condition, []).append(possible[name])
+    scopes = {t.id: done.left(t, _scope(t, suspects, engine)) for tests in by_condition.values() for t in tests}
+    return any(
+        all(scopes[t.id] and _shows(t, asked.hypotheses[0], scopes[t.id]) for t in tests)
+        for tests in by_condition.values()
+    )
+
+
+def _shows(test: BayTest, leading: Hypothesis, scope: tuple[int, ...]) -> bool:
+    """Whether a test would show the leading fault at all."""
+    healthy = Hypothesis(NO_FAULT, Cause.NONE, (), 0.0)
+    return foretell(test, claims_of((leading, healthy)), scope).apart(0, 1) >= SHOWN
+
+
+def _favour(test: BayTest, minutes: float, approach: Approach) -> float:
+    favour = 1.0
+    if approach.order is School.MECHANICAL_FIRST:
+        favour = SCHOOL_FACTOR if test.mechanical else 1.0
+    elif approach.order is School.CODES_FIRST:
+        favour = SCHOOL_FACTOR if not test.mechanical else 1.0
+    else:
+        favour = QUICK_MINUTES / minutes
+    if approach.proof is Proof.IN_PLACE and test.disturbs and not test.mechanical:
+        favour *= UNWANTED_PROOF
+    if approach.proof is Proof.SWAP and test.swaps:
+        favour /= UNWANTED_PROOF
+    return favour
+
+
+def _stop(kept: Sequence[NextTest], *, worth: bool, established: bool, pending: bool) -> str:
+    if established and pending:
+        return "The part is proven. Before the job is done, take what is offered: why it died, and who else is ill."
+    if established:
+        more = " What is offered below would only make it surer." if kept else ""
+        return f"Stop testing: everything that must be seen before the part is called has been seen.{more}"
+    if not kept:
+        return "Stop testing: nothing the bay can do now would tell more."
+    if not worth:
+        return "Little is left to learn: what is offered proves rather than tells."
+    return "Stop when the conditions under Not seen are met, or when no test is worth its minutes."
+
+
+def _deciding(kept: Sequence[NextTest], asked: _Question) -> str:
+    """The title of the offer that best tells the leading hypothesis from the next one of another fault or place."""
+    if len(asked.hypotheses) < 2:
+        return ""
+    top = asked.hypotheses[0]
+    rival = next((i for i, h in enumerate(asked.hypotheses) if i and _differs(h, top)), None)
+    if rival is None:
+        return ""
+    pair = claims_of((top, asked.hypotheses[rival]))
+
+    def apart(offer: NextTest) -> float:
+        scope = offer.cylinders or tuple(sorted({*top.everywhere, *asked.hypotheses[rival].everywhere}))
+        return foretell(BY_ID[offer.id], pair, scope).apart(0, 1)
+
+    best = max(kept, key=lambda o: apart(o) / o.minutes, default=None)
+    return best.title if best is not None and apart(best) >= DECIDES else ""
+
+
+def _differs(one: Hypothesis, other: Hypothesis) -> bool:
+    return bool(one.placed or one.cause is Cause.NONE) and one.placed != other.placed

@@ -1,0 +1,95 @@
+"""What must be answered before a case is closed, because somebody or something can be hurt otherwise."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from fairwitness.core.model.case import Observation
+from fairwitness.core.model.measurement import Measured
+from fairwitness.core.reason.inference.posterior import Posterior
+
+LIKELY = 0.3
+"""[M] chance of an injector held open from which the questions are asked without it having been seen."""
+FLOODING = {"injector_on_time": ("long",), "load_lamp:injector": ("bright",)}
+"""Outcomes of tests by hand and of captures that mean fuel runs without end."""
+ANSWER = "note"
+"""The observation an answer is kept as: free text with the ``question`` it answers."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Question:
+    """One thing to answer, why, and the answer kept so far."""
+
+    id: str
+    words: str
+    why: str
+    answer: str = ""
+
+
+FLOODED: tuple[Question, ...] = (
+    Question(
+        id="hydraulic_lock",
+        words="Is every flooded cylinder free of liquid? Say how it was made sure.",
+        why="Fuel does not compress: the starter bends a rod. Plugs out, shielded, ignition disabled, turned by hand "
+        "through two revolutions before the starter is used.",
+    ),
+    Question(
+        id="oil_dilution",
+        words="Has fuel run into the oil? Level and smell looked at; changed where in doubt.",
+        why="Fuel washes the bore and thins the oil; vapour in the crankcase burns.",
+    ),
+    Question(
+        id="flood_cleared",
+        words="How was the flood cleared, and why will it not come back?",
+        why="Injector unplugged or fuel off first, plugs out and shielded, extinguisher at hand, no sparks, exhaust "
+        "aired; catalyst left to cool. Follow the maker's procedure.",
+    ),
+)
+
+
+def questions(
+    measured: Sequence[Measured], posterior: Posterior, observations: Sequence[Observation]
+) -> tuple[Question, ...]:
+    """Questions this case raises, with their answers.
+
+    Parameters
+    ----------
+    measured : sequence of Measured
+    posterior : Posterior
+    observations : sequence of Observation
+        Answers among them; of two to one question the later counts.
+
+    Returns
+    -------
+    tuple of Question
+        Empty where nothing floods.
+    """
+    if not _floods(measured, posterior):
+        return ()
+    answers = _answers(observations)
+    return tuple(Question(id=q.id, words=q.words, why=q.why, answer=answers.get(q.id, "")) for q in FLOODED)
+
+
+def unanswered(asked: Sequence[Question]) -> tuple[Question, ...]:
+    """Questions without an answer."""
+    return tuple(q for q in asked if not q.answer)
+
+
+def _floods(measured: Sequence[Measured], posterior: Posterior) -> bool:
+    seen = any(s.outcome in FLOODING.get(s.kind, ()) for m in measured if m.usable for s in m.sightings)
+    held_open = sum(
+        float(p)
+        for h, p in zip(posterior.hypotheses, posterior.probabilities, strict=True)
+        if h.fault == "injector_driver_failed"
+    )
+    return seen or held_open >= LIKELY
+
+
+def _answers(observations: Sequence[Observation]) -> Mapping[str, str]:
+    found: dict[str, str] = {}
+    for o in observations:
+        question, text = o.data.get("question"), o.data.get("note")
+        if o.test == ANSWER and isinstance(question, str) and isinstance(text, str) and text.strip():
+            found[question] = text.strip()
+    return found

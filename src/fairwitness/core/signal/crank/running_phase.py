@@ -1,0 +1,122 @@
+"""Which event of the crank belongs to which cylinder while the engine runs: by sync, by wheel, or by what fits best."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from fairwitness.core.model.capture import Capture
+from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
+from fairwitness.core.model.reason import Reason
+from fairwitness.core.signal.crank.torque_fit import Work, solve_work
+from fairwitness.core.signal.crank.wheel import CrankAngle
+from fairwitness.core.signal.sync import Anchor, SyncEvents, find_events, sync_channel, waste_spark_split
+
+SPARK_ADVANCE_DEG = 12.0
+"""[M] usual at idle; a few degrees more or less turn the shapes a little, not the assignment."""
+SYNC_OFF_DEG = 75.0
+"""[M] a compression sync further than this from every TDC the wheel allows contradicts the wheel."""
+SEARCH_STEP_DEG = 10.0
+CLEARLY_BETTER = 0.75
+"""[M] ratio of residuals from which one phase is taken over another."""
+
+
+@dataclass(frozen=True, slots=True)
+class RunningPhase:
+    """Work at one phase, and by how many places of the firing order it may still be turned."""
+
+    work: Work
+    rotations: tuple[int, ...]
+    assignment: str
+    reasons: tuple[Reason, ...]
+
+
+def sync_events(capture: Capture, engine: Engine) -> SyncEvents | None:
+    """Events of the sync, sparks of a wasted pair told apart where their size does; None without any."""
+    channel = sync_channel(capture)
+    if channel is None or channel.cylinder is None:
+        return None
+    events = find_events(channel, capture.time, engine)
+    if events.times_s.size < 3:
+        return None
+    if events.anchors[0] is Anchor.REVOLUTION:
+        return waste_spark_split(events) or events
+    return events
+
+
+def running_phase(crank: CrankAngle, engine: Engine, events: SyncEvents | None) -> RunningPhase | None:
+    """The phase that sync and wheel allow, or the one that fits best, with what stays open."""
+    wheel = engine.crank_wheel
+    first = engine.firing_order[0]
+    from_wheel = None
+    if crank.gapped and wheel is not None and wheel.tdc1_deg_after_gap is not None and wheel.teeth == crank.teeth:
+        from_wheel = wheel.tdc1_deg_after_gap - engine.tdc_deg(1) + engine.tdc_deg(first)
+    marked = _marked(crank, engine, events)
+    if marked is not None and events is not None and events.anchors[0] is Anchor.COMPRESSION:
+        return _by_compression(crank, engine, marked, from_wheel)
+    if from_wheel is not None or (marked is not None and events is not None and events.anchors[0] is Anchor.REVOLUTION):
+        base = from_wheel if from_wheel is not None else marked
+        assert base is not None
+        return _by_revolution(crank, engine, base)
+    return _by_fit(crank, engine)
+
+
+def _marked(crank: CrankAngle, engine: Engine, events: SyncEvents | None) -> float | None:
+    """Angle of the first cylinder's TDC compression as the sync has it, modulo a cycle."""
+    if events is None or events.cylinder is None:
+        return None
+    inside = events.times_s[(events.times_s > crank.times_s[0]) & (events.times_s < crank.times_s[-1])]
+    if inside.size < 2:
+        return None
+    period = CYCLE_DEG if events.anchors[0] is Anchor.COMPRESSION else REVOLUTION_DEG
+    angles = np.interp(inside, crank.times_s, crank.angle_deg) - engine.tdc_deg(events.cylinder)
+    turn = np.exp(2j * np.pi * angles / period).mean()
+    if abs(turn) < 0.5:  # [M] the events wander over the cycle: no mark of anything
+        return None
+    return float(np.angle(turn) * period / (2 * np.pi)) + SPARK_ADVANCE_DEG
+
+
+def _by_compression(crank: CrankAngle, engine: Engine, marked: float, from_wheel: float | None) -> RunningPhase | None:
+    if from_wheel is None:
+        work = solve_work(crank, engine, marked)
+        return None if work is None else RunningPhase(work, (0,), "synced", ())
+    off = [(marked - from_wheel - turn + 360.0) % CYCLE_DEG - 360.0 for turn in (0.0, REVOLUTION_DEG)]
+    nearer = 0 if abs(off[0]) <= abs(off[1]) else 1
+    reasons: tuple[Reason, ...] = ()
+    base = from_wheel + nearer * REVOLUTION_DEG
+    if abs(off[nearer]) > SYNC_OFF_DEG:
+        text = (
+            "Sync and wheel disagree about TDC; the sync was followed. Check the engine data and the sync's cylinder."
+        )
+        reasons, base = (Reason("sync_against_wheel", text),), marked
+    work = solve_work(crank, engine, base)
+    return None if work is None else RunningPhase(work, (0,), "synced", reasons)
+
+
+def _by_revolution(crank: CrankAngle, engine: Engine, base: float) -> RunningPhase | None:
+    """Crank only: companions cannot be told apart, unless the intervals differ half a cycle on."""
+    text = "A crank signal alone cannot tell a cylinder from its companion, 360 degrees on."
+    open_reason = (Reason("revolution_sync", text),)
+    first = solve_work(crank, engine, base)
+    if first is None:
+        return None
+    if engine.is_even and engine.cylinders % 2 == 0:  # half a cycle on, the same events bear other names
+        return RunningPhase(first, (0, engine.cylinders // 2), "once per revolution", open_reason)
+    other = solve_work(crank, engine, base + REVOLUTION_DEG)
+    works = sorted((w for w in (first, other) if w is not None), key=lambda w: w.residual)
+    if len(works) == 2 and works[0].residual < CLEARLY_BETTER * works[1].residual:
+        return RunningPhase(works[0], (0,), "told by the firing intervals", ())
+    return RunningPhase(works[0], tuple(range(engine.cylinders)), "once per revolution", open_reason)
+
+
+def _by_fit(crank: CrankAngle, engine: Engine) -> RunningPhase | None:
+    """No phase at all: where the shapes fit best says how the events lie, not whose they are."""
+    reach = CYCLE_DEG if not engine.is_even else CYCLE_DEG / engine.cylinders
+    works = [solve_work(crank, engine, float(turn)) for turn in np.arange(0.0, reach, SEARCH_STEP_DEG)]
+    found = [w for w in works if w is not None and float(np.median(w.level)) > 0]
+    if not found:
+        return None
+    text = "Without a phase the capture says whether a cylinder is weak, not which."
+    best = min(found, key=lambda w: w.residual)
+    return RunningPhase(best, tuple(range(engine.cylinders)), "not assigned", (Reason("unsynced", text),))

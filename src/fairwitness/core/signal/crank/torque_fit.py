@@ -1,0 +1,331 @@
+"""Who does the work: the contributions of all cylinders solved together from the kinetic energy of the crank.
+
+Reading each cylinder's own window mixes it with its neighbours as soon as power strokes overlap, and measures a loss
+where a cylinder only coasts. Here the gain of energy over crank angle is the sum of known shapes: combustion work of
+every single event, the push and pull of compression, the inertia of the pistons, and a load that changes slowly.
+Energies are in rad^2/s^2 (half the square of the speed): the flywheel is not known and cancels in every share.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.interpolate import CubicSpline
+
+from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
+from fairwitness.core.signal.crank.torque_shapes import BURN_STARTS_DEG, EXHAUST_OPEN_DEG, Shapes, shapes_of
+from fairwitness.core.signal.crank.wheel import CrankAngle
+from fairwitness.core.signal.peers import robust_centre
+
+FloatArray = NDArray[np.float64]
+
+STEPS_PER_EVENT = 15
+STEPS_MIN, STEPS_MAX = 60, 120
+"""Steps of a cycle: fine enough for the shape of a power stroke, coarser than the teeth."""
+PUSH_SHARE, PUSH_SPREAD = 0.45, 0.5
+"""[M] work stored by compression as a share of a cylinder's net work at part load, and how far that may be off."""
+DRIFT_CYCLES = 8
+"""The load is what stays the same over about this many cycles."""
+BEFORE_DEG, AFTER_DEG = 60.0, 210.0
+"""Stretch around TDC compression that a single event is read from."""
+EVENT_SPREAD = 0.35
+"""[M] how far single events of one cylinder differ, misfires included."""
+MODEL_SHARE = 0.05
+"""[M] of the movement of the averaged cycle that no shape gets right."""
+ALIKE_SHARE = 0.06
+"""[M] scale by which sound cylinders differ; a few may differ by anything."""
+ALIKE_TURNS = 8
+LEAST_SHARE = 0.25
+"""[M] work of a sound event is more than this share of how far the energy swings over a cycle."""
+LEVEL_OPEN = 0.2
+"""[M] share of itself by which the common level may be wrong before it is no scale any more."""
+SCATTER_USUAL, SCATTER_MIN, SCATTER_MAX = 0.10, 0.04, 0.25
+"""[M] by what share the work of single events differs at idle, and how far that may be off."""
+SCALE_GUESSED = 0.4
+"""[M] share of itself by which a level may be off that scatter alone gave."""
+SCALE_CYLINDERS = 8
+"""Cylinders from which the rhythm of firing is too fast to set the scale."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Work:
+    """Contributions, solved.
+
+    Parameters
+    ----------
+    per_cycle : (cycles, cylinders) float, rad^2/s^2
+        Combustion work of each event, in firing-order position.
+    level : (cylinders,) float, rad^2/s^2
+        Of the averaged cycle.
+    sigma : (cylinders,) float, rad^2/s^2
+        How well it is known, errors of the wheel included.
+    residual : float
+        Share of the averaged cycle's movement that the shapes do not explain.
+    folded : (cycles, steps) float, rpm
+        Speed over the cycle, from TDC of the first of the firing order, its mean left out.
+    cycle_times_s : (cycles + 1,) float, s
+        Where each cycle begins.
+    rpm : (cycles,) float
+    """
+
+    per_cycle: FloatArray
+    level: FloatArray
+    sigma: FloatArray
+    residual: float
+    burn_start_deg: float
+    folded: FloatArray
+    cycle_times_s: FloatArray
+    rpm: FloatArray
+
+
+def steps_of(engine: Engine, teeth: int) -> int:
+    """Steps of a cycle that this wheel can resolve."""
+    wanted = int(np.clip(STEPS_PER_EVENT * engine.cylinders, STEPS_MIN, STEPS_MAX))
+    return max(2 * engine.cylinders, min(wanted, 2 * teeth))
+
+
+def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | None:
+    """Solve for the work of every event.
+
+    Parameters
+    ----------
+    crank : CrankAngle
+    engine : Engine
+    tdc1_deg : float
+        Unwrapped crank angle of any TDC compression of the first cylinder of the firing order.
+
+    Returns
+    -------
+    Work or None
+        None where fewer than two whole cycles were seen.
+    """
+    steps = steps_of(engine, crank.teeth)
+    width = CYCLE_DEG / steps
+    lead, tail = round(BEFORE_DEG / width), round(AFTER_DEG / width)  # so that the outermost events are seen whole
+    first = tdc1_deg + CYCLE_DEG * np.ceil((crank.angle_deg[0] + lead * width - tdc1_deg) / CYCLE_DEG)
+    cycles = int((crank.angle_deg[-1] - tail * width - first) // CYCLE_DEG)
+    if cycles < 2:
+        return None
+    nodes = first + np.arange(-lead, cycles * steps + tail + 1) * width
+    times = CubicSpline(crank.angle_deg, crank.times_s)(nodes)  # across missing teeth the speed goes on changing
+    omega = np.deg2rad(width) / np.diff(times)
+    energy = 0.5 * omega**2
+    # Gain from the middle of one step to the middle of the next, so half a step later than its node.
+    gain = np.diff(energy, append=2 * energy[-1] - energy[-2])
+    gain = gain - _drift(gain, steps * min(DRIFT_CYCLES, cycles))
+    whole = slice(lead, lead + cycles * steps)
+    table = gain[whole].reshape(cycles, steps)
+    mean = table.mean(axis=0)
+    angles = tuple(engine.event_angles_deg.tolist())
+    noise = _Noise(
+        per_step=float(np.median(np.std(_summed(table.T), axis=1))) / np.sqrt(cycles),
+        wheel=2.0 * float(np.mean(energy)) * _wheel_error(crank, steps, max(6, engine.cylinders)),
+    )
+    tried = [(_averaged(mean, shapes_of(steps, angles, start), noise), start) for start in BURN_STARTS_DEG]
+    solved, start = min(tried, key=lambda t: t[0].residual)
+    level = solved.level
+    burn = shapes_of(steps, angles, start).burn
+    around = np.cumsum(gain - mean[np.arange(-lead, cycles * steps + tail) % steps])
+    usual = float(np.median(level))
+    changes = _event_changes(around, lead, cycles, engine.event_angles_deg, burn, start, usual=usual)
+    scale = _scale_checked(level, solved, changes)
+    if scale is not None:
+        again = _averaged(mean, shapes_of(steps, angles, start), noise, scale).level
+        level = again - np.median(again)
+        level = level + max(scale, float(-level.min()))
+    per_event = level + changes
+    rpm = omega[whole] * 60 / (2 * np.pi)
+    begins = times[lead::steps][: cycles + 1]
+    folded = rpm.reshape(cycles, steps)
+    return Work(
+        per_cycle=per_event,
+        level=level,
+        sigma=solved.sigma if usual > 0 else np.maximum(solved.sigma, SCALE_GUESSED * float(np.median(level))),
+        residual=solved.residual,
+        burn_start_deg=start,
+        folded=folded - folded.mean(axis=1, keepdims=True),
+        cycle_times_s=begins,
+        rpm=120.0 / np.diff(begins),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class _Noise:
+    """What disturbs the averaged cycle of energy."""
+
+    per_step: float
+    wheel: FloatArray
+    """(steps, teeth): what a place error of each tooth of usual size does to each step."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Solved:
+    level: FloatArray
+    sigma: FloatArray
+    residual: float
+    usual_sigma: float
+    """How well the level common to all is known."""
+
+
+def _wheel_error(crank: CrankAngle, steps: int, orders: int) -> FloatArray:
+    """Relative change of energy per step for a place error of each tooth; both revolutions of a cycle see the same.
+
+    Only what ``smoothed_wheel`` had to leave is counted: the orders that combustion makes as well.
+    """
+    teeth = crank.teeth
+    nodes = np.arange(steps + 1) * CYCLE_DEG / steps
+    place = nodes * teeth / REVOLUTION_DEG
+    low = np.floor(place).astype(np.int64)
+    weights = np.zeros((nodes.size, teeth))
+    weights[np.arange(nodes.size), low % teeth] += 1 - (place - low)
+    weights[np.arange(nodes.size), (low + 1) % teeth] += place - low
+    turn = 2 * np.pi * np.arange(teeth)[:, None] * np.arange(1, min(orders, teeth // 4) + 1) / teeth
+    basis = np.concatenate((np.cos(turn), np.sin(turn)), axis=1)
+    left = basis @ np.linalg.pinv(basis)
+    return np.asarray(np.diff(weights @ left, axis=0) * crank.spacing_deg / (CYCLE_DEG / steps))
+
+
+def _averaged(mean: FloatArray, shapes: Shapes, noise: _Noise, scale: float | None = None) -> _Solved:
+    """Contributions of the averaged cycle, what is common to all cylinders, and the unexplained share.
+
+    Errors of the wheel repeat every revolution, so they look like a cylinder and its companion both deviating. Fitting
+    with them as noise, and with most cylinders expected alike, leaves that to the wheel unless one of the two differs.
+    How alike goes by the work of a sound event, given as ``scale`` where the cycle itself does not tell it.
+    """
+    cylinders = shapes.burn.shape[1]
+    gains = np.column_stack((shapes.burn, shapes.push, shapes.inertia))
+    # Speed is what was measured, with noise that is alike everywhere: fit the energy, not its changes.
+    columns, energy = _summed(gains), _summed(mean)
+    wheel = noise.wheel - noise.wheel.mean(axis=0)
+    floor = (MODEL_SHARE * float(np.std(energy))) ** 2 + noise.per_step**2 + 1e-18
+    weight = np.linalg.inv(floor * np.eye(mean.size) + wheel @ wheel.T)
+    curvature, pull = columns.T @ weight @ columns, columns.T @ weight @ energy
+    tie = np.zeros(cylinders + 2)
+    tie[cylinders], tie[:cylinders] = 1.0, -PUSH_SHARE / cylinders
+    level = np.zeros(cylinders + 2)
+    level[:cylinders] = 1.0
+    least = LEAST_SHARE * float(np.ptp(energy)) + 1e-12
+    usual, solution = least, np.zeros(cylinders + 2)
+    for turn in range(ALIKE_TURNS):
+        if turn == 0:
+            solution = np.linalg.lstsq(curvature, pull, rcond=1e-12)[0]
+            usual = max(float(np.median(solution[:cylinders])), 2 * least)
+            continue
+        size = usual if scale is None else scale
+        apart = np.maximum(np.abs(solution[:cylinders] - usual), 0.02 * size)
+        alike = np.concatenate((1.0 / (ALIKE_SHARE * size * apart), (0.0, 0.0)))
+        held = curvature + np.diag(alike) + np.outer(tie, tie) / (PUSH_SPREAD * PUSH_SHARE * usual) ** 2
+        solution = np.linalg.solve(held + 1e-15 * np.trace(held) * np.eye(held.shape[0]), pull + alike * level * usual)
+        usual = max(float(np.median(solution[:cylinders])), least)
+    open_to = curvature + np.outer(tie, tie) / (PUSH_SPREAD * PUSH_SHARE * usual) ** 2
+    doubt = np.linalg.pinv(open_to, rcond=1e-14)[:cylinders, :cylinders]
+    spread = np.sqrt(np.maximum(np.diag(doubt), 0.0))
+    usual_sigma = float(np.sqrt(max(doubt.mean(), 0.0)))
+    rest = energy - columns @ solution
+    explained = wheel @ (wheel.T @ (weight @ rest))
+    moved = float(np.sum(energy**2))
+    residual = float(np.sqrt(np.sum((rest - explained) ** 2) / moved)) if moved > 0 else 1.0
+    return _Solved(np.asarray(solution[:cylinders]), np.asarray(spread), residual, usual_sigma)
+
+
+def _scale_checked(level: FloatArray, solved: _Solved, changes: FloatArray) -> float | None:
+    """Work of a sound event as the scatter of single events has it, where the averaged cycle does not know.
+
+    Many cylinders on a coarse wheel hardly move the crank at the rhythm of firing. Combustion never repeats exactly,
+    though: sound events scatter by a usual share of their work. Where compression hides combustion the common level
+    may come out as none at all, and an engine that runs does work.
+    """
+    usual = float(np.median(level))
+    scatter = float(np.median(robust_centre(changes)[1]))
+    plausible = SCATTER_MIN * usual <= scatter <= SCATTER_MAX * usual
+    if usual > 0 and (level.size < SCALE_CYLINDERS or (solved.usual_sigma <= LEVEL_OPEN * usual and plausible)):
+        return None
+    return max(scatter, 1e-12) / SCATTER_USUAL
+
+
+def _summed(gain: FloatArray) -> FloatArray:
+    """Energy over the cycle from its gains, the mean and what is left at the end taken out."""
+    steps = gain.shape[0]
+    level = np.cumsum(gain, axis=0)
+    ramp = np.arange(1, steps + 1) / steps
+    level = level - (ramp[:, None] * level[-1] if gain.ndim > 1 else ramp * level[-1])
+    return np.asarray(level - level.mean(axis=0))
+
+
+def _event_changes(
+    energy: FloatArray,
+    lead: int,
+    cycles: int,
+    events_deg: FloatArray,
+    burn: FloatArray,
+    burn_start_deg: float,
+    *,
+    usual: float,
+) -> FloatArray:
+    """How far the work of every single event is from its cylinder's mean.
+
+    Each event is read from a stretch around it, together with the events that reach into it and a free offset; what
+    noise alone would make is held back by how far events are expected to differ.
+
+    Parameters
+    ----------
+    energy : (lead + cycles * steps + tail,) float
+        Less the averaged cycle.
+    lead, cycles : int
+        Steps before the first cycle, and whole cycles.
+    events_deg : (cylinders,) float
+    burn : (steps, cylinders) float
+    burn_start_deg : float
+    usual : float
+        Work of a sound event.
+
+    Returns
+    -------
+    (cycles, cylinders) float
+    """
+    steps, n = burn.shape
+    width = CYCLE_DEG / steps
+    noise = 1.4826 * float(np.median(np.abs(np.diff(energy, 2)))) / np.sqrt(6.0) + 1e-9 * usual
+    risen = np.stack([_risen(burn[:, i], events_deg[i], width, burn_start_deg) for i in range(n)])
+    before, after = round(BEFORE_DEG / width), round(AFTER_DEG / width)
+    changes = np.empty((cycles, n))
+    for i in range(n):
+        begin = round(events_deg[i] / width)
+        window = np.arange(begin - before, begin + after)
+        columns = [np.ones(window.size)]
+        mine = 0
+        for k in range(n):
+            for turn in (-1, 0, 1):
+                column = np.interp(window, np.arange(-steps, 2 * steps) + turn * steps, risen[k])
+                if np.ptp(column) > 0.02:
+                    if k == i and turn == 0:
+                        mine = len(columns)
+                    columns.append(column)
+        design = np.stack(columns, axis=1)
+        prior = np.full(design.shape[1], (noise / (EVENT_SPREAD * usual)) ** 2)
+        prior[0] = 1e-9
+        solver = np.linalg.solve(design.T @ design + np.diag(prior), design.T)[mine]
+        at = lead + steps * np.arange(cycles)[:, None] + window
+        changes[:, i] = energy[np.clip(at, 0, energy.size - 1)] @ solver
+    return np.asarray(changes - changes.mean(axis=0))
+
+
+def _risen(burn: FloatArray, event_deg: float, width: float, burn_start_deg: float) -> FloatArray:
+    """Share of an event's work already done, over three cycles of which the event belongs to the middle one."""
+    steps = burn.size
+    first = int(np.floor((event_deg + min(0.0, burn_start_deg)) / width)) - 2
+    own = np.cumsum(np.roll(burn, -first % steps))
+    own = np.where(np.arange(steps) * width < EXHAUST_OPEN_DEG + 6 * width - min(0.0, burn_start_deg), own, 1.0)
+    return np.asarray(np.interp(np.arange(-steps, 2 * steps), first + np.arange(steps), own, left=0.0, right=1.0))
+
+
+def _drift(gain: FloatArray, width: int) -> FloatArray:
+    """Slow change of speed: mean gain over several cycles, held constant beyond the ends."""
+    if gain.size <= width + 2:
+        return np.full(gain.size, gain.mean())
+    sums = np.concatenate(([0.0], np.cumsum(gain)))
+    middle = (sums[width:] - sums[:-width]) / width
+    before = (gain.size - middle.size) // 2
+    return np.concatenate((np.full(before, middle[0]), middle, np.full(gain.size - middle.size - before, middle[-1])))

@@ -1,0 +1,321 @@
+"""Reading one trace of a crank: which cycles it holds, what its sync means, and each cylinder's height in every cycle.
+
+Shared by whatever measures compressions from a slow trace; judging the heights is the measurement's business.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness.core import thresholds as limit
+from fairwitness.core.model.capture import Capture, Channel
+from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
+from fairwitness.core.model.reason import Reason
+from fairwitness.core.signal.cranking.compression_pulse import (
+    DEG_PER_POINT,
+    GRID,
+    HumpFit,
+    fit_cycle,
+    lag_range_deg,
+    solve_heights,
+)
+from fairwitness.core.signal.cranking.trace import SlowTrace
+from fairwitness.core.signal.sync import (
+    Anchor,
+    Cycles,
+    SyncEvents,
+    cycles_by_likeness,
+    cycles_from_events,
+    find_events,
+    sync_channel,
+    waste_spark_split,
+)
+
+FloatArray = NDArray[np.float64]
+
+SPEED_PRIOR_RPM = 200.0
+SPEED_PRIOR_SPREAD = 0.35
+SECOND_READING_PENALTY = 0.35
+ALTERNATIVE_RESIDUAL_RATIO = 1.25
+NO_HUMPS = Reason(
+    "no_humps", "The trace does not rise and fall with compressions; nothing can be compared.", blocking=True
+)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reading:
+    """Heights of one channel with the cycles they came from.
+
+    Parameters
+    ----------
+    per_cycle : (n_cycles, cylinders) float
+        Heights in firing-order position, unit of the trace.
+    rotations : tuple of int
+        By how many places of the firing order the heights may be turned; more than one where that is open.
+    score : float
+        Lower is better: misfit, plausibility of the speed, and of what the sync was taken for.
+    """
+
+    channel: Channel
+    trace: SlowTrace
+    cycles: Cycles
+    folded: FloatArray
+    fit: HumpFit
+    per_cycle: FloatArray
+    rotations: tuple[int, ...]
+    score: float
+
+
+def read_trace(
+    capture: Capture, channel: Channel, trace: SlowTrace, engine: Engine
+) -> tuple[Reading | None, tuple[Reason, ...]]:
+    """The best reading of one channel over what its sync may mean.
+
+    Parameters
+    ----------
+    capture : Capture
+        Evenly sampled.
+    channel : Channel
+        Starter current or battery voltage.
+    trace : SlowTrace
+        Of that channel.
+    engine : Engine
+
+    Returns
+    -------
+    (reading, reasons)
+        None with a blocking reason where no cycles are found.
+    """
+    begin, end = trace.cranking_s
+    settled = begin + limit.INRUSH_DROP_S.value
+    sync = sync_channel(capture)
+    why: tuple[Reason, ...] = ()
+    readings: list[Reading] = []
+    if sync is not None:
+        events = find_events(sync, capture.time, engine)
+        why = events.reasons
+        readings = _synced_readings(channel, trace, engine, events, settled, end)
+    if not readings:
+        if sync is not None and "sync_silent" not in {r.code for r in why}:
+            why += (Reason("sync_useless", "The sync gave too few cycles; cylinders are not assigned by it."),)
+        readings = _unsynced_readings(channel, trace, engine, settled, end)
+    if not readings:
+        return None, (*why, _too_few(end - begin))
+    return min(readings, key=lambda r: r.score), why
+
+
+def _too_few(seconds: float) -> Reason:
+    """Too short a crank, or an engine that hardly turned."""
+    cycles = f"fewer than {limit.CRANKING_CYCLES_MIN.value:g} whole cycles"
+    if seconds > limit.CRANKING_ENOUGH_S.value:
+        what = f"{seconds:.1f} s of cranking hold {cycles} that repeat: the engine hardly turned."
+        return Reason("battery_weak", f"{what} Charge the battery, check the starter.", blocking=True)
+    what = f"Only {max(seconds, 0.0):.1f} s of cranking, {cycles}. Crank for 5 to 10 s."
+    return Reason("too_short", what, blocking=True)
+
+
+def _synced_readings(
+    channel: Channel, trace: SlowTrace, engine: Engine, events: SyncEvents, settled: float, end: float
+) -> list[Reading]:
+    readings: list[Reading] = []
+    if Anchor.REVOLUTION in events.anchors and (split := waste_spark_split(events)) is not None:
+        cycles = cycles_from_events(split, Anchor.COMPRESSION, begin_s=settled, end_s=end)
+        told = Cycles(
+            starts_s=cycles.starts_s,
+            ends_s=cycles.ends_s,
+            anchor=cycles.anchor,
+            cylinder=cycles.cylinder,
+            reasons=cycles.reasons + split.reasons[-1:],
+        )
+        readings += _fitted(channel, trace, engine, told, penalty=0.0)
+        if readings and _plausible(readings[0]):
+            return readings
+    for place, anchor in enumerate(events.anchors):
+        cycles = cycles_from_events(events, anchor, begin_s=settled, end_s=end)
+        if cycles.count and float(np.median(cycles.speed_rpm)) > limit.SYNC_NOISE_RPM.value:
+            continue
+        found = _fitted(channel, trace, engine, cycles, penalty=place * SECOND_READING_PENALTY)
+        readings += found
+        if found and _plausible(found[0]):
+            break
+    return readings
+
+
+def _plausible(reading: Reading) -> bool:
+    speed = float(np.median(reading.cycles.speed_rpm))
+    usual = limit.SYNC_TRUSTED_RPM_MIN.value <= speed <= limit.SYNC_TRUSTED_RPM_MAX.value
+    return usual and reading.fit.residual < limit.SYNC_TRUSTED_RESIDUAL.value
+
+
+def _unsynced_readings(channel: Channel, trace: SlowTrace, engine: Engine, settled: float, end: float) -> list[Reading]:
+    """Readings for each cycle length the trace repeats itself at."""
+    begin_at = int((settled - trace.first_s) * trace.rate_hz)
+    end_at = int((end - trace.first_s) * trace.rate_hz)
+    steady = trace.values[max(begin_at, 0) : end_at]
+    shortest = int(120 / limit.CRANKING_RPM_SEARCH_MAX.value * trace.rate_hz)
+    longest = int(min(120 / limit.CRANKING_RPM_SEARCH_MIN.value * trace.rate_hz, steady.size / 3))
+    if longest <= shortest:
+        return []
+    likeness = _likeness(steady, longest)
+    inside = likeness[shortest:longest]
+    peaks = np.flatnonzero((inside[1:-1] > inside[:-2]) & (inside[1:-1] >= inside[2:])) + 1 + shortest
+    peaks = peaks[likeness[peaks] > limit.UNSYNCED_LIKENESS_MIN.value]
+    readings: list[Reading] = []
+    for lag in peaks[np.argsort(-likeness[peaks])][:12]:
+        cycles = cycles_by_likeness(
+            trace.values, trace.rate_hz, trace.first_s, cycle_s=lag / trace.rate_hz, begin_s=settled, end_s=end
+        )
+        readings += _fitted(channel, trace, engine, cycles, penalty=0.0)
+    return readings
+
+
+def _likeness(values: FloatArray, longest: int) -> FloatArray:
+    """Correlation of a trace with itself, by lag."""
+    centred = (
+        values
+        - np.convolve(np.pad(values, longest // 2, mode="edge"), np.ones(longest) / longest, mode="same")[
+            longest // 2 : longest // 2 + values.size
+        ]
+    )
+    size = 1 << math.ceil(math.log2(2 * values.size))
+    spectrum = np.fft.rfft(centred, size)
+    own = np.fft.irfft(spectrum * spectrum.conj(), size)[:longest]
+    weight = values.size / (values.size - np.arange(longest))
+    return np.asarray(own / max(own[0], 1e-12) * weight)
+
+
+def _fitted(channel: Channel, trace: SlowTrace, engine: Engine, cycles: Cycles, *, penalty: float) -> list[Reading]:
+    if cycles.count < limit.CRANKING_CYCLES_MIN.value:
+        return []
+    folded = _fold(trace, cycles)
+    average = np.asarray(np.median(folded, axis=0))
+    options = _start_options(engine, cycles)
+    fits = []
+    for start_deg, lags in options:
+        turn = round(start_deg / DEG_PER_POINT)
+        fits.append((fit_cycle(np.roll(average, turn), engine, lags_deg=lags), turn))
+    best = min(fit.residual for fit, _ in fits)
+    told_apart = not engine.is_even  # even intervals look the same half a cycle on
+    kept = [(f, t) for f, t in fits if not told_apart or f.residual <= ALTERNATIVE_RESIDUAL_RATIO * best + 0.01]
+    if engine.cylinders % 2 and len(kept) > 1:
+        kept = [min(kept, key=lambda item: item[0].residual)]  # no compression lies half a cycle from another
+    fit, turn = min(kept, key=lambda item: item[0].residual)
+    per_cycle = solve_heights(np.roll(folded, turn, axis=1), engine, fit)
+    rotations = _rotations(engine, cycles, turn, [t for _, t in kept])
+    speed = float(np.median(cycles.speed_rpm))
+    score = math.log(max(fit.residual, 0.02)) + penalty
+    score += 0.25 * (math.log(speed / SPEED_PRIOR_RPM) / SPEED_PRIOR_SPREAD) ** 2
+    return [
+        Reading(
+            channel=channel,
+            trace=trace,
+            cycles=cycles,
+            folded=np.roll(folded, turn, axis=1),
+            fit=fit,
+            per_cycle=per_cycle,
+            rotations=rotations,
+            score=score,
+        )
+    ]
+
+
+def _start_options(engine: Engine, cycles: Cycles) -> list[tuple[float, tuple[float, float]]]:
+    """Where in the firing order the cycle may begin, each with the lags to try."""
+    known = lag_range_deg(engine)
+    own = engine.tdc_deg(cycles.cylinder) if cycles.cylinder is not None else 0.0
+    if cycles.anchor is Anchor.COMPRESSION:
+        return [(own, known)]
+    if cycles.anchor is Anchor.REVOLUTION:
+        return [(own, known), ((own + REVOLUTION_DEG) % CYCLE_DEG, known)]
+    if engine.is_even:
+        return [(0.0, (0.0, CYCLE_DEG / engine.cylinders))]
+    step = 24.0
+    return [(float(s), (0.0, step)) for s in np.arange(0.0, CYCLE_DEG, step)]
+
+
+def _rotations(engine: Engine, cycles: Cycles, turn: int, turns: list[int]) -> tuple[int, ...]:
+    """By how many places of the firing order the heights may be turned."""
+    if cycles.anchor is Anchor.COMPRESSION:
+        return (0,)
+    if cycles.anchor in (Anchor.CYCLE, Anchor.NONE):
+        return tuple(range(engine.cylinders))
+    per_place = CYCLE_DEG / engine.cylinders
+    places = {round((t - turn) * DEG_PER_POINT / per_place) % engine.cylinders for t in turns}
+    return tuple(sorted(places))
+
+
+def _fold(trace: SlowTrace, cycles: Cycles) -> FloatArray:
+    """(n_cycles, GRID) float: each cycle divided evenly, slow drift between its ends taken out."""
+    share = np.arange(GRID) / GRID
+    at = cycles.starts_s[:, None] + (cycles.ends_s - cycles.starts_s)[:, None] * share[None, :]
+    folded = np.interp(at, trace.times_s, trace.values)
+    drift = np.gradient(folded.mean(axis=1))
+    return np.asarray(folded - drift[:, None] * (share[None, :] - 0.5))
+
+
+def cycle_reasons(reading: Reading, capture: Capture, engine: Engine) -> list[Reason]:
+    """What speed, fit and sync of a reading say for or against it.
+
+    Parameters
+    ----------
+    reading : Reading
+    capture : Capture
+    engine : Engine
+
+    Returns
+    -------
+    list of Reason
+    """
+    speed = reading.cycles.speed_rpm
+    usual = float(np.median(speed))
+    reasons = []
+    per_hump = capture.time.rate_hz * 120.0 / usual / engine.cylinders
+    if per_hump < limit.HUMP_SAMPLES_MIN.value:
+        reasons.append(
+            Reason("aliased", f"Only {per_hump:.0f} samples per compression: raise the sample rate.", blocking=True)
+        )
+    elif per_hump < limit.HUMP_SAMPLES_FEW.value:
+        reasons.append(Reason("few_samples", f"{per_hump:.0f} samples per compression are few; details are lost."))
+    if usual > limit.ENGINE_STARTED_RPM.value:
+        reasons.append(
+            Reason("engine_started", f"{usual:.0f} rpm: the engine was running, not cranking.", blocking=True)
+        )
+    elif usual < limit.CRANKING_RPM_UNUSABLE.value:
+        reasons.append(
+            Reason(
+                "battery_weak",
+                f"Cranking at {usual:.0f} rpm only: charge the battery, check the starter, and repeat.",
+                blocking=True,
+            )
+        )
+    elif usual < limit.CRANKING_RPM_LOW.value:
+        reasons.append(Reason("slow_cranking", f"Cranking at {usual:.0f} rpm is slow; 150 to 300 rpm is usual."))
+    third = max(1, speed.size // 3)
+    drop = 1.0 - float(np.median(speed[-third:])) / float(np.median(speed[:third]))
+    if drop > limit.CRANKING_SPEED_DROP_MAX.value:
+        reasons.append(
+            Reason(
+                "battery_weak", f"Cranking speed fell by {100 * drop:.0f} %: the battery is giving up.", blocking=True
+            )
+        )
+    if reading.fit.residual > limit.HUMP_RESIDUAL_MAX.value:
+        reasons.append(NO_HUMPS)
+    elif reading.fit.residual > limit.HUMP_RESIDUAL_CAUTION.value:
+        reasons.append(Reason("odd_shape", "The humps fit the usual shape badly; the spread was widened."))
+    if reading.cycles.count < limit.CRANKING_CYCLES_FEW.value:
+        reasons.append(Reason("few_cycles", f"{reading.cycles.count} cycles are few; 5 to 10 s of cranking give more."))
+    if reading.cycles.anchor is Anchor.NONE:
+        reasons.append(Reason("unsynced", "No sync: the capture tells whether a cylinder is low, not which."))
+    elif reading.cycles.anchor is Anchor.CYCLE:
+        reasons.append(Reason("offset_unknown", "The sync marks the cycle but not where TDC is: whether, not which."))
+    elif len(reading.rotations) > 1:
+        reasons.append(
+            Reason(
+                "revolution_sync", "The sync comes once per revolution: a cylinder and its companion stay undecided."
+            )
+        )
+    return reasons

@@ -1,0 +1,250 @@
+"""A starter current or battery voltage made ready: cleaned, cranking found, compressions upward, reasons against it.
+
+From a channel of a capture; its slow trace goes to ``reading``. Nothing here removes evidence: what was put right is
+said in a reason that the measurement carries.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness.core import thresholds as limit
+from fairwitness.core.model.capture import Channel, Role
+from fairwitness.core.model.reason import Reason
+from fairwitness.core.signal.conditioning import block_means, bridge_gaps, remove_spikes
+
+FloatArray = NDArray[np.float64]
+
+WORKING_RATE_HZ = 1000.0
+"""Cranking humps live below 100 Hz; slow work is done at this rate."""
+CLIPPING_SAMPLES = 30_000
+"""Enough to see how crowded the top level is."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SlowTrace:
+    """A starter current or battery voltage made ready: humps upward, rest level at zero.
+
+    Parameters
+    ----------
+    values : (n,) float
+        Unit of the channel; crest of a compression upward, offset taken out.
+    rate_hz : float
+    first_s : float
+        Time of the first value.
+    cranking_s : (float, float)
+        Begin and end of the cranking found in the trace.
+    rest_level : float or None
+        Level before or after cranking, in the channel's own sense.
+    turned : bool
+        The trace was upside down and has been turned over.
+    """
+
+    values: FloatArray
+    rate_hz: float
+    first_s: float
+    cranking_s: tuple[float, float]
+    rest_level: float | None
+    turned: bool
+    reasons: tuple[Reason, ...]
+
+    @property
+    def times_s(self) -> FloatArray:
+        """(n,) float, s."""
+        return self.first_s + np.arange(self.values.size) / self.rate_hz
+
+    @property
+    def usable(self) -> bool:
+        """No blocking reason so far."""
+        return not any(r.blocking for r in self.reasons)
+
+
+def slow_trace(channel: Channel, rate_hz: float, start_s: float) -> SlowTrace:
+    """Decimate, clean, find the cranking, and set humps upward.
+
+    Parameters
+    ----------
+    channel : Channel
+        Starter current or battery voltage, evenly sampled.
+    rate_hz, start_s : float
+        Of the channel.
+
+    Returns
+    -------
+    SlowTrace
+        With blocking reasons where the trace cannot be cranking.
+    """
+    block = max(1, int(rate_hz // WORKING_RATE_HZ))
+    rate = rate_hz / block
+    means = block_means(channel.samples, block)
+    first_s = start_s + 0.5 * (block - 1) / rate_hz
+    reasons: list[Reason] = []
+
+    def refused(code: str, statement: str) -> SlowTrace:
+        return SlowTrace(
+            values=np.zeros(means.size),
+            rate_hz=rate,
+            first_s=first_s,
+            cranking_s=(first_s, first_s),
+            rest_level=None,
+            turned=False,
+            reasons=(*reasons, Reason(code, statement, blocking=True)),
+        )
+
+    missing = ~np.isfinite(means)
+    if missing.all() or means.size < 8:
+        return refused("no_samples", f"Channel {channel.name} holds no usable samples.")
+    if missing.any():
+        reasons.append(Reason("gaps", f"{int(missing.sum())} ms of samples are missing and were bridged."))
+    with np.errstate(over="ignore", invalid="ignore"):
+        values = bridge_gaps(means) * channel.si_factor
+    ceiling = (limit.STARTER_CURRENT_MAX_A if channel.si_unit == "A" else limit.BATTERY_VOLT_MAX).value
+    if not float(np.percentile(np.abs(values), 99)) <= ceiling:
+        return refused("impossible_values", f"Channel {channel.name} holds values no clamp or probe gives.")
+    values, spikes = remove_spikes(values, sigma=limit.SPIKE_SIGMA.value)
+    if spikes:
+        found = "One interference spike was" if spikes == 1 else f"{spikes} interference spikes were"
+        reasons.append(Reason("spikes", f"{found} taken out; re-route leads near the clamp."))
+    if float(np.ptp(values)) <= 1e-9 * max(1.0, float(np.abs(values).max())):
+        return refused("dead_channel", f"Channel {channel.name} stands still: nothing was connected or recorded.")
+
+    begin, end, rest = _cranking_zone(values, rate)
+    crank = values[begin:end]
+    is_current = channel.role is Role.STARTER_CURRENT
+    turned = _is_turned(values, crank, rest, is_current)
+    sense = (-1.0 if turned else 1.0) * (1.0 if is_current else -1.0)
+    if turned:
+        what = "clamp was on backwards" if is_current else "leads were swapped"
+        reasons.append(Reason("reversed", f"The {what}: the trace was turned over before measuring."))
+    zero = rest if rest is not None else 0.0
+    if is_current and rest is not None and abs(rest) > limit.CLAMP_ZERO_MAX_A.value:
+        reasons.append(Reason("clamp_zero", f"The clamp stood at {rest:+.0f} A at rest; that was taken out."))
+    upward = (values - zero) * sense
+    reasons += _level_reasons(values, crank, rest, is_current, turned, upward[begin:end])
+    crest_up = sense > 0
+    reasons += _clipping(channel, rate_hz, begin * block, end * block, crest_up=crest_up)
+    return SlowTrace(
+        values=upward,
+        rate_hz=rate,
+        first_s=first_s,
+        cranking_s=(first_s + begin / rate, first_s + (end - 1) / rate),
+        rest_level=rest,
+        turned=turned,
+        reasons=tuple(reasons),
+    )
+
+
+def _cranking_zone(values: FloatArray, rate: float) -> tuple[int, int, float | None]:
+    """Sample range of the longest crank and the level at rest beside it (None: never at rest)."""
+    step = max(1, int(0.01 * rate))
+    coarse = values[: values.size // step * step].reshape(-1, step).mean(axis=1)
+    if coarse.size < 20:
+        return 0, values.size, None
+    edge = max(3, min(int(0.12 * rate / step), coarse.size // 6))
+    span = float(np.percentile(coarse, 98) - np.percentile(coarse, 2))
+    rests = []
+    for piece in (coarse[:edge], coarse[-edge:]):
+        if float(np.ptp(piece)) < 0.12 * span:
+            rests.append(float(np.median(piece)))
+    middle = float(np.median(coarse[coarse.size // 4 : -max(1, coarse.size // 4)]))
+    for rest in rests:
+        working = middle - rest
+        if abs(working) < 0.08 * span:
+            continue
+        active = (coarse - rest) * np.sign(working) > 0.12 * abs(working)
+        begin, end = _longest_run(active, bridge=max(1, int(0.25 * rate / step)))
+        if end - begin >= 0.3 * coarse.size and end - begin < coarse.size - 1:
+            return begin * step, min(end * step, values.size), rest
+    return 0, values.size, None
+
+
+def _longest_run(active: NDArray[np.bool_], *, bridge: int) -> tuple[int, int]:
+    """Longest stretch of true values, breaks shorter than ``bridge`` ignored."""
+    where = np.flatnonzero(active)
+    if where.size == 0:
+        return 0, 0
+    cuts = np.flatnonzero(np.diff(where) > bridge)
+    starts = where[np.concatenate(([0], cuts + 1))]
+    ends = where[np.concatenate((cuts, [where.size - 1]))] + 1
+    best = int(np.argmax(ends - starts))
+    return int(starts[best]), int(ends[best])
+
+
+def _is_turned(values: FloatArray, crank: FloatArray, rest: float | None, is_current: bool) -> bool:
+    level = float(np.median(crank))
+    if not is_current and abs(level) > 1.0:
+        return level < 0
+    if rest is not None:
+        return (level < rest) if is_current else (level > rest)
+    swing = float(np.percentile(crank, 99) - np.percentile(crank, 1))
+    if abs(level) > 0.6 * swing:
+        return level < 0
+    # Neither rest nor a clear level: inrush is the one large excursion, and it points the way of the load.
+    up, down = float(values.max()) - level, level - float(values.min())
+    return (up < down) if is_current else (up > down)
+
+
+def _level_reasons(
+    values: FloatArray, crank: FloatArray, rest: float | None, is_current: bool, turned: bool, upward: FloatArray
+) -> list[Reason]:
+    reasons = []
+    level = float(np.median(upward))
+    if is_current:
+        draw = level if rest is not None else float(np.percentile(upward, 95) - np.percentile(upward, 5))
+        if draw < limit.STARTER_CURRENT_MIN_A.value:
+            reasons.append(
+                Reason("not_cranking", f"Only {draw:.1f} A: the starter was not turning the engine.", blocking=True)
+            )
+        return reasons
+    volts = float(np.median(crank)) * (-1.0 if turned else 1.0)
+    dip = float(np.percentile(values, 99) - np.percentile(values, 1))
+    if dip < limit.BATTERY_DIP_MIN_V.value:
+        reasons.append(
+            Reason("not_cranking", f"The battery sags only {dip * 1000:.0f} mV: not cranking.", blocking=True)
+        )
+    elif 3.0 < volts < limit.CRANKING_VOLT_MIN.value:
+        reasons.append(
+            Reason(
+                "battery_weak",
+                f"Cranking at {volts:.1f} V, below {limit.CRANKING_VOLT_MIN.value:g} V: charge the battery and repeat.",
+                blocking=True,
+            )
+        )
+    if rest is not None and 6.0 < abs(rest) < limit.RESTED_VOLT_MIN.value:
+        reasons.append(Reason("battery_low", f"The rested battery stands at {abs(rest):.2f} V: charge it first."))
+    return reasons
+
+
+def _clipping(channel: Channel, rate_hz: float, begin: int, end: int, *, crest_up: bool) -> list[Reason]:
+    """Steady crests cut off at a range limit.
+
+    Only the crest side counts: a starter that overruns draws nothing, and that floor is real. An inrush alone cut off
+    does no harm.
+    """
+    settled = begin + int(limit.INRUSH_DROP_S.value * rate_hz)
+    steady = channel.samples[settled:end]
+    sample = steady[:: max(1, steady.size // CLIPPING_SAMPLES)]
+    sample = np.sort(sample[np.isfinite(sample)].astype(np.float64))
+    if sample.size < 200:
+        return []
+    sample = sample if crest_up else -sample[::-1]
+    top = float(sample[-1])
+    swing = float(np.percentile(sample, 99) - np.percentile(sample, 1))
+    steps = np.diff(sample)
+    step = float(steps[steps > 1e-6 * max(swing, 1e-12)].min(initial=swing))
+    at_limit = float(np.mean(sample >= top - 1e-6 * max(swing, 1e-12)))
+    band = max(0.02 * swing, 1.5 * step)
+    next_band = float(np.mean(sample >= top - band)) - at_limit
+    if at_limit > limit.CLIPPED_SHARE_MIN.value and at_limit > limit.CLIPPED_TOP_BIN_RATIO.value * next_band:
+        level = top if crest_up else -top
+        return [
+            Reason(
+                "clipped",
+                f"The trace is cut off at {level:.4g} {channel.unit}: choose a larger range and repeat.",
+                blocking=True,
+            )
+        ]
+    return []

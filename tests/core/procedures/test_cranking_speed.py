@@ -1,0 +1,38 @@
+import pytest
+
+from fairwitness.core.model.case import Observation
+from fairwitness.core.model.measurement import State
+from fairwitness.core.procedures.cranking_speed import measure
+
+
+def table(speeds, seconds=10.0):
+    data = {"test": "cranking_speed", "cylinder_rpm": {str(c): v for c, v in speeds.items()}, "seconds": seconds}
+    return Observation(test="cranking_speed", data=data)
+
+
+def test_faster_is_weaker(four):
+    measured = measure(table({1: 228, 2: 229, 3: 262, 4: 227}), 0, four)
+    assert {f.cylinder: f.state for f in measured.findings} == {
+        1: State.NORMAL, 2: State.NORMAL, 3: State.ABSENT, 4: State.NORMAL,
+    }  # fmt: skip
+    assert measured.evidence is not None
+    assert measured.evidence.alternatives[0][four.position(3)] < 0.2
+
+
+@pytest.mark.parametrize("value", [0, 65535, 8191.75, -1, float("nan"), float("inf"), "200", None, True])
+def test_placeholders_are_refused(four, value):
+    measured = measure(table({1: 228, 2: 229, 3: value, 4: 227}), 2, four)
+    assert not measured.usable
+    assert measured.evidence is None
+    assert {f.state for f in measured.findings} == {State.UNUSABLE}
+
+
+def test_an_unsettled_table_is_refused(four):
+    measured = measure(table({1: 228, 2: 229, 3: 262, 4: 227}, seconds=4), 0, four)
+    assert [r.code for r in measured.reasons] == ["table_unsettled"]
+
+
+@pytest.mark.parametrize("broken", [None, [], "fast", {"1": 200}])
+def test_a_table_with_holes_is_refused(four, broken):
+    observation = Observation(test="cranking_speed", data={"cylinder_rpm": broken, "seconds": 10})
+    assert not measure(observation, 0, four).usable

@@ -1,0 +1,49 @@
+"""Vacuum: the limits of the trade, and the trap of a check valve."""
+
+import pytest
+
+from fairwitness.core.model.case import Observation
+from fairwitness.core.model.engine import Fuel, Ignition, Injection, even_engine
+from fairwitness.core.model.measurement import State
+from fairwitness.core.procedures.vacuum import measure
+
+FOUR = even_engine((1, 3, 4, 2))
+
+
+def read(engine=FOUR, **data):
+    return measure(Observation(test="vacuum", data=data), 0, engine)
+
+
+@pytest.mark.parametrize(
+    ("data", "outcome"),
+    [
+        ({"kpa_below_atmosphere": 65}, "usual"),
+        ({"inhg": 20}, "usual"),
+        ({"kpa_below_atmosphere": 30}, "low"),
+        ({"inhg": 5}, "low"),
+    ],
+)
+def test_vacuum_is_judged_at_idle(data, outcome):
+    told = read(**data, engine_state="running")
+    assert told.sightings[0].outcome == outcome
+    assert (told.findings[0].state is State.NORMAL) is (outcome == "usual")
+
+
+def test_a_port_behind_a_check_valve_tells_nothing():
+    told = read(kpa_below_atmosphere=65, check_valve=True)
+    assert not told.usable
+    assert "check valve" in told.reasons[0].statement
+
+
+def test_while_cranking_it_is_kept_and_not_weighed():
+    told = read(kpa_below_atmosphere=6, engine_state="cranking")
+    assert told.usable
+    assert not told.sightings
+
+
+def test_a_diesel_and_an_empty_reading_are_refused():
+    diesel = even_engine(
+        (1, 3, 4, 2), fuel=Fuel.DIESEL, ignition=Ignition.COMPRESSION_IGNITION, injection=Injection.COMMON_RAIL
+    )
+    assert not read(diesel, kpa_below_atmosphere=10).usable
+    assert not read().usable

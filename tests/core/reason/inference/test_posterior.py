@@ -1,0 +1,194 @@
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from fairwitness.core.model.engine import even_engine
+from fairwitness.core.model.measurement import Sighting
+from fairwitness.core.reason.inference.hypotheses import hypotheses
+from fairwitness.core.reason.inference.posterior import infer
+from fairwitness.core.reason.knowledge.faults import Cause
+from fairwitness.core.reason.knowledge.signatures import SELDOM
+from tests.core.reason.evidence import case, line
+
+FOUR = even_engine((1, 3, 4, 2))
+
+
+def posterior(*evidence, engine=FOUR):
+    return infer(hypotheses(case(engine)), evidence, engine)
+
+
+def test_without_evidence_the_priors_stand():
+    result = posterior()
+    assert result.probabilities.sum() == pytest.approx(1.0)
+    assert sorted(result.probabilities) == pytest.approx(sorted(h.prior for h in hypotheses(case(FOUR))))
+
+
+def test_a_dead_hole_is_mechanical_and_in_its_cylinder():
+    result = posterior(line(FOUR, {3: 0.05}))
+    assert result.of_cause(Cause.MECHANICAL) > 0.85
+    assert result.of_cylinder(3, Cause.MECHANICAL) > 0.85
+    assert result.of_cylinder(1, Cause.MECHANICAL) < 0.1
+
+
+def test_even_compression_clears_the_leaks():
+    result = posterior(line(FOUR, {}))
+    leaks = sum(
+        p
+        for h, p in zip(result.hypotheses, result.probabilities, strict=True)
+        if "leak" in h.fault and h.cause is Cause.MECHANICAL
+    )
+    assert leaks < 0.02
+    assert result.of_cause(Cause.IGNITION) > 0.3
+
+
+def test_an_engine_low_everywhere_stays_possible():
+    result = posterior(line(FOUR, {}))
+    assert any(
+        h.fault == "low_compression_all" and p > 0.005
+        for h, p in zip(result.hypotheses, result.probabilities, strict=True)
+    )
+
+
+def test_a_whole_bank_speaks_for_valve_timing():
+    six = even_engine((1, 6, 5, 4, 3, 2), banks=((1, 3, 5), (2, 4, 6)))
+    top = posterior(line(six, {1: 0.6, 3: 0.62, 5: 0.58}), engine=six)
+    assert (top.hypotheses[0].fault, top.hypotheses[0].cylinders) == ("valve_timing_shifted", (1, 3, 5))
+
+
+def test_neighbours_in_the_block_speak_for_the_gasket():
+    result = posterior(line(FOUR, {2: 0.3, 3: 0.3}))
+    assert (result.hypotheses[0].fault, result.hypotheses[0].cylinders) == ("head_gasket_leak", (2, 3))
+
+
+def test_an_open_assignment_is_shared_between_its_cylinders():
+    result = posterior(line(FOUR, {3: 0.05}, turns=(0, 2)))
+    assert result.of_cause(Cause.MECHANICAL) > 0.8
+    assert result.of_cylinder(3, Cause.MECHANICAL) == pytest.approx(result.of_cylinder(2, Cause.MECHANICAL), rel=0.2)
+
+
+def test_a_second_witness_makes_surer():
+    one = posterior(line(FOUR, {3: 0.7}, sigma=0.12))
+    two = posterior(line(FOUR, {3: 0.7}, sigma=0.12), line(FOUR, {3: 0.7}, source="observation:0", sigma=0.12))
+    assert two.of_cylinder(3, Cause.MECHANICAL) > one.of_cylinder(3, Cause.MECHANICAL)
+
+
+def dead_at(cylinder, engine=FOUR):
+    return replace(line(engine, {cylinder: 0.02}, source="capture:work"), line="CON")
+
+
+def chance_of(result, fault, *cylinders):
+    return sum(
+        p
+        for h, p in zip(result.hypotheses, result.probabilities, strict=True)
+        if (h.fault, h.cylinders) == (fault, cylinders)
+    )
+
+
+def test_gas_that_is_not_let_out_is_compressed_again_in_the_companions_place():
+    even = posterior(dead_at(3), line(FOUR, {}))
+    twice = posterior(dead_at(3), line(FOUR, {2: 1.6}))  # 2 fires a revolution after 3
+    beside = posterior(dead_at(3), line(FOUR, {4: 1.6}))
+    assert chance_of(twice, "exhaust_valve_not_opening", 3) > 0.5 > chance_of(even, "exhaust_valve_not_opening", 3)
+    assert chance_of(beside, "exhaust_valve_not_opening", 3) < 0.2
+
+
+def test_on_three_cylinders_it_lies_between_the_two_others():
+    three = even_engine((1, 3, 2))
+    told = posterior(dead_at(3, three), line(three, {1: 0.8, 2: 0.75}), engine=three)
+    assert chance_of(told, "exhaust_valve_not_opening", 3) > 10 * chance_of(told, "coil_output_dead", 3)
+
+
+def test_what_comes_and_goes_hides_from_all_numbers_of_a_capture_or_from_none():
+    def spark(column, share):
+        return replace(line(FOUR, {3: share}, source="capture:spark"), line=column)
+
+    hidden = posterior(*(spark(column, 1.0) for column in ("FV", "SV", "SD")))
+    gaps = Sighting(kind="spark_gaps", outcome="some", cylinders=(3,), source="capture:spark")
+    numbers = [spark(column, 1.0) for column in ("FV", "SV", "SD")]
+    met = infer(hypotheses(case(FOUR)), numbers, FOUR, [gaps])
+    seldom = [h for h in hidden.hypotheses if (h.fault, h.cylinders, h.mode) == ("coil_output_dead", (3,), SELDOM)]
+    assert len(seldom) == 1
+    now, then = (dict(zip(r.hypotheses, r.probabilities, strict=True))[seldom[0]] for r in (hidden, met))
+    sound = [r.of_cause(Cause.NONE) for r in (hidden, met)]
+    # Three even numbers cost it no more than one chance in two of having hidden, however many numbers there are.
+    prior = seldom[0].prior / next(h.prior for h in hidden.hypotheses if h.cause is Cause.NONE)
+    assert now / sound[0] == pytest.approx(0.5 * prior, rel=0.25)
+    assert then / sound[1] > 20 * now / sound[0]
+
+
+def test_ten_tests_that_missed_it_say_seldom_and_not_never():
+    def told(count):
+        sightings = [
+            Sighting(kind="resistance:injector", outcome="normal", cylinders=(3,), source=f"observation:{i}")
+            for i in range(count)
+        ]
+        result = infer(hypotheses(case(FOUR)), [], FOUR, sightings)
+        ratio = dict(
+            zip(((h.fault, h.cylinders, h.mode) for h in result.hypotheses), result.probabilities, strict=True)
+        )
+        sound = result.of_cause(Cause.NONE)
+        return ratio["injector_open_circuit", (3,), SELDOM] / sound, ratio["injector_open_circuit", (3,), ""] / sound
+
+    (seldom, always), (seldom_after, always_after) = told(0), told(10)
+    assert always_after < 1e-6 * always
+    assert 0.05 * seldom < seldom_after < 0.5 * seldom
+
+
+def test_where_two_of_three_are_ill_the_sound_one_is_the_measure():
+    three = even_engine((1, 3, 2))
+    low = replace(line(three, {1: 0.46}, source="capture:s", sigma=0.09), line="FV")
+    told = posterior(low, engine=three)
+    assert chance_of(told, "plug_gap_wide", 2, 3) > 20 * chance_of(told, "plug_gap_wide", 1, 2)
+    assert chance_of(told, "plug_shorted", 1) > chance_of(told, "plug_gap_wide", 2, 3)  # one fault is likelier than two
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(st.floats(0, 2), min_size=4, max_size=4), st.floats(0.02, 0.5))
+def test_probabilities_always_sum_to_one(shares, sigma):
+    result = posterior(line(FOUR, dict(zip(FOUR.firing_order, shares, strict=True)), sigma=sigma))
+    assert result.probabilities.sum() == pytest.approx(1.0)
+    assert (np.diff(result.probabilities) <= 1e-15).all()
+    assert result.entropy_bits >= 0
+
+
+def told(kind, outcome, cylinder, source="o"):
+    return Sighting(kind=kind, outcome=outcome, cylinders=(cylinder,), source=source)
+
+
+def test_two_unrelated_faults_are_thought_of_only_where_one_does_not_explain():
+    one = infer(hypotheses(case(FOUR)), [line(FOUR, {3: 0.05})], FOUR, [told("leak_down", "exhaust", 3)])
+    more = [told("leak_down", "exhaust", 3, "a"), told("resistance:injector", "open", 1, "b"),
+            told("load_lamp:injector", "flashing", 1, "c"), told("swap:injector", "moved", 1, "d")]  # fmt: skip
+    current = replace(line(FOUR, {1: 0.0}, source="capture:b", sigma=0.03), line="IC")
+    two = infer(hypotheses(case(FOUR)), [line(FOUR, {3: 0.05}), current], FOUR, more)
+    assert len(one.hypotheses) == len(hypotheses(case(FOUR)))
+    assert {p.fault for p in two.hypotheses[0].placed} == {"exhaust_valve_leak", "injector_open_circuit"}
+    assert two.hypotheses[0].everywhere == (1, 3)
+
+
+def test_a_fault_that_comes_and_goes_is_not_cleared_by_a_reading_that_missed_it():
+    def share(*sightings):
+        found = infer(hypotheses(case(FOUR)), [], FOUR, sightings)
+        pairs = zip(found.hypotheses, found.probabilities, strict=True)
+        own = [(h, p) for h, p in pairs if h.fault == "injector_open_circuit" and h.cylinders == (3,)]
+        return {h.mode: p for h, p in own if not h.also}
+
+    before, after = share(), share(told("resistance:injector", "normal", 3))
+    assert after["!"] / before["!"] > 5 * after[""] / before[""]
+
+
+def test_a_trusted_source_weighs_as_it_is_told_to():
+    def leak(weight):
+        found = infer(hypotheses(case(FOUR)), [line(FOUR, {3: 0.05})], FOUR, trust={"capture:a": weight})
+        return found.of_cylinder(3, Cause.MECHANICAL)
+
+    assert leak(0.0) < leak(0.3) < leak(1.0)
+
+
+def test_testimony_of_each_source_is_kept():
+    found = infer(hypotheses(case(FOUR)), [line(FOUR, {3: 0.05})], FOUR, [told("leak_down", "exhaust", 3)])
+    assert found.sources == ("capture:a", "o")
+    assert found.testimony.shape == (2, len(found.hypotheses))

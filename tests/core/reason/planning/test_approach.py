@@ -1,0 +1,51 @@
+"""Schools: what is believed, what is proven how, what is offered to the owner."""
+
+import numpy as np
+
+from fairwitness.core.diagnose import conclude
+from fairwitness.core.model.measurement import Evidence, Measured
+from fairwitness.core.reason.knowledge.faults import Cause
+from fairwitness.core.reason.planning.approach import Approach, ByHand, Repair, ScanData
+from fairwitness.core.reason.planning.what_if import imagined
+from fairwitness.core.reason.report.repair import OFFERS, offers
+from tests.core.reason.evidence import case, measured, shares_in_order
+
+
+def counts(engine):
+    line = Evidence(
+        line="CON", source="observation:0", alternatives=(shares_in_order(engine, {3: 0.2}),), sigmas=np.full(4, 0.1)
+    )
+    return Measured(test="misfire_counts", observation=0, lines=(line,))
+
+
+def ill(engine, approach):
+    told = conclude(case(engine), (measured(engine, {}), counts(engine)), approach=approach)
+    return 1 - told.posterior.of_cause(Cause.NONE)
+
+
+def test_scan_values_weigh_less_for_who_trusts_raw_signals_only(four):
+    weights = [ill(four, Approach(scan_data=how)) for how in (ScanData.RAW_ONLY, ScanData.WEIGHED, ScanData.ENOUGH)]
+    assert weights == sorted(weights)
+    assert weights[0] < weights[2]
+
+
+def test_readings_without_a_record_can_be_weighed_down(four):
+    swap = imagined("swap:coil", "moved", (3,), four)
+
+    def coil(how):
+        told = conclude(case(four), (measured(four, {}), swap), approach=Approach(by_hand=how))
+        return told.posterior.of_cylinder(3, Cause.IGNITION)
+
+    assert coil(ByHand.WEIGHED) < coil(ByHand.TRUSTED)
+
+
+def test_both_ways_to_repair_are_offered_with_reasons_the_preferred_one_first():
+    part, whole = offers(("plug_gap_wide",), Repair.PART)
+    assert part.words.startswith("The part")
+    assert whole.why
+    assert offers(("plug_gap_wide",), Repair.SET)[0] == whole
+
+
+def test_a_wire_or_a_leak_has_no_set():
+    assert offers(("coil_control_open",), Repair.SET) == ()
+    assert all(len(row) == 3 and all(row) for row in OFFERS.values())
