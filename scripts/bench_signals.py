@@ -98,10 +98,10 @@ def crank_speed_figures() -> list[Figure]:
     rng = np.random.default_rng(2)
     vehicle = build(ENGINES["drover-2.0"], rng=rng)
     card = CARDS[CaptureTest.CRANK_SPEED]
-    course = run_engine(vehicle, seconds=16.0, rng=rng)
+    trajectory = run_engine(vehicle, seconds=16.0, rng=rng)
     clips = (Clip(role=Role.CRANK_SENSOR),)
     set_up = card.recorded(hot=True)
-    capture = sample(course, clips, rate_hz=500_000.0, level="workshop", rng=rng, name="bench", set_up=set_up)
+    capture = sample(trajectory, clips, rate_hz=500_000.0, level="workshop", rng=rng, name="bench", set_up=set_up)
     capture.sha256  # noqa: B018
     trace = capture.channels[0].samples.astype(np.float32)
     pairs = [
@@ -126,10 +126,10 @@ def ignition_figures() -> list[Figure]:
     rng = np.random.default_rng(4)
     vehicle = build(ENGINES["drover-2.0"], rng=rng)
     card = CARDS[CaptureTest.SECONDARY_VOLTAGE]
-    course = run_engine(vehicle, seconds=1.0, rng=rng)
+    trajectory = run_engine(vehicle, seconds=1.0, rng=rng)
     clips = card.clips(vehicle.engine, (), vehicle.injector_feeds)
     set_up = card.recorded(hot=True)
-    capture = sample(course, clips, rate_hz=1e6, level="workshop", rng=rng, name="bench", set_up=set_up)
+    capture = sample(trajectory, clips, rate_hz=1e6, level="workshop", rng=rng, name="bench", set_up=set_up)
     capture.sha256  # noqa: B018
     traces = [c.samples.astype(np.float64) for c in capture.channels]
     sos = butter(4, 1000.0, fs=1e6, output="sos")
@@ -159,8 +159,8 @@ def simulation_figures() -> list[Figure]:
 
     def simulate() -> None:
         rng = np.random.default_rng(2)
-        course = run_engine(vehicle, seconds=10.0, rng=rng)
-        sample(course, clips, rate_hz=100_000.0, level="workshop", rng=rng, name="bench", set_up=SetUp())
+        trajectory = run_engine(vehicle, seconds=10.0, rng=rng)
+        sample(trajectory, clips, rate_hz=100_000.0, level="workshop", rng=rng, name="bench", set_up=SetUp())
 
     taken = median_s(simulate, 3)
     return [Figure("simulated 8 cylinders, 8 channels at 100 kS/s, 10 s of life", "", taken, "s", 10.0)]

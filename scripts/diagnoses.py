@@ -1,7 +1,7 @@
 """Keep what is said of many cases, and compare two such keepings: what a change of the code changed in its answers.
 
-``diagnoses.py keep -o FOLDER`` writes one diagnosis document for each case of the demo, each package of ``--packages``
-and each simulated vehicle of the seeds. ``diagnoses.py compare OLD NEW`` lists every difference, the most frequent first.
+``diagnoses.py keep -o FOLDER`` writes a diagnosis document for each case of the demo, each package of ``--packages``
+and each simulated vehicle of the seeds. ``diagnoses.py compare OLD NEW`` lists every difference, most frequent first.
 """
 
 from __future__ import annotations

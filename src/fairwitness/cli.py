@@ -142,12 +142,12 @@ def _policies(given: argparse.Namespace) -> int:
         ledger.keep(result)
         if count % max(1, len(seeds) // 50) == 0:
             print(f"{count} of {len(seeds)} vehicles", file=sys.stderr, flush=True)
-    told = trust.summary([ledger.known[seed] for seed in seeds])
+    reported = trust.summary([ledger.known[seed] for seed in seeds])
     if given.summary:
         made = {"version": __version__, "seed": given.seed, "made_at": datetime.now(UTC).isoformat(timespec="seconds")}
         given.summary.parent.mkdir(parents=True, exist_ok=True)
-        given.summary.write_text(json.dumps({**made, **told}, indent=1) + "\n")
-    return _tell(given, trust.report(told), met=all(trust.targets_met(told).values()))
+        given.summary.write_text(json.dumps({**made, **reported}, indent=1) + "\n")
+    return _tell(given, trust.report(reported), met=all(trust.targets_met(reported).values()))
 
 
 def _tell(given: argparse.Namespace, text: str, *, met: bool) -> int:
@@ -175,8 +175,8 @@ def _study(given: argparse.Namespace) -> int:
         read = pressure.run(**how)
         return _tell(given, pressure.report(read), met=pressure.targets_met(read))
     if given.kind in causes.FIELDS:
-        told = causes.run(given.kind, **how)
-        return _tell(given, causes.report(told), met=causes.targets_met(told))
+        reported = causes.run(given.kind, **how)
+        return _tell(given, causes.report(reported), met=causes.targets_met(reported))
     result = cranking.run(**how)
     return _tell(given, cranking.report(result), met=result.targets_met)
 

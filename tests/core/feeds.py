@@ -8,7 +8,7 @@ RATE = 50_000.0
 VOLTS, OHM, HENRY, FALL_S = 13.5, 14.5, 0.012, 160e-6
 
 
-def course(since, on_s, *, ohm=OHM, henry=HENRY):
+def trajectory(since, on_s, *, ohm=OHM, henry=HENRY):
     held = np.clip(since, 0.0, on_s)
     amps = VOLTS / ohm * -np.expm1(-held * ohm / henry) * np.exp(-np.clip(since - on_s, 0.0, None) / FALL_S)
     return np.where(since > 0, amps, 0.0)
@@ -32,7 +32,7 @@ def running(engine, *, rpm, on_s, odd=None, cycles=30, noise=0.02, seed=0, sync=
             ohm = OHM * (odd or {}).get(cylinder, 1.0)
             if np.isfinite(ohm) and (cylinder, k) not in missing:
                 first, last = np.searchsorted(times, (end - on_s, end + 3e-3))
-                amps[first:last] += course(times[first:last] - end + on_s, on_s, ohm=ohm)
+                amps[first:last] += trajectory(times[first:last] - end + on_s, on_s, ohm=ohm)
     return capture(
         Channel(name="feed", role=Role.INJECTOR_CURRENT, unit="A", samples=amps.astype(np.float32)),
         Channel(

@@ -35,11 +35,11 @@ def pressure_capture(engine, cylinders, *, rpm=200.0, cycles=8, noise=2_000.0, o
     """Cylinders mapped to keywords of ``cycle``; the crank turns evenly."""
     factor = {"bar": 1e5, "kPa": 1e3, "psi": 6894.757}[unit]
     count = int(RATE * cycles * 120.0 / rpm)
-    turned = 6.0 * rpm * (np.arange(count) / RATE + shift_s)
+    inverted = 6.0 * rpm * (np.arange(count) / RATE + shift_s)
     channels = []
     for i, (cylinder, about) in enumerate(cylinders.items()):
         angle, pressure = cycle(**about)
-        at = (turned - engine.tdc_deg(cylinder) + 360.0) % 720.0 - 360.0
+        at = (inverted - engine.tdc_deg(cylinder) + 360.0) % 720.0 - 360.0
         values = np.interp(at, angle, pressure, period=720.0) + np.random.default_rng(seed + i).normal(0, noise, count)
         channels.append(
             Channel(

@@ -9,7 +9,7 @@ from tests.conftest import cranking
 
 def test_from_samples_to_a_named_cylinder(four):
     result = diagnose(Case(name="x", engine=four, captures=(cranking(four, {3: 0.05}),)))
-    assert result.standing.cylinders == (3,)
+    assert result.verdict.cylinders == (3,)
     assert [c.contribution for c in result.cylinders] == ["unknown", "unknown", "none", "unknown"]
     assert result.cylinders[2].causes["mechanical"] > 0.8
     assert all(sum(c.causes.values()) == pytest.approx(1.0, abs=1e-3) for c in result.cylinders)
@@ -21,7 +21,7 @@ def test_a_speed_table_that_agrees_makes_it_supported(four):
         test="cranking_speed", data={"cylinder_rpm": {"1": 228, "2": 229, "3": 262, "4": 227}, "seconds": 10}
     )
     result = diagnose(Case(name="x", engine=four, captures=(cranking(four, {3: 0.05}),), observations=(speeds,)))
-    assert result.standing.status is Status.SUPPORTED
+    assert result.verdict.status is Status.SUPPORTED
 
 
 def test_what_no_test_reads_is_listed_not_refused(four):
@@ -37,7 +37,7 @@ def test_an_unreadable_capture_is_unusable_evidence(four):
     result = diagnose(Case(name="x", engine=four, captures=(broken,)))
     assert [(c.usable, c.reasons) for c in result.captures] == [(False, ("Line 3 is not text.",))]
     assert {f.state.value for f in result.findings} == {"unusable"}
-    assert result.standing.status is Status.INCONCLUSIVE
+    assert result.verdict.status is Status.INCONCLUSIVE
 
 
 def test_an_unusable_capture_moves_no_probability(four):

@@ -7,11 +7,11 @@ from fairwitness.core.model.capture import TimeBase
 RATE = 100_000.0
 
 
-def tooth_angles(pattern, turns):
+def tooth_angles(pattern, order_offsets):
     """Unwrapped angles of the teeth that are there; ``pattern`` is a string of x (tooth) and . (none)."""
     pitch = 360.0 / len(pattern)
     places = [i for i, mark in enumerate(pattern) if mark == "x"]
-    return np.array([360.0 * turn + pitch * p for turn in range(turns) for p in places])
+    return np.array([360.0 * turn + pitch * p for turn in range(order_offsets) for p in places])
 
 
 def passing_times(angles, speed_deg_s):

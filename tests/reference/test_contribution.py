@@ -17,16 +17,16 @@ def test_kinetic_energy_follows_the_work_of_the_events():
     """Gain of half omega squared over an event is the work done less the load: J d(omega^2)/2 = T d(theta)."""
     rng = np.random.default_rng(4)
     vehicle = build(ENGINES["drover-2.0"], [fault_named("injector_open_circuit@3")], rng=rng)
-    course = run_engine(vehicle, seconds=6.0, rng=rng)
-    run = course.run
+    trajectory = run_engine(vehicle, seconds=6.0, rng=rng)
+    run = trajectory.run
     omega = np.gradient(np.deg2rad(run.angle_deg), run.time_s)
     energy = 0.5 * omega**2
     gains = {}
-    for cylinder, held in course.cylinders.items():
+    for cylinder, held in trajectory.cylinders.items():
         inside = held.tdc_deg[(held.tdc_deg > run.angle_deg[0]) & (held.tdc_deg < run.angle_deg[-1] - 180.0)]
         begin, end = (np.interp(inside + d, run.angle_deg, energy) for d in (0.0, 160.0))
         gains[cylinder] = float(np.median(end - begin))
-    assert truth(course, 3)[0] == 0.0
+    assert truth(trajectory, 3)[0] == 0.0
     assert gains[3] < 0 < min(v for c, v in gains.items() if c != 3)
 
 
@@ -34,10 +34,10 @@ def test_single_events_gain_energy_in_proportion_to_the_heat_they_had():
     """Event by event: the gain of the crank's energy is a straight line of the heat released in that event."""
     rng = np.random.default_rng(8)
     vehicle = build(ENGINES["drover-2.0"], [fault_named("coil_output_dead@2!random")], rng=rng)
-    course = run_engine(vehicle, seconds=8.0, rng=rng)
-    run = course.run
+    trajectory = run_engine(vehicle, seconds=8.0, rng=rng)
+    run = trajectory.run
     energy = 0.5 * np.gradient(np.deg2rad(run.angle_deg), run.time_s) ** 2
-    held = course.cylinders[2]
+    held = trajectory.cylinders[2]
     inside = (held.tdc_deg > run.angle_deg[0] + 20.0) & (held.tdc_deg < run.angle_deg[-1] - 180.0)
     begin, end = (np.interp(held.tdc_deg[inside] + d, run.angle_deg, energy) for d in (0.0, 160.0))
     assert np.corrcoef(end - begin, held.heat[inside])[0, 1] > 0.95

@@ -41,19 +41,19 @@ def own_clamps(*, ohm, henry, volts, on_s=0.006, cycles=10, noise=0.01):
     ("ohm", "henry", "volts"), [(14.5, 0.012, 13.9), (12.0, 0.009, 12.4), (16.0, 0.016, 14.3), (14.5, 0.012, 27.8)]
 )
 def test_resistance_and_inductance_come_back_from_the_closed_form(ohm, henry, volts):
-    told = measure(own_clamps(ohm=ohm, henry=henry, volts=volts), FOUR)
+    reported = measure(own_clamps(ohm=ohm, henry=henry, volts=volts), FOUR)
     for cylinder in FOUR.firing_order:
-        assert told.figures[cylinder]["ohms"] == pytest.approx(ohm, rel=0.01)
-        assert told.figures[cylinder]["henry_mh"] == pytest.approx(1e3 * henry, rel=0.03)
+        assert reported.figures[cylinder]["ohms"] == pytest.approx(ohm, rel=0.01)
+        assert reported.figures[cylinder]["henry_mh"] == pytest.approx(1e3 * henry, rel=0.03)
 
 
 def test_the_time_constant_is_the_one_a_general_library_fits():
     taken = running(FOUR, rpm=760, on_s=0.006, cycles=20, noise=0.005)
-    told = measure(taken, FOUR)
+    reported = measure(taken, FOUR)
     seconds = np.arange(int(0.0055 * RATE)) / RATE
     amps = np.array([rise(t, ohm=14.5, henry=0.012, volts=13.5) for t in seconds])
     (_, tau), _ = curve_fit(lambda t, i, tau: i * (1 - np.exp(-t / tau)), seconds, amps, p0=(1.0, 1e-3))
-    assert told.figures[1]["tau_ms"] == pytest.approx(1e3 * tau, rel=0.03)
+    assert reported.figures[1]["tau_ms"] == pytest.approx(1e3 * tau, rel=0.03)
 
 
 @pytest.mark.parametrize("celsius", [-20.0, 0.0, 40.0, 75.0, 115.0, 155.0])
@@ -70,8 +70,8 @@ def test_current_follows_the_battery_and_the_comparison_of_injectors_does_not():
     high = measure(own_clamps(ohm=14.5, henry=0.012, volts=14.4), FOUR)
     ratio = high.figures[1]["peak_a"] / low.figures[1]["peak_a"]
     assert ratio == pytest.approx((14.4 - DRIVER_DROP_V) / (11.8 - DRIVER_DROP_V), rel=0.01)
-    for told in (low, high):
-        assert told.lines[0].alternatives[0] == pytest.approx(np.ones(4), abs=0.02)
+    for reported in (low, high):
+        assert reported.lines[0].alternatives[0] == pytest.approx(np.ones(4), abs=0.02)
     assert low.figures[1]["ohms"] == pytest.approx(high.figures[1]["ohms"], rel=0.01)
 
 
@@ -93,7 +93,7 @@ def test_a_regulated_peak_still_tells_the_resistance_by_its_rise():
         channels.append(
             Channel(name=f"i{cylinder}", role=Role.INJECTOR_CURRENT, unit="A", samples=amps, cylinder=cylinder)
         )
-    told = measure(capture(*channels), engine)
-    assert told.figures[4]["peak_a"] == pytest.approx(told.figures[1]["peak_a"], rel=0.03)
-    states = {f.cylinder: f.state.value for f in told.findings if not f.beside}
+    reported = measure(capture(*channels), engine)
+    assert reported.figures[4]["peak_a"] == pytest.approx(reported.figures[1]["peak_a"], rel=0.03)
+    states = {f.cylinder: f.state.value for f in reported.findings if not f.is_remark}
     assert states == {1: "normal", 3: "normal", 4: "low", 2: "normal"}

@@ -38,7 +38,7 @@ def test_the_crest_the_library_misses_is_the_cylinder_we_name(order):
     dead = order[1]
     capture = cranking(engine, {dead: 0.02}, noise_a=0.0)
     measured = measure(capture, engine)
-    strip = measured.strip
+    strip = measured.averaged_cycle
     tripled = np.tile(strip.middle, 3)
     crests, _ = find_peaks(tripled, prominence=0.25 * np.ptp(strip.middle))
     own = crests[(crests >= strip.middle.size) & (crests < 2 * strip.middle.size)] - strip.middle.size

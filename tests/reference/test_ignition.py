@@ -65,9 +65,9 @@ def test_measured_firing_voltage_follows_pressure_as_paschen_has_it():
     read, due = [], []
     for load in ("idle", "cruise"):
         rng = np.random.default_rng(3)
-        course = run_engine(vehicle, seconds=2.0, load=load, rng=rng)
+        trajectory = run_engine(vehicle, seconds=2.0, load=load, rng=rng)
         taken = sample(
-            course,
+            trajectory,
             card.clips(engine, (), vehicle.injector_feeds),
             rate_hz=card.rate_hz,
             level="clean",
@@ -79,11 +79,11 @@ def test_measured_firing_voltage_follows_pressure_as_paschen_has_it():
         read.append(np.median([f["firing_kv"] for f in figures.values()]))
         pressures = np.concatenate(
             [
-                course.pressure(c, course.cylinders[c].tdc_deg - vehicle.ignition.advance_deg)
+                trajectory.pressure(c, trajectory.cylinders[c].tdc_deg - vehicle.ignition.advance_deg)
                 for c in engine.firing_order
             ]
         )
-        closed = np.concatenate([course.cylinders[c].charge_pa for c in engine.firing_order])
+        closed = np.concatenate([trajectory.cylinders[c].charge_pa for c in engine.firing_order])
         ratio = np.nanmedian(pressures / closed)
         kelvin = 330.0 * ratio ** ((vehicle.turning.polytropic - 1) / vehicle.turning.polytropic)
         due.append(paschen_kv(float(np.nanmedian(pressures)) / 1000 * 293 / kelvin, vehicle.ignition.gap_cm * 10))

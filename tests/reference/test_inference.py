@@ -12,14 +12,14 @@ from pgmpy.inference import VariableElimination
 from pgmpy.models import DiscreteBayesianNetwork
 
 from fairwitness.core.model.engine import even_engine
-from fairwitness.core.model.measurement import Sighting
+from fairwitness.core.model.measurement import CategoricalEvidence
 from fairwitness.core.reason.inference import likelihood as weighing
 from fairwitness.core.reason.inference import posterior as inference
 from fairwitness.core.reason.inference.hypotheses import hypotheses
 from fairwitness.core.reason.knowledge.outcomes import chance, outcomes_of
 from fairwitness.core.reason.knowledge.signatures import SIGNATURES, log_likelihood
 from fairwitness.core.reason.planning.bay_tests import BY_ID
-from fairwitness.core.reason.planning.prediction import claims_of, foretell
+from fairwitness.core.reason.planning.prediction import claims_of, predict
 from tests.core.reason.evidence import case, line
 
 TWIN = even_engine((1, 2))
@@ -47,16 +47,16 @@ def network(candidates, tables):
 
 def outcome_table(kind, candidates, cylinder):
     """(outcomes, hypotheses): chance of each outcome at a cylinder; the floor adds the same to every column."""
-    told = np.array([
+    reported = np.array([
         [chance(kind, o, h.fault if cylinder in h.cylinders else "sound") for h in candidates]
         for o in outcomes_of(kind)
     ])  # fmt: skip
-    assert np.ptp(told.sum(axis=0)) < 1e-12
-    return told / told.sum(axis=0)
+    assert np.ptp(reported.sum(axis=0)) < 1e-12
+    return reported / reported.sum(axis=0)
 
 
-def ours(candidates, engine, lines=(), sightings=()):
-    found = inference.infer(candidates, lines, engine, sightings)
+def ours(candidates, engine, lines=(), categorical=()):
+    found = inference.infer(candidates, lines, engine, categorical)
     by = dict(zip(found.hypotheses, found.probabilities, strict=True))
     return np.array([by[h] for h in candidates])
 
@@ -78,10 +78,11 @@ def test_four_tests_by_hand_agree_exactly(untempered, seen):
     tables = {kind: outcome_table(kind, candidates, 1) for kind in KINDS}
     evidence = {kind: i % table.shape[0] for (kind, table), i in zip(tables.items(), seen, strict=True)}
     theirs = network(candidates, tables).query(["what"], evidence=evidence, show_progress=False).values
-    sightings = [
-        Sighting(kind=kind, outcome=outcomes_of(kind)[i], cylinders=(1,), source=kind) for kind, i in evidence.items()
+    categorical = [
+        CategoricalEvidence(kind=kind, outcome=outcomes_of(kind)[i], cylinders=(1,), source=kind)
+        for kind, i in evidence.items()
     ]
-    assert np.allclose(ours(candidates, SINGLE, sightings=sightings), theirs, rtol=1e-9)
+    assert np.allclose(ours(candidates, SINGLE, categorical=categorical), theirs, rtol=1e-9)
 
 
 @pytest.mark.parametrize("weight", [1.0, 0.85, 0.3])
@@ -94,27 +95,27 @@ def test_a_weighed_test_is_soft_evidence(monkeypatch, weight):
     soft = TabularCPD("what", len(candidates), (likelihood**weight / (likelihood**weight).sum())[:, None])
     tables = {"unused": np.full((2, len(candidates)), 0.5)}
     theirs = network(candidates, tables).query(["what"], virtual_evidence=[soft], show_progress=False).values
-    told = [Sighting(kind=kind, outcome="moved", cylinders=(2,), source="o")]
-    assert np.allclose(ours(candidates, TWIN, sightings=told), theirs, rtol=1e-9)
+    reported = [CategoricalEvidence(kind=kind, outcome="moved", cylinders=(2,), source="o")]
+    assert np.allclose(ours(candidates, TWIN, categorical=reported), theirs, rtol=1e-9)
 
 
 def test_shares_of_a_capture_agree_as_soft_evidence(untempered):
     candidates = same_weights(known(SINGLE))
-    told = line(SINGLE, {1: 0.55}, sigma=0.1)
-    shares, sigmas = told.alternatives[0], told.sigmas
+    reported = line(SINGLE, {1: 0.55}, sigma=0.1)
+    shares, sigmas = reported.alternatives[0], reported.sigmas
     # One cylinder is the whole engine: a comparison with itself is even whatever ails it, but for what comes and goes.
     expected = [weighing._where_common(SIGNATURES[h.fault]["RC"]) for h in candidates]
     likelihood = np.exp([float(log_likelihood(shares, sigmas, cell, "RC").sum()) for cell in expected])
     soft = TabularCPD("what", len(candidates), (likelihood / likelihood.sum())[:, None])
     tables = {"unused": np.full((2, len(candidates)), 0.5)}
     theirs = network(candidates, tables).query(["what"], virtual_evidence=[soft], show_progress=False).values
-    assert np.allclose(ours(candidates, SINGLE, lines=[told]), theirs, rtol=1e-9)
+    assert np.allclose(ours(candidates, SINGLE, lines=[reported]), theirs, rtol=1e-9)
 
 
 @pytest.mark.parametrize("test", ["leak_down", "resistance:injector", "swap:plug", "injector_current"])
 def test_expected_information_is_the_librarys_drop_in_entropy(test):
     candidates = same_weights(known(TWIN))
-    seen = foretell(BY_ID[test], claims_of(candidates), (2,) if BY_ID[test].per_cylinder else (1, 2))
+    seen = predict(BY_ID[test], claims_of(candidates), (2,) if BY_ID[test].per_cylinder else (1, 2))
     table = seen.table[seen.row_of].T
     elimination = network(candidates, {"test": table})
     priors = np.array([h.prior for h in candidates])

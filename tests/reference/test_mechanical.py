@@ -49,39 +49,41 @@ def test_a_tower_that_is_shifted_is_found_shifted(late_deg):
 
 @pytest.mark.parametrize("n", [1.22, 1.28, 1.34])
 def test_exponents_are_those_a_general_library_fits(n):
-    told = measure(pressure_capture(SIX, {1: {"n": n, "ratio": 10.5}}, noise=300.0), SIX)
+    reported = measure(pressure_capture(SIX, {1: {"n": n, "ratio": 10.5}}, noise=300.0), SIX)
     volume = cylinder_volume(GRID_DEG, compression_ratio=10.5, rod_ratio=3.4)
     law = 95_000.0 * (float(np.interp(-130.0, GRID_DEG, volume)) / volume) ** n
     part = (GRID_DEG > -90) & (GRID_DEG < -20)
     (_, theirs), _ = curve_fit(lambda v, c, k: c - k * np.log(v), volume[part], np.log(law[part]), p0=(14.0, 1.3))
-    assert told.figures[1]["compression_exponent"] == pytest.approx(theirs, abs=0.04)
+    assert reported.figures[1]["compression_exponent"] == pytest.approx(theirs, abs=0.04)
 
 
 def test_valve_events_lie_where_handbooks_put_them():
     # Heywood, ch. 6 [P]: intake closes 40 to 60 degrees after bottom centre, exhaust opens 40 to 60 before it.
-    told = measure(pressure_capture(SIX, {1: {"closes": -180.0 + 50.0, "opens": 180.0 - 45.0}}), SIX)
-    assert 40 <= 180 + told.figures[1]["intake_closes_deg"] <= 60
-    assert 40 <= 180 - told.figures[1]["exhaust_opens_deg"] <= 60
-    assert [s.outcome for s in told.sightings if s.kind == "valve_events"] == ["usual"]
+    reported = measure(pressure_capture(SIX, {1: {"closes": -180.0 + 50.0, "opens": 180.0 - 45.0}}), SIX)
+    assert 40 <= 180 + reported.figures[1]["intake_closes_deg"] <= 60
+    assert 40 <= 180 - reported.figures[1]["exhaust_opens_deg"] <= 60
+    assert [s.outcome for s in reported.categorical if s.kind == "valve_events"] == ["usual"]
 
 
 @pytest.mark.parametrize("unit", ["kPa", "psi", "bar"])
 def test_units_agree_with_a_general_unit_library(unit):
     dry = {str(c): 12.0 - 0.1 * c for c in SIX.firing_order}
     written = {c: UNITS.Quantity(v, "bar").to(unit).magnitude for c, v in dry.items()}
-    told = compression_gauge.measure(Observation(test="compression_gauge", data={"unit": unit, "dry": written}), 0, SIX)
-    for finding in told.findings:
+    reported = compression_gauge.measure(
+        Observation(test="compression_gauge", data={"unit": unit, "dry": written}), 0, SIX
+    )
+    for finding in reported.findings:
         assert finding.value == pytest.approx(dry[str(finding.cylinder)], abs=0.01)
 
 
 def test_inches_of_mercury_are_those_of_the_unit_library_and_idle_lies_in_the_range_of_the_trade():
     for inches in (17.0, 22.0):  # 57 to 75 kPa, common practice
-        told = vacuum.measure(Observation(test="vacuum", data={"inhg": inches}), 0, SIX)
-        assert told.findings[0].value == pytest.approx(UNITS.Quantity(inches, "inHg").to("kPa").magnitude, abs=0.1)
-        assert told.sightings[0].outcome == "usual"
+        reported = vacuum.measure(Observation(test="vacuum", data={"inhg": inches}), 0, SIX)
+        assert reported.findings[0].value == pytest.approx(UNITS.Quantity(inches, "inHg").to("kPa").magnitude, abs=0.1)
+        assert reported.categorical[0].outcome == "usual"
 
 
 def test_sound_cranking_pressure_lies_in_the_range_of_the_trade():
     # 9 to 14 bar: common practice, no source.
-    told = measure(pressure_capture(SIX, {1: {"ratio": 9.5, "n": 1.27}}), SIX)
-    assert 9.0 <= told.figures[1]["peak_bar"] <= 14.0
+    reported = measure(pressure_capture(SIX, {1: {"ratio": 9.5, "n": 1.27}}), SIX)
+    assert 9.0 <= reported.figures[1]["peak_bar"] <= 14.0

@@ -44,10 +44,10 @@ def test_firing_voltages_of_a_warm_idle_lie_where_practice_has_them():
     # Common practice, no source: 8 to 15 kV at idle, spark line 1 to 4 kV, duration over 0.9 ms.
     from tests.simulate.signals import secondary
 
-    course = run_engine(
+    trajectory = run_engine(
         build(ENGINES["drover-2.0"], rng=np.random.default_rng(2)), seconds=2.0, rng=np.random.default_rng(1)
     )
-    fv, sv, sd, _ = secondary(course, 1)
+    fv, sv, sd, _ = secondary(trajectory, 1)
     assert 7.0 < fv < 15.0
     assert 1.0 < sv < 4.0
     assert 0.9 < sd < 2.2
@@ -67,13 +67,13 @@ def test_the_coils_current_is_the_closed_form_of_a_resistance_and_an_inductance(
 
 def test_the_current_on_the_feed_is_that_curve_after_the_ringing():
     vehicle = build(ENGINES["drover-2.0"], rng=np.random.default_rng(2))
-    course = run_engine(vehicle, seconds=1.0, rng=np.random.default_rng(1))
+    trajectory = run_engine(vehicle, seconds=1.0, rng=np.random.default_rng(1))
     times = np.arange(200_000) / 200_000
-    amps = coil_current(course, (1,), times)
-    spark = next(s for s in sparks(course, 1) if s.at_s > 0.05)
+    amps = coil_current(trajectory, (1,), times)
+    spark = next(s for s in sparks(trajectory, 1) if s.at_s > 0.05)
     part = vehicle.ignition
     since = 0.0012
-    volts = float(np.mean(course.run.battery_v)) - part.driver_drop_v
+    volts = float(np.mean(trajectory.run.battery_v)) - part.driver_drop_v
     expected = volts / part.primary_ohm * (1 - math.exp(-since * part.primary_ohm / part.primary_henry))
     assert np.interp(spark.at_s - spark.dwell_s + since, times, amps) == pytest.approx(expected, rel=0.01)
 

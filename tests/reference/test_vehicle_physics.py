@@ -66,10 +66,12 @@ def test_idle_is_where_the_trade_has_it(idle):
 
 def test_cranking_peaks_are_where_the_trade_has_them():
     # Common practice, no source: cranking in-cylinder peak 9 to 14 bar for petrol engines (absolute up to about 16).
-    course = crank_over(
+    trajectory = crank_over(
         build(ENGINES["drover-2.0"], rng=np.random.default_rng(3)), seconds=4.0, rng=np.random.default_rng(1)
     )
-    peak = max(course.pressure(1, np.arange(tdc - 30, tdc + 31)).max() for tdc in course.cylinders[1].tdc_deg[2:-2])
+    peak = max(
+        trajectory.pressure(1, np.arange(tdc - 30, tdc + 31)).max() for tdc in trajectory.cylinders[1].tdc_deg[2:-2]
+    )
     assert 9e5 < peak < 20e5
 
 

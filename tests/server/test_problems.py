@@ -12,7 +12,7 @@ def answer(error):
 
 
 def test_each_kind_of_trouble_has_one_shape():
-    assert answer(EngineError("No.", where="fuel", mend="Yes.")) == (400, "engine_impossible", "fuel: No. Yes.")
+    assert answer(EngineError("No.", where="fuel", remedy="Yes.")) == (400, "engine_impossible", "fuel: No. Yes.")
     assert answer(Http404())[:2] == (404, "not_found")
     assert answer(PermissionDenied("A reader may not."))[:2] == (403, "not_allowed")
     assert answer(ValidationError({"columns": [{"unit": ["Wrong."]}]})) == (400, "invalid", "columns.unit: Wrong.")

@@ -38,10 +38,10 @@ def test_it_cranks_at_a_usual_speed_with_one_hump_per_cylinder():
     run = crank(vehicle(), seconds=6.0)
     speed = settled(run, run.speed_rpm)
     assert 140 < speed.mean() < 320
-    turned = np.ptp(settled(run, run.angle_deg)) / 720
+    inverted = np.ptp(settled(run, run.angle_deg)) / 720
     current = settled(run, run.current_a)
     rising = np.count_nonzero((current[1:] > current.mean()) & (current[:-1] <= current.mean()))
-    assert rising == pytest.approx(4 * turned, abs=2)
+    assert rising == pytest.approx(4 * inverted, abs=2)
 
 
 def test_the_battery_sags_by_ohms_law():

@@ -25,8 +25,8 @@ ANSWERS = {
 @pytest.mark.parametrize(("seed", "job"), list(enumerate(JOBS)), ids=[j.vehicle for j in JOBS])
 def test_each_demo_case_shows_what_it_is_there_for(seed, job):
     capture = depot_evidence(replace(job, tests=()), seed=seed).captures[0]
-    standing = diagnose(Case(name=job.title, engine=job.engine, captures=(capture,))).standing
-    assert (standing.status.value, standing.cylinders) == ANSWERS[job.vehicle]
+    verdict = diagnose(Case(name=job.title, engine=job.engine, captures=(capture,))).verdict
+    assert (verdict.status.value, verdict.cylinders) == ANSWERS[job.vehicle]
 
 
 def test_the_yard_holds_three_to_eight_cylinders():

@@ -14,7 +14,7 @@ from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.gauges import observe
 from fairwitness.simulate.health import EFFECTS, WHOLE_ENGINE, Fault
 from fairwitness.simulate.running import run_engine
-from fairwitness.simulate.trajectory import Course, crank_over
+from fairwitness.simulate.trajectory import Trajectory, crank_over
 from fairwitness.simulate.vehicle import Vehicle
 from tests.simulate import signals as read
 
@@ -47,12 +47,12 @@ def vehicle(fault: str, *, severity: float = 1.0, protective: bool = False) -> V
 
 
 @lru_cache(maxsize=4)
-def courses(fault: str, severity: float = 1.0, protective: bool = False) -> tuple[Course, Course, Course]:
+def courses(fault: str, severity: float = 1.0, protective: bool = False) -> tuple[Trajectory, Trajectory, Trajectory]:
     """Cranking, eight seconds of idle, and one second of it for fast signals."""
     ill = vehicle(fault, severity=severity, protective=protective)
-    turned = crank_over(ill, seconds=6.0, rng=np.random.default_rng(1))
+    inverted = crank_over(ill, seconds=6.0, rng=np.random.default_rng(1))
     run = run_engine(ill, seconds=8.0, rng=np.random.default_rng(2))
-    return turned, run, run_engine(ill, seconds=4.0, rng=np.random.default_rng(3))
+    return inverted, run, run_engine(ill, seconds=4.0, rng=np.random.default_rng(3))
 
 
 def ratio(value: Callable[[int], float], fault: str, sound: Callable[[int], float], even: bool) -> float:
@@ -65,45 +65,47 @@ def ratio(value: Callable[[int], float], fault: str, sound: Callable[[int], floa
 def measured(fault: str, column: str) -> float:
     """The fault's share of what a sound cylinder shows."""
     even = SIGNATURES[fault][column] == ("=",)
-    turned, run, fast = courses(fault)
+    inverted, run, fast = courses(fault)
     sound_turned, sound_run, sound_fast = courses("no_fault")
 
-    def share(course: Course, sound: Course, value: Callable[[Course, int], float]) -> float:
-        return ratio(lambda c: value(course, c), fault, lambda c: value(sound, c), even)
+    def share(trajectory: Trajectory, sound: Trajectory, value: Callable[[Trajectory, int], float]) -> float:
+        return ratio(lambda c: value(trajectory, c), fault, lambda c: value(sound, c), even)
 
     if column == "RC":
-        peers = float(np.mean([read.hump(turned, peer) for peer in PEERS]))
-        return read.hump(turned, ILL) / peers  # relative: what is common to all does not show
+        peers = float(np.mean([read.compression(inverted, peer) for peer in PEERS]))
+        return read.compression(inverted, ILL) / peers  # relative: what is common to all does not show
     if column == "CON":
         return share(run, sound_run, read.speed_gain)
     if column in ("FV", "SV", "SD"):
-        return share(fast, sound_fast, lambda course, c: read.secondary(course, c)[("FV", "SV", "SD").index(column)])
+        return share(
+            fast, sound_fast, lambda trajectory, c: read.secondary(trajectory, c)[("FV", "SV", "SD").index(column)]
+        )
     if column == "SL":
         sound = sound_fast if fault in WHOLE_ENGINE else fast
         return 1 + read.spark_end(fast, ILL)[0] - float(np.mean([read.spark_end(sound, peer)[0] for peer in PEERS]))
     if column == "RG":
-        return share(fast, sound_fast, lambda course, c: read.spark_end(course, c)[1])
+        return share(fast, sound_fast, lambda trajectory, c: read.spark_end(trajectory, c)[1])
     if column == "CC":
         return share(fast, sound_fast, read.coil_early)
     if column == "CMD":
-        return share(fast, sound_fast, lambda course, c: float(np.ptp(read.command_levels(course, c))))
+        return share(fast, sound_fast, lambda trajectory, c: float(np.ptp(read.command_levels(trajectory, c))))
     if column == "DL":
-        drops = observe(turned.vehicle, "delivery", hot=True, rng=np.random.default_rng(5))[0].data["drops_kpa"]
+        drops = observe(inverted.vehicle, "delivery", hot=True, rng=np.random.default_rng(5))[0].data["drops_kpa"]
         return ratio(lambda c: drops[str(c)], fault, lambda c: drops[str(c)], even)
     if column == "PD":
         return share(fast, sound_fast, read.needle)
     if column in ("IC", "IV"):
-        return share(fast, sound_fast, lambda course, c: read.injector(course, c)[column == "IV"])
+        return share(fast, sound_fast, lambda trajectory, c: read.injector(trajectory, c)[column == "IV"])
     if column == "EX":
-        return share(run, sound_run, lambda course, c: read.pulse(course, c, "exhaust", 130, 200))
+        return share(run, sound_run, lambda trajectory, c: read.pulse(trajectory, c, "exhaust", 130, 200))
     if column == "CK":
-        ill, sound = (read.pulse(course, ILL, "crankcase", -60, 20) for course in (turned, sound_turned))
+        ill, sound = (read.pulse(trajectory, ILL, "crankcase", -60, 20) for trajectory in (inverted, sound_turned))
         return 1 + (ill - sound) / CRANKCASE_PA
     if column == "IN" and SIGNATURES[fault]["IN"] == ("0",):
-        return read.pulse(turned, ILL, "intake", -330, -170) / read.pulse(sound_turned, ILL, "intake", -330, -170)
+        return read.pulse(inverted, ILL, "intake", -330, -170) / read.pulse(sound_turned, ILL, "intake", -330, -170)
     if column == "IN":
-        return 1 + (read.intake_burst(turned, ILL) - read.intake_burst(sound_turned, ILL)) / INTAKE_PA
-    return share(turned, sound_turned, read.peak_pressure)
+        return 1 + (read.intake_burst(inverted, ILL) - read.intake_burst(sound_turned, ILL)) / INTAKE_PA
+    return share(inverted, sound_turned, read.peak_pressure)
 
 
 @pytest.mark.parametrize("fault", [*sorted(EFFECTS), "no_fault"])
@@ -126,8 +128,8 @@ def test_every_fault_of_the_catalogue_can_be_simulated():
 @pytest.mark.parametrize(
     ("fault", "test"),
     [
-        ("ring_or_piston_leak", read.hump),
-        ("exhaust_valve_leak", read.hump),
+        ("ring_or_piston_leak", read.compression),
+        ("exhaust_valve_leak", read.compression),
         ("intake_valve_leak", read.peak_pressure),
     ],
 )

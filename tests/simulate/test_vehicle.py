@@ -29,14 +29,14 @@ def rng(seed=1):
 @pytest.mark.parametrize("name", sorted(ENGINES))
 @pytest.mark.parametrize("load", [load for load in LOADS if load != "none"])
 def test_every_engine_runs_under_every_load(name, load):
-    course = run_engine(vehicle(engine=ENGINES[name]), seconds=3.0, load=load, rng=rng())
-    assert (np.diff(course.run.time_s) > 0).all()
-    assert (np.diff(course.run.angle_deg) > 0).all()
+    trajectory = run_engine(vehicle(engine=ENGINES[name]), seconds=3.0, load=load, rng=rng())
+    assert (np.diff(trajectory.run.time_s) > 0).all()
+    assert (np.diff(trajectory.run.angle_deg) > 0).all()
     target = {"cruise": 2500, "brake_torque": 1500}.get(load)
     if target:
-        assert course.run.speed_rpm.mean() == pytest.approx(target, rel=0.12)
-    assert course.run.speed_rpm.min() > 300
-    assert course.seconds >= 3.0
+        assert trajectory.run.speed_rpm.mean() == pytest.approx(target, rel=0.12)
+    assert trajectory.run.speed_rpm.min() > 300
+    assert trajectory.seconds >= 3.0
 
 
 @settings(max_examples=15, deadline=None)
@@ -45,8 +45,8 @@ def test_every_engine_runs_under_every_load(name, load):
 )
 def test_any_firing_order_cranks_and_runs(order):
     ill = vehicle(engine=even_engine(tuple(order)))
-    turned = crank_over(ill, seconds=2.5, rng=rng())
-    assert turned.run.speed_rpm[-500:].mean() > 80
+    inverted = crank_over(ill, seconds=2.5, rng=rng())
+    assert inverted.run.speed_rpm[-500:].mean() > 80
     run = run_engine(ill, seconds=1.0, rng=rng())
     assert all((cycles.heat[3:] > 0).all() for cycles in run.cylinders.values())
 
@@ -192,9 +192,9 @@ def test_every_card_fits_every_engine_it_is_offered_for(name):
 
 
 def test_a_signal_of_one_cylinder_needs_the_cylinder():
-    course = run_engine(vehicle(), seconds=1.0, rng=rng())
+    trajectory = run_engine(vehicle(), seconds=1.0, rng=rng())
     with pytest.raises(SimulationError, match="belongs to one cylinder"):
-        signal(course, Clip(role=Role.CYLINDER_PRESSURE), np.arange(3) / 10, rng())
+        signal(trajectory, Clip(role=Role.CYLINDER_PRESSURE), np.arange(3) / 10, rng())
 
 
 def test_a_front_end_clips_and_sits_on_its_grid():
@@ -206,10 +206,10 @@ def test_a_front_end_clips_and_sits_on_its_grid():
 
 
 def test_a_shared_feed_carries_the_sum_of_its_injectors():
-    course = run_engine(vehicle(), seconds=1.0, rng=rng())
+    trajectory = run_engine(vehicle(), seconds=1.0, rng=rng())
     times = np.arange(20_000) / 20_000
-    parts = sum(signal(course, Clip(role=Role.INJECTOR_CURRENT, cylinder=c), times, rng()) for c in (1, 2, 3, 4))
-    np.testing.assert_allclose(signal(course, Clip(role=Role.INJECTOR_CURRENT), times, rng()), parts)
+    parts = sum(signal(trajectory, Clip(role=Role.INJECTOR_CURRENT, cylinder=c), times, rng()) for c in (1, 2, 3, 4))
+    np.testing.assert_allclose(signal(trajectory, Clip(role=Role.INJECTOR_CURRENT), times, rng()), parts)
 
 
 # Gauges

@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from fairwitness.core.model.measurement import Evidence, Measured, Sighting
+from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Measured
 from fairwitness.core.reason.knowledge.faults import FAULTS
 from fairwitness.study import causes
 
@@ -33,7 +33,7 @@ def taken(lines=(), kinds=()):
         Measured(
             test="t",
             lines=tuple(Evidence(line=name, source="s", alternatives=(one,), sigmas=one) for name in lines),
-            sightings=tuple(Sighting(kind=k, outcome="normal", cylinders=(1,), source="s") for k in kinds),
+            categorical=tuple(CategoricalEvidence(kind=k, outcome="normal", cylinders=(1,), source="s") for k in kinds),
         )
     ]
 

@@ -4,19 +4,19 @@ import pytest
 
 from fairwitness.core.errors import SimulationError
 from fairwitness.study.ledger import Ledger
-from tests.study.test_trust import ride, vehicle
+from tests.study.test_trust import run, vehicle
 
 
 def test_what_was_kept_is_known_again(tmp_path):
     path = tmp_path / "runs" / "one.jsonl"
-    Ledger(path).keep(vehicle(7, ride()))
-    assert Ledger(path).known == {7: vehicle(7, ride())}
+    Ledger(path).keep(vehicle(7, run()))
+    assert Ledger(path).known == {7: vehicle(7, run())}
 
 
 def test_a_line_cut_off_in_the_middle_is_done_again(tmp_path):
     path = tmp_path / "one.jsonl"
-    Ledger(path).keep(vehicle(7, ride()))
-    Ledger(path).keep(vehicle(8, ride()))
+    Ledger(path).keep(vehicle(7, run()))
+    Ledger(path).keep(vehicle(8, run()))
     path.write_text(path.read_text()[:-40])
     assert set(Ledger(path).known) == {7}
 

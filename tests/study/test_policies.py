@@ -18,15 +18,15 @@ def test_the_same_seed_is_the_same_vehicle():
 
 
 def test_every_policy_ends_with_an_answer_or_without_tests(result):
-    assert [ride.policy for ride in result.rides] == [PLAN, "mechanical first"]
-    for ride in result.rides:
-        assert ride.minutes > 0
-        assert ride.status
-        assert len(set(ride.tests)) == len(ride.tests)
+    assert [run.policy for run in result.policy_runs] == [PLAN, "mechanical first"]
+    for run in result.policy_runs:
+        assert run.minutes > 0
+        assert run.status
+        assert len(set(run.tests)) == len(run.tests)
 
 
 def test_an_open_injector_is_found_sooner_by_the_plan(result):
-    plan, fixed = result.rides
+    plan, fixed = result.policy_runs
     assert plan.right
     assert fixed.right
     assert plan.minutes < 0.7 * fixed.minutes

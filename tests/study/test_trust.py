@@ -4,14 +4,14 @@ import numpy as np
 import pytest
 from scipy.stats import binomtest
 
-from fairwitness.study.policies import PLAN, Result, Ride
-from fairwitness.study.trust import Share, calibration, per_right, report, rides_of, summary, targets_met
+from fairwitness.study.policies import PLAN, PolicyRun, Result
+from fairwitness.study.trust import Share, calibration, per_right, report, runs_of, summary, targets_met
 
 
-def ride(
+def run(
     policy=PLAN, *, right=True, minutes=30.0, said=0.95, status="established", accused=False, holds=True, visible=True
 ):
-    return Ride(
+    return PolicyRun(
         policy=policy, minutes=minutes, tests=("relative_compression",), status=status, probability=said,
         top_probability=said, cylinder_right=right, cause_right=right, fault_right=right, tellable=True,
         visible=visible, claims_hold=holds, accused=accused, top="plug_shorted", lead_probability=said,
@@ -19,8 +19,10 @@ def ride(
     )  # fmt: skip
 
 
-def vehicle(seed, *rides, faults=("plug_shorted",)):
-    return Result(seed=seed, engine="drover-2.0", level="clean", faults=faults, condition="always", rides=rides)
+def vehicle(seed, *policy_runs, faults=("plug_shorted",)):
+    return Result(
+        seed=seed, engine="drover-2.0", level="clean", faults=faults, condition="always", policy_runs=policy_runs
+    )
 
 
 @pytest.mark.parametrize(("hits", "count"), [(0, 10), (7, 10), (1990, 2000), (2000, 2000)])
@@ -30,54 +32,54 @@ def test_intervals_are_wilsons(hits, count):
 
 
 def test_honest_chances_have_no_calibration_error():
-    rides = [vehicle(i, ride(right=i % 10 < 8, said=0.8)) for i in range(100)]
-    _, error = calibration(rides_of(rides, PLAN))
+    policy_runs = [vehicle(i, run(right=i % 10 < 8, said=0.8)) for i in range(100)]
+    _, error = calibration(runs_of(policy_runs, PLAN))
     assert error == pytest.approx(0.0, abs=1e-9)
 
 
 def test_boasting_shows_as_the_distance_from_the_line():
-    rides = [vehicle(i, ride(right=i % 2 == 0, said=0.95)) for i in range(100)]
-    bins, error = calibration(rides_of(rides, PLAN))
+    policy_runs = [vehicle(i, run(right=i % 2 == 0, said=0.95)) for i in range(100)]
+    bins, error = calibration(runs_of(policy_runs, PLAN))
     assert error == pytest.approx(0.45)
     assert (bins[-1].claimed, bins[-1].right) == (0.95, 0.5)
 
 
 def test_a_policy_pays_for_what_it_gets_wrong():
-    rides = [vehicle(1, ride(minutes=30)), vehicle(2, ride(minutes=90, right=False))]
-    assert per_right(rides_of(rides, PLAN)) == 120.0
+    policy_runs = [vehicle(1, run(minutes=30)), vehicle(2, run(minutes=90, right=False))]
+    assert per_right(runs_of(policy_runs, PLAN)) == 120.0
 
 
 def test_saved_minutes_compare_with_the_best_fixed_order_on_the_same_vehicles():
-    both = [vehicle(i, ride(minutes=30), ride("slow", minutes=60), ride("slower", minutes=90)) for i in range(20)]
-    alone = [vehicle(100 + i, ride(minutes=500)) for i in range(20)]
-    told = summary([*both, *alone])
-    assert told["saved"]["beside"] == "slow"
-    assert told["saved"]["share"] == pytest.approx(0.5)
-    assert told["policies"][0]["vehicles"] == 20
+    both = [vehicle(i, run(minutes=30), run("slow", minutes=60), run("slower", minutes=90)) for i in range(20)]
+    alone = [vehicle(100 + i, run(minutes=500)) for i in range(20)]
+    reported = summary([*both, *alone])
+    assert reported["saved"]["beside"] == "slow"
+    assert reported["saved"]["share"] == pytest.approx(0.5)
+    assert reported["policies"][0]["vehicles"] == 20
 
 
 def test_saving_minutes_by_answering_worse_is_not_a_target_met():
-    told = summary([vehicle(i, ride(minutes=10, right=i > 2), ride("slow", minutes=60)) for i in range(40)])
-    assert told["saved"]["share"] > 0.3
-    assert not targets_met(told)["saved"]
+    reported = summary([vehicle(i, run(minutes=10, right=i > 2), run("slow", minutes=60)) for i in range(40)])
+    assert reported["saved"]["share"] > 0.3
+    assert not targets_met(reported)["saved"]
 
 
 def test_wrong_calls_and_accused_healthy_ones_are_counted():
-    sound = vehicle(1, ride(status="suspected", accused=True, right=False), faults=())
-    wrong = vehicle(2, ride(holds=False, right=False))
-    figures = summary([sound, wrong, vehicle(3, ride())])["figures"]
+    sound = vehicle(1, run(status="suspected", accused=True, right=False), faults=())
+    wrong = vehicle(2, run(holds=False, right=False))
+    figures = summary([sound, wrong, vehicle(3, run())])["figures"]
     assert (figures["healthy_accused"]["hits"], figures["healthy_accused"]["count"]) == (1, 1)
     assert figures["wrong_established"]["hits"] == 1
 
 
 def test_the_report_names_the_targets_it_missed():
-    text = report(summary([vehicle(i, ride(right=i % 2 == 0)) for i in range(20)]))
+    text = report(summary([vehicle(i, run(right=i % 2 == 0)) for i in range(20)]))
     assert "targets missed: cylinder, cause, fault" in text
-    assert np.isfinite(summary([vehicle(1, ride())])["calibration"]["error"])
+    assert np.isfinite(summary([vehicle(1, run())])["calibration"]["error"])
 
 
 def test_what_no_test_could_show_is_told_apart_and_never_left_out():
-    hidden = [vehicle(i, ride(right=i > 0, visible=i > 0)) for i in range(10)]
-    told = summary(hidden)["figures"]
-    assert (told["cylinder"]["hits"], told["cylinder"]["count"]) == (9, 10)
-    assert (told["cylinder_visible"]["hits"], told["cylinder_visible"]["count"]) == (9, 9)
+    hidden = [vehicle(i, run(right=i > 0, visible=i > 0)) for i in range(10)]
+    reported = summary(hidden)["figures"]
+    assert (reported["cylinder"]["hits"], reported["cylinder"]["count"]) == (9, 10)
+    assert (reported["cylinder_visible"]["hits"], reported["cylinder_visible"]["count"]) == (9, 9)

@@ -22,7 +22,7 @@ def test_a_population_is_written_with_its_answers_and_goes_on_where_it_stopped(t
     for order in orders:
         case = read_package(tmp_path / f"{order.name}.zip")
         assert case.engine.label
-        assert diagnose(case).standing
+        assert diagnose(case).verdict
 
 
 def test_the_command_writes_a_package_that_names_the_cylinder(tmp_path, capsys):
@@ -30,8 +30,8 @@ def test_the_command_writes_a_package_that_names_the_cylinder(tmp_path, capsys):
     arguments = ["simulate", "--engine", "larder-2.5", "--fault", "exhaust_valve_leak@4", "--tests"]
     assert main([*arguments, "relative_compression", "--level", "clean", "-o", str(out)]) == 0
     assert "MB" in capsys.readouterr().out
-    standing = diagnose(read_package(out)).standing
-    assert standing.cylinders == (4,)
+    verdict = diagnose(read_package(out)).verdict
+    assert verdict.cylinders == (4,)
 
 
 @pytest.mark.parametrize(

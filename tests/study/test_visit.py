@@ -32,14 +32,14 @@ def test_the_same_test_is_taken_once():
     ],
 )
 def test_each_form_of_a_test_says_its_own(fault, test, kind, outcome):
-    told = visit(Fault(fault, (3,), 0.6)).take(BY_ID[test], (3,))
-    assert (kind, outcome) in {(s.kind, s.outcome) for m in told for s in m.sightings if 3 in s.cylinders}
+    reported = visit(Fault(fault, (3,), 0.6)).take(BY_ID[test], (3,))
+    assert (kind, outcome) in {(s.kind, s.outcome) for m in reported for s in m.categorical if 3 in s.cylinders}
 
 
 def test_a_cam_that_is_late_shows_beside_the_known_good():
     late, sound = visit(Fault("valve_timing_shifted", (), 0.8)), visit()
-    assert late.take(BY_ID["cam_timing"], ())[0].sightings[0].outcome == "late"
-    assert sound.take(BY_ID["cam_timing"], ())[0].sightings[0].outcome == "usual"
+    assert late.take(BY_ID["cam_timing"], ())[0].categorical[0].outcome == "late"
+    assert sound.take(BY_ID["cam_timing"], ())[0].categorical[0].outcome == "usual"
 
 
 def test_whatever_fits_an_engine_can_be_taken():

@@ -61,8 +61,8 @@ def test_a_hidden_dead_hole_is_found(dead_hole):
     page.find("body").send_keys("k")
     page.until(lambda: stage(page) == "kept")
     page.press("Show what is wrong")
-    told = page.until(lambda: next(p.text for p in page.all("header p") if "on cylinder" in p.text))
-    cylinder = int(told.split("on cylinder ")[1][0])
+    reported = page.until(lambda: next(p.text for p in page.all("header p") if "on cylinder" in p.text))
+    cylinder = int(reported.split("on cylinder ")[1][0])
     page.click("[data-test='to-board']")
     assert f"Cylinder {cylinder} does not seal" in page.test("headline").text
     assert page.cell(cylinder).get_attribute("data-state") == "absent"

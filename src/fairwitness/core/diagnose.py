@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 from fairwitness.core.model.capture import Capture, UnreadableCapture
 from fairwitness.core.model.case import Case
-from fairwitness.core.model.measurement import Finding, Measured, Sighting, State
+from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, State
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.procedures.registry import CAPTURE_TESTS, OBSERVATION_TESTS, swept, unreadable
 from fairwitness.core.reason.inference.explanation import Explanation, explain
@@ -21,7 +21,7 @@ from fairwitness.core.reason.planning.plan import Done, Plan, next_tests
 from fairwitness.core.reason.report.safety_questions import Question, questions, unanswered
 from fairwitness.core.reason.report.statement import Statement, compose
 from fairwitness.core.reason.source_precedence import raw_preferred
-from fairwitness.core.reason.verdict import SECOND_WITNESS, Standing, Status, compared, lines_of, stand
+from fairwitness.core.reason.verdict import SECOND_SOURCE, Status, Verdict, compared, judge_case, lines_of
 
 HYPOTHESES_LISTED = 12
 NO_EVIDENCE_TESTS = ("authorisation", "note")
@@ -53,7 +53,7 @@ class Diagnosis:
     measured: tuple[Measured, ...]
     cylinders: tuple[CylinderVerdict, ...]
     posterior: Posterior
-    standing: Standing
+    verdict: Verdict
     statement: Statement
     explanation: Explanation
     plan: Plan
@@ -124,26 +124,26 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
     measured = raw_preferred(_numbered(swept(measured, engine)))
     usable = [m for m in measured if m.usable]
     lines = [line for m in usable for line in m.lines]
-    sightings = [s for m in usable for s in m.sightings]
-    posterior = infer(hypotheses(case), lines, engine, sightings, trust=approach.trust(usable))
+    categorical = [s for m in usable for s in m.categorical]
+    posterior = infer(hypotheses(case), lines, engine, categorical, trust=approach.trust(usable))
     explanation = explain(posterior)
     not_read = _not_read(case, measured)
-    standing = stand(posterior, measured, engine, unread=len(not_read), opposed=explanation.opposed)
+    verdict = judge_case(posterior, measured, engine, unread=len(not_read), opposed=explanation.opposed)
     asked = questions(measured, posterior, case.observations)
     plan = next_tests(
         posterior,
         engine,
-        done=_done(usable, sightings),
-        accused=standing.cylinders or (standing.rivals if len(standing.rivals) < engine.cylinders else ()),
+        done=_done(usable, categorical),
+        accused=verdict.cylinders or (verdict.rivals if len(verdict.rivals) < engine.cylinders else ()),
         approach=approach,
         bay=_held(bay, asked),
-        wanted=standing.wanted,
-        advice=standing.advice,
-        second_witness=any(c.id == SECOND_WITNESS and not c.met for c in standing.conditions),
-        established=standing.status is Status.ESTABLISHED,
+        wanted=verdict.wanted,
+        advice=verdict.advice,
+        second_source=any(c.id == SECOND_SOURCE and not c.met for c in verdict.conditions),
+        established=verdict.status is Status.ESTABLISHED,
     )
     statement = compose(
-        standing,
+        verdict,
         posterior,
         measured,
         engine,
@@ -159,7 +159,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
         measured=measured,
         cylinders=tuple(_cylinder_verdict(c, measured, posterior) for c in sorted(engine.firing_order)),
         posterior=posterior,
-        standing=standing,
+        verdict=verdict,
         statement=statement,
         explanation=explanation,
         plan=plan,
@@ -167,7 +167,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
     )
 
 
-def _done(usable: Sequence[Measured], sightings: Sequence[Sighting]) -> Done:
+def _done(usable: Sequence[Measured], categorical: Sequence[CategoricalEvidence]) -> Done:
     """A test is done where its assignment is decided; a test of single cylinders only where it was taken."""
     single = {test.id for test in BY_ID.values() if test.per_cylinder}
     whole, at = set(), set()
@@ -176,7 +176,7 @@ def _done(usable: Sequence[Measured], sightings: Sequence[Sighting]) -> Done:
             at |= {(m.test, f.cylinder) for f in m.findings if f.cylinder is not None}
         elif all(len(line.alternatives) == 1 for line in m.lines) and (m.lines or m.resource is not None):
             whole.add(m.test)
-    return Done(tests=whole, at=at, sightings=sightings, columns=lines_of(usable))
+    return Done(tests=whole, at=at, categorical=categorical, columns=lines_of(usable))
 
 
 def _held(bay: Bay, asked: Sequence[Question]) -> Bay:

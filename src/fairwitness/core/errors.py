@@ -12,23 +12,23 @@ class FairWitnessError(Exception):
         What is wrong, one sentence in the trade's words.
     where : str
         The file, field, row or cylinder it was found at; may be empty.
-    mend : str
+    remedy : str
         What the reader can do about it; may be empty.
     """
 
     code = "refused"
 
-    def __init__(self, what: str, *, where: str = "", mend: str = "") -> None:
+    def __init__(self, what: str, *, where: str = "", remedy: str = "") -> None:
         self.what = what
         self.where = where
-        self.mend = mend
+        self.remedy = remedy
         super().__init__(self.sentence)
 
     @property
     def sentence(self) -> str:
         """The three parts as one line."""
         head = f"{self.where}: {self.what}" if self.where else self.what
-        return f"{head} {self.mend}".strip()
+        return f"{head} {self.remedy}".strip()
 
 
 class EngineError(FairWitnessError):

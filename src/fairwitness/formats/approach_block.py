@@ -68,5 +68,5 @@ def _one(kind: type[Choice], value: object, where: str) -> Choice:
         return kind(str(value))
     except ValueError:
         raise ObservationError(
-            f"There is no {where.replace('_', ' ')} {value!r}.", where=where, mend=f"Choose {', '.join(kind)}."
+            f"There is no {where.replace('_', ' ')} {value!r}.", where=where, remedy=f"Choose {', '.join(kind)}."
         ) from None

@@ -60,7 +60,9 @@ def read_package(path: Path | str, *, keep_bytes: bytes | None = None) -> Case:
         descriptor = _descriptor(source)
         block = descriptor.get("fair_witness")
         if not isinstance(block, dict):
-            raise PackageError("There is no fair_witness block.", where=DESCRIPTOR, mend="Export it as a case package.")
+            raise PackageError(
+                "There is no fair_witness block.", where=DESCRIPTOR, remedy="Export it as a case package."
+            )
         if block.get("version") != VERSION or isinstance(block.get("version"), bool):
             raise PackageError(
                 f"Version {block.get('version')!r} cannot be read; this program reads version {VERSION}.",
@@ -136,7 +138,7 @@ def _descriptor(source: Source) -> dict[str, Any]:
     try:
         raw = source.read(DESCRIPTOR, DESCRIPTOR_BYTES_MAX)
     except FileNotFoundError:
-        raise PackageError(f"There is no {DESCRIPTOR}.", mend="Choose a case package.") from None
+        raise PackageError(f"There is no {DESCRIPTOR}.", remedy="Choose a case package.") from None
     try:
         descriptor = json.loads(raw.decode("utf-8-sig"))
     except UnicodeDecodeError:
@@ -228,7 +230,7 @@ def _captures(value: object, source: Source, engine: Engine) -> Iterator[Capture
                 raise PackageError(
                     f"The captures hold more than {SAMPLES_MAX / 1e6:.0f} million samples together.",
                     where=name,
-                    mend="Split the case or lower the sample rate.",
+                    remedy="Split the case or lower the sample rate.",
                 )
             yield capture
         except FileNotFoundError:
@@ -274,7 +276,7 @@ def _capture(
     channels = tuple(_channel(f, arrays, engine, name) for f in fields if f["role"] is not Role.TIME)
     known = [c for c in channels if c.role is not Role.OTHER]
     if not known:
-        raise CaptureError("No column has a known role.", where=name, mend="Say what the columns are.")
+        raise CaptureError("No column has a known role.", where=name, remedy="Say what the columns are.")
     if not any(np.isfinite(c.samples).any() for c in known):
         raise CaptureError("There is not one number in its channels.", where=name)
     return Capture(name=name, time=time, channels=channels, set_up=set_up)

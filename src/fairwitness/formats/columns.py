@@ -124,13 +124,15 @@ def checked_uses(uses: Sequence[ColumnUse], known: Sequence[str], *, where: str)
     """
     unknown = [u.column for u in uses if u.column not in known]
     if unknown:
-        raise TableError(f"There is no column {unknown[0]!r}.", where=where, mend=f"It has {', '.join(known)}.")
+        raise TableError(f"There is no column {unknown[0]!r}.", where=where, remedy=f"It has {', '.join(known)}.")
     kept = [u for u in uses if u.role is not Role.TIME and not (u.role is Role.OTHER and not u.unit)]
     if not kept:
-        raise TableError("No column was given a role.", where=where, mend="Say what at least one column is.")
+        raise TableError("No column was given a role.", where=where, remedy="Say what at least one column is.")
     bad = [u.unit for u in uses if u.unit and u.unit not in UNIT_TO_SI]
     if bad:
-        raise TableError(f"The unit {bad[0]!r} is not known.", where=where, mend=f"Use one of {', '.join(UNIT_TO_SI)}.")
+        raise TableError(
+            f"The unit {bad[0]!r} is not known.", where=where, remedy=f"Use one of {', '.join(UNIT_TO_SI)}."
+        )
     return kept
 
 
@@ -173,7 +175,7 @@ def capture_of(
     elif time is None and sample_rate_hz is not None:
         time = TimeBase(samples=next(iter(arrays.values())).size, rate_hz=sample_rate_hz)
     elif time is None:
-        raise TableError("This file has no time column.", where=name, mend="Name the sample rate to read it.")
+        raise TableError("This file has no time column.", where=name, remedy="Name the sample rate to read it.")
     channels = tuple(
         Channel(
             name=u.column,

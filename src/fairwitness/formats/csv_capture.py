@@ -99,11 +99,11 @@ def read_capture(
 
 def _text(head: bytes, where: str) -> tuple[str, str]:
     if not head.strip():
-        raise TableError("The file is empty.", where=where, mend="Export the capture again.")
+        raise TableError("The file is empty.", where=where, remedy="Export the capture again.")
     if head.startswith((b"\xff\xfe", b"\xfe\xff")):
         return head[: len(head) // 2 * 2].decode("utf-16", errors="replace"), "utf-16"
     if b"\x00" in head:
-        raise TableError("This is not a text table.", where=where, mend="Export the capture as CSV.")
+        raise TableError("This is not a text table.", where=where, remedy="Export the capture as CSV.")
     try:
         return head.decode("utf-8-sig"), "utf-8"
     except UnicodeDecodeError as error:
@@ -130,7 +130,7 @@ def _shape(lines: Sequence[str], where: str) -> tuple[str, str, int, int]:
                 return delimiter, decimal, at, len(cells)
             break
     raise TableError(
-        "No rows of numbers were found.", where=where, mend="Export the capture as CSV with one row per sample."
+        "No rows of numbers were found.", where=where, remedy="Export the capture as CSV with one row per sample."
     )
 
 

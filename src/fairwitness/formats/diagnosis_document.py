@@ -26,7 +26,7 @@ def diagnosis_document(diagnosis: Diagnosis) -> dict[str, Any]:
     dict
         Hypotheses sum to 1: the tail is merged into one entry without faults.
     """
-    standing, statement = diagnosis.standing, diagnosis.statement
+    verdict, statement = diagnosis.verdict, diagnosis.statement
     return {
         "fair_witness_diagnosis": DOCUMENT_VERSION,
         "captures": [
@@ -39,21 +39,21 @@ def diagnosis_document(diagnosis: Diagnosis) -> dict[str, Any]:
         "hypotheses": _hypotheses(diagnosis),
         "causes": {cause.value: round(diagnosis.posterior.of_cause(cause), 4) for cause in NAMED_CAUSES},
         "verdict": {
-            "status": standing.status.value,
-            "cause": standing.cause.value,
-            "cylinders": list(standing.cylinders),
-            "faults": list(standing.faults),
-            "probability": standing.probability,
+            "status": verdict.status.value,
+            "cause": verdict.cause.value,
+            "cylinders": list(verdict.cylinders),
+            "faults": list(verdict.faults),
+            "probability": verdict.probability,
             "statement": statement.text,
             "not_seen": [s.text for s in statement.not_seen],
             "headline": statement.headline,
-            "rivals": list(standing.rivals),
+            "rivals": list(verdict.rivals),
             "seen": [_sentence(s) for s in statement.seen],
             "follows": [_sentence(s) for s in statement.follows],
             "rival": [_sentence(s) for s in statement.rival],
             "repair": [{"words": o.words, "why": o.why} for o in statement.repair],
             "owner": list(statement.owner),
-            "conditions": [{"words": c.words, "met": c.met} for c in standing.conditions],
+            "conditions": [{"words": c.words, "met": c.met} for c in verdict.conditions],
         },
         "next_tests": [_next_test(t) for t in diagnosis.plan.offers],
         "plan": {"stop": diagnosis.plan.stop, "done": diagnosis.plan.done, "held_back": list(diagnosis.plan.held_back)},
@@ -124,6 +124,6 @@ def _next_test(test: NextTest) -> dict[str, Any]:
                 "chance": m.chance,
                 "then": m.then,
             }
-            for m in test.meanings
+            for m in test.implications
         ],
     }

@@ -118,7 +118,7 @@ def _items(value: object, where: str) -> list[Any]:
 def _choice(kind: type[_Kind], value: object, where: str) -> _Kind:
     if not isinstance(value, str) or value not in [member.value for member in kind]:
         allowed = ", ".join(kind)
-        raise EngineError(f"{value!r} is not known.", where=f"engine.{where}", mend=f"Use one of {allowed}.")
+        raise EngineError(f"{value!r} is not known.", where=f"engine.{where}", remedy=f"Use one of {allowed}.")
     return kind(value)
 
 

@@ -127,4 +127,4 @@ def _unpacked(body: bytes) -> bytes:
 
 
 def _broken() -> TableError:
-    return TableError("The file is broken or cut off.", mend="Export it again.")
+    return TableError("The file is broken or cut off.", remedy="Export it again.")

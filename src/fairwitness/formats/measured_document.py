@@ -6,7 +6,15 @@ from typing import Any
 
 import numpy as np
 
-from fairwitness.core.model.measurement import CycleStrip, Evidence, Finding, Measured, Origin, Sighting, State
+from fairwitness.core.model.measurement import (
+    AveragedCycle,
+    CategoricalEvidence,
+    Evidence,
+    Finding,
+    Measured,
+    Origin,
+    State,
+)
 from fairwitness.core.model.reason import Reason
 
 STRIP_DIGITS = 3
@@ -24,7 +32,7 @@ def measured_document(measured: Measured) -> dict[str, Any]:
     dict
         JSON-ready.
     """
-    strip = measured.strip
+    strip = measured.averaged_cycle
     return {
         "test": measured.test,
         "resource": measured.resource,
@@ -43,7 +51,7 @@ def measured_document(measured: Measured) -> dict[str, Any]:
         ],
         "sightings": [
             {"kind": s.kind, "outcome": s.outcome, "cylinders": list(s.cylinders), "source": s.source}
-            for s in measured.sightings
+            for s in measured.categorical
         ],
         "strip": strip
         and {
@@ -87,9 +95,11 @@ def read_measured(document: dict[str, Any]) -> Measured:
             )
             for line in document["lines"]
         ),
-        sightings=tuple(Sighting(**{**s, "cylinders": tuple(s["cylinders"])}) for s in document["sightings"]),
-        strip=strip
-        and CycleStrip(
+        categorical=tuple(
+            CategoricalEvidence(**{**s, "cylinders": tuple(s["cylinders"])}) for s in document["sightings"]
+        ),
+        averaged_cycle=strip
+        and AveragedCycle(
             unit=strip["unit"], **{key: np.array(strip[key]) for key in ("angle_deg", "middle", "low", "high")}
         ),
         facts=document["facts"],
@@ -100,9 +110,10 @@ def read_measured(document: dict[str, Any]) -> Measured:
 
 def _finding(finding: Finding) -> dict[str, Any]:
     origin = finding.origin
-    plain = ("test", "cylinder", "quantity", "value", "unit", "spread", "events", "statement", "word", "beside")
+    plain = ("test", "cylinder", "quantity", "value", "unit", "spread", "events", "statement", "word")
     return {
         **{key: getattr(finding, key) for key in plain},
+        "beside": finding.is_remark,
         "state": finding.state.value,
         "origin": {
             "resource": origin.resource,
@@ -117,4 +128,5 @@ def _finding(finding: Finding) -> dict[str, Any]:
 def _read_finding(document: dict[str, Any]) -> Finding:
     origin = dict(document["origin"])
     origin["parameters"] = tuple((key, value) for key, value in origin["parameters"])
-    return Finding(**{**document, "state": State(document["state"]), "origin": Origin(**origin)})
+    plain = {key: value for key, value in document.items() if key not in ("beside", "state", "origin")}
+    return Finding(**plain, is_remark=document["beside"], state=State(document["state"]), origin=Origin(**origin))

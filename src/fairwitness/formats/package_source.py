@@ -55,7 +55,7 @@ class Zip:
         if total > PACKAGE_BYTES_MAX or total > PACKED_RATIO_MAX * max(packed, 1024):
             raise PackageError(
                 f"The ZIP unpacks to {total / 1e6:.0f} MB; at most {PACKAGE_BYTES_MAX / 1e6:.0f} MB are read.",
-                mend="Split the case or lower the sample rate.",
+                remedy="Split the case or lower the sample rate.",
             )
         self.archive = archive
         self.left = PACKAGE_BYTES_MAX
@@ -95,7 +95,7 @@ def opened(path: Path, data: bytes | None) -> Iterator[Source]:
         raise PackageError("There is no such file.", where=path.name) from None
     except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError, OverflowError) as error:
         raise PackageError(
-            "This is not a ZIP file, or it is cut short.", where=path.name, mend="Export the case package again."
+            "This is not a ZIP file, or it is cut short.", where=path.name, remedy="Export the case package again."
         ) from error
     with archive:
         yield Zip(archive)

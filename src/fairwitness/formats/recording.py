@@ -47,12 +47,12 @@ class Recording:
         return list(self.columns)
 
 
-class Desk:
+class ColumnStore:
     """Room for the columns of one recording: in memory, or in a nameless file where they are long together."""
 
     def __init__(self, samples: int) -> None:
         if samples > SAMPLES_MAX:
-            raise TableError("The recording is too large.", mend="Split it, or export fewer channels.")
+            raise TableError("The recording is too large.", remedy="Split it, or export fewer channels.")
         self._in_memory = samples <= IN_MEMORY_MAX
 
     def column(self, rows: int, kind: np.dtype[Any]) -> NDArray[Any]:
@@ -78,7 +78,7 @@ def floats(values: np.ndarray[Any, Any]) -> SampleArray:
     return np.ascontiguousarray(values, dtype=np.float64)
 
 
-def told(text: str | None) -> dict[str, Any]:
+def reported(text: str | None) -> dict[str, Any]:
     """What was written beside the samples, if it is what is written here."""
     try:
         about = json.loads(text or "")

@@ -10,7 +10,7 @@ import numpy as np
 
 from fairwitness.core.model.capture import Capture, SampleArray
 from fairwitness.formats.matlab_layout import plain_variables
-from fairwitness.formats.recording import KEY, TIME, Recording, Source, about_of, columns_of, floats, told
+from fairwitness.formats.recording import KEY, TIME, Recording, Source, about_of, columns_of, floats, reported
 from fairwitness.formats.tables import COLUMNS_MAX
 
 
@@ -31,7 +31,7 @@ def read(source: Source) -> Recording:
         elif array.ndim == 2 and min(array.shape) <= COLUMNS_MAX:
             wide = array if array.shape[0] >= array.shape[1] else array.T
             columns |= {f"{name} {i + 1}": floats(wide[:, i]) for i in range(wide.shape[1])}
-    about = told(str(held[KEY])) if KEY in held else {}
+    about = reported(str(held[KEY])) if KEY in held else {}
     labels = {c["variable"]: c["name"] for c in about.get("channels", []) if "variable" in c}
     return Recording(columns={labels.get(n, n): v for n, v in columns.items()}, about=about)
 

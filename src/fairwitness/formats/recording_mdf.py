@@ -13,7 +13,7 @@ import numpy as np
 from fairwitness.core.errors import TableError
 from fairwitness.core.model.capture import Capture, SampleArray
 from fairwitness.formats.columns import unit_of
-from fairwitness.formats.recording import TIME, Desk, Recording, Source, about_of, columns_of, floats, told
+from fairwitness.formats.recording import TIME, ColumnStore, Recording, Source, about_of, columns_of, floats, reported
 
 
 def _mdf(path: Path | None = None, **options: Any) -> Any:
@@ -47,7 +47,7 @@ def read(source: Source) -> Recording:
         except Exception as error:
             failure = repr(error)
         gc.collect()  # the half-built file lets go of its own files while their folder is still there
-    raise TableError("The file is broken or cut off.", where=failure[:120], mend="Export it again.")
+    raise TableError("The file is broken or cut off.", where=failure[:120], remedy="Export it again.")
 
 
 def _longest_group(mdf: Any) -> Recording:
@@ -59,17 +59,17 @@ def _longest_group(mdf: Any) -> Recording:
     listed = list(mdf.groups[group].channels)
     columns: dict[str, SampleArray] = {}
     units: dict[str, str | None] = {}
-    about = told(mdf.header.description)
-    desk = Desk(mdf.groups[group].channel_group.cycles_nr * (len(listed) - 1))
+    about = reported(mdf.header.description)
+    column_store = ColumnStore(mdf.groups[group].channel_group.cycles_nr * (len(listed) - 1))
     for index, channel in enumerate(listed):
         if index == mdf.masters_db.get(group):
             continue
         samples, _ = mdf.get(group=group, index=index, samples_only=True)
         if samples.dtype.kind in "fiub" and samples.ndim == 1:
-            columns[channel.name] = desk.put(floats(samples))
+            columns[channel.name] = column_store.put(floats(samples))
             units[channel.name] = unit_of(channel.unit or "")
     if "rate_hz" not in about and columns:
-        columns[TIME] = desk.put(np.asarray(mdf.get_master(group), dtype=np.float64))
+        columns[TIME] = column_store.put(np.asarray(mdf.get_master(group), dtype=np.float64))
         units[TIME] = "s"
     return Recording(columns=columns, units=units, about=about)
 

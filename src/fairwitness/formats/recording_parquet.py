@@ -10,7 +10,7 @@ import numpy as np
 import polars as pl
 
 from fairwitness.core.model.capture import Capture, SampleArray
-from fairwitness.formats.recording import KEY, Desk, Recording, Source, about_of, columns_of, told
+from fairwitness.formats.recording import KEY, ColumnStore, Recording, Source, about_of, columns_of, reported
 
 BLOCK_ROWS = 2_000_000
 
@@ -22,16 +22,16 @@ def read(source: Source) -> Recording:
     schema = lazy.collect_schema()
     wanted = [n for n, kind in schema.items() if kind.is_numeric() or kind == pl.Boolean]
     rows = int(lazy.select(pl.len()).collect().item())
-    desk = Desk(rows * len(wanted))
+    column_store = ColumnStore(rows * len(wanted))
     columns: dict[str, SampleArray] = {}
     for name in wanted:
         single = schema[name] == pl.Float32
-        column = desk.column(rows, np.dtype(np.float32 if single else np.float64))
+        column = column_store.column(rows, np.dtype(np.float32 if single else np.float64))
         for begin in range(0, rows, BLOCK_ROWS):
             block = lazy.select(pl.col(name).cast(pl.Float32 if single else pl.Float64)).slice(begin, BLOCK_ROWS)
             column[begin : begin + BLOCK_ROWS] = block.collect().to_series().fill_null(float("nan")).to_numpy()
         columns[name] = column
-    about = told(pl.read_parquet_metadata(file).get(KEY))
+    about = reported(pl.read_parquet_metadata(file).get(KEY))
     return Recording(columns=columns, units=dict.fromkeys(columns), about=about)
 
 

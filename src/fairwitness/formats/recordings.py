@@ -65,23 +65,23 @@ def read_recording(source: Source, *, where: str) -> Recording:
     kind = kind_of(source)
     if kind is None:
         hint = " (version 7.3: save it as version 7 or lower)" if head_of(source).startswith(HDF5_MAGIC) else ""
-        raise TableError(f"This is no MDF 4, MATLAB or Parquet file{hint}.", where=where, mend="Export it again.")
+        raise TableError(f"This is no MDF 4, MATLAB or Parquet file{hint}.", where=where, remedy="Export it again.")
     try:
         recording = READERS[kind](source)
     except TableError:
         raise
     except MemoryError as error:
-        raise TableError("The recording is too large for this machine.", where=where, mend="Split it.") from error
+        raise TableError("The recording is too large for this machine.", where=where, remedy="Split it.") from error
     except (Exception, pl.exceptions.PanicException) as error:  # the libraries fail in their own many ways
-        raise TableError("The file is broken or cut off.", where=where, mend="Export it again.") from error
+        raise TableError("The file is broken or cut off.", where=where, remedy="Export it again.") from error
     sizes = {c.size for c in recording.columns.values()}
     if not recording.columns or sizes <= {0}:
-        raise TableError("The file holds no columns of numbers.", where=where, mend="Export the capture again.")
+        raise TableError("The file holds no columns of numbers.", where=where, remedy="Export the capture again.")
     if len(sizes) > 1:
-        raise TableError("The columns have different lengths.", where=where, mend="Export one time base at a time.")
+        raise TableError("The columns have different lengths.", where=where, remedy="Export one time base at a time.")
     held = sum(c.size for c in recording.columns.values())
     if len(recording.columns) > COLUMNS_MAX or held > recording_limits.SAMPLES_MAX:
-        raise TableError("The recording is too large.", where=where, mend="Split it, or export fewer channels.")
+        raise TableError("The recording is too large.", where=where, remedy="Split it, or export fewer channels.")
     return recording
 
 
@@ -96,7 +96,7 @@ def look_at_recording(recording: Recording) -> tuple[tuple[ColumnGuess, ...], bo
     head = {name: values[:HEAD_SAMPLES] for name, values in recording.columns.items()}
     guessed, timed = guess_columns(recording.names, [recording.units.get(n) for n in recording.names], head)
     known = {c["name"]: c for c in recording.about.get("channels", [])}
-    told = tuple(
+    reported = tuple(
         ColumnGuess(
             name=g.name,
             unit=known[g.name]["unit"],
@@ -109,7 +109,7 @@ def look_at_recording(recording: Recording) -> tuple[tuple[ColumnGuess, ...], bo
         else g
         for g in guessed
     )
-    return told, timed or "rate_hz" in recording.about
+    return reported, timed or "rate_hz" in recording.about
 
 
 def capture_from_recording(
@@ -167,7 +167,7 @@ def write_recording(capture: Capture, kind: str) -> bytes:
         No such format.
     """
     if kind not in WRITERS:
-        raise TableError(f"There is no format {kind!r}.", mend=f"Use one of {', '.join(WRITERS)}.")
+        raise TableError(f"There is no format {kind!r}.", remedy=f"Use one of {', '.join(WRITERS)}.")
     return WRITERS[kind](capture)
 
 
@@ -182,7 +182,7 @@ def cut(capture: Capture, from_s: float, to_s: float) -> Capture:
     moments = capture.time.at(np.arange(capture.time.samples))
     begin, end = (int(i) for i in np.searchsorted(moments, (min(from_s, to_s), max(from_s, to_s))))
     if end - begin < 2:
-        raise CaptureError("There are no samples in that stretch.", where=capture.name, mend="Choose a longer one.")
+        raise CaptureError("There are no samples in that stretch.", where=capture.name, remedy="Choose a longer one.")
     stamps = capture.time.stamps_s
     time = TimeBase(
         samples=end - begin,

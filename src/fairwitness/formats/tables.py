@@ -71,15 +71,15 @@ def read_columns(
         raise TableError(
             f"The table holds {len(data) / 1e6:.0f} MB, the limit is {TABLE_BYTES_MAX / 1e6:.0f} MB.",
             where=where,
-            mend="Split the recording or lower the sample rate.",
+            remedy="Split the recording or lower the sample rate.",
         )
     if b"\x00" in data[:65536]:
-        raise TableError("This is not a text table.", where=where, mend="Export the capture as CSV.")
+        raise TableError("This is not a text table.", where=where, remedy="Export the capture as CSV.")
     if _lines(data) * len(layout.columns) > CELLS_MAX:
         raise TableError(
             f"The table holds more than {CELLS_MAX / 1e6:.0f} million values.",
             where=where,
-            mend="Split the recording or lower the sample rate.",
+            remedy="Split the recording or lower the sample rate.",
         )
     if layout.encoding.lower().replace("-", "") != "utf8":
         data = data.decode(layout.encoding).encode()
@@ -87,7 +87,7 @@ def read_columns(
     kinds = [pl.Float64 if name in exact else pl.Float32 for name in layout.columns]
     frame = _frame(data, layout, dict(zip(names, kinds, strict=True)), where)
     if frame.height == 0:
-        raise TableError("The table has a header but no rows.", where=where, mend="Record and export it again.")
+        raise TableError("The table has a header but no rows.", where=where, remedy="Record and export it again.")
     if frame[names[-1]].null_count() and _cells_missing(data, layout, frame.height):
         raise _located(data, layout, where)
     arrays = {}
@@ -146,20 +146,20 @@ def _located(data: bytes, layout: Layout, where: str) -> TableError:
     expected = len(layout.columns)
     lines = data.splitlines()
     if len(lines) <= layout.skip_lines:
-        return TableError("The table has a header but no rows.", where=where, mend="Record and export it again.")
+        return TableError("The table has a header but no rows.", where=where, remedy="Record and export it again.")
     for number, raw in enumerate(lines[: min(len(lines), LINES_SEARCHED_MAX)], start=1):
         if number <= layout.skip_lines or not raw.strip():
             continue
         try:
             line = raw.decode("utf-8")
         except UnicodeDecodeError:
-            return TableError(f"Line {number} is not text.", where=where, mend="Export the capture as UTF-8 CSV.")
+            return TableError(f"Line {number} is not text.", where=where, remedy="Export the capture as UTF-8 CSV.")
         cells = line.split(layout.delimiter)
         if len(cells) != expected:
             return TableError(
                 f"Line {number} has {len(cells)} cells, {expected} were expected.",
                 where=where,
-                mend="Export the capture again without extra separators.",
+                remedy="Export the capture again without extra separators.",
             )
         for name, cell in zip(layout.columns, cells, strict=True):
             text = cell.strip().strip('"')
@@ -172,6 +172,6 @@ def _located(data: bytes, layout: Layout, where: str) -> TableError:
                 return TableError(
                     f"Line {number}, column {name}: {shown!r} is not a number.",
                     where=where,
-                    mend="Remove the text or leave the cell empty.",
+                    remedy="Remove the text or leave the cell empty.",
                 )
-    return TableError("The table could not be read.", where=where, mend="Export it as plain CSV, UTF-8.")
+    return TableError("The table could not be read.", where=where, remedy="Export it as plain CSV, UTF-8.")

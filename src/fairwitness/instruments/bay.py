@@ -16,7 +16,7 @@ from fairwitness.core.procedures.set_up_card import Clip
 from fairwitness.simulate.clips import signal
 from fairwitness.simulate.health import Health, healths
 from fairwitness.simulate.running import run_engine, trim_percent
-from fairwitness.simulate.trajectory import Course, crank_over
+from fairwitness.simulate.trajectory import Trajectory, crank_over
 from fairwitness.simulate.vehicle import Vehicle
 
 CRANK_MAX_S = 20.0
@@ -74,7 +74,7 @@ class Bay:
         self._clock = clock
         self._rng = np.random.default_rng((20_26, 13, seed))
         self._lock = threading.RLock()
-        self._course: Course | None = None
+        self._course: Trajectory | None = None
         self._began = 0.0
         self._motion = EngineMotion.OFF
         self._heat_s, self._heat_at = 0.0, clock()
@@ -108,7 +108,7 @@ class Bay:
         rested = (self._clock() - self._heat_at) * self.pace
         return max(0.0, self._heat_s - STARTER_COOLS * rested)
 
-    def crank(self, seconds: float) -> Course:
+    def crank(self, seconds: float) -> Trajectory:
         """Turn the engine over. With fuel it would start: the fuel must be disabled.
 
         Raises
@@ -117,21 +117,21 @@ class Bay:
             Too long, starter too hot, or fuel still on.
         """
         if not self.fuel_disabled:
-            raise InstrumentError("The fuel is on: the engine would start.", mend="Disable the fuel first.")
+            raise InstrumentError("The fuel is on: the engine would start.", remedy="Disable the fuel first.")
         if seconds > CRANK_MAX_S:
-            mend = f"Crank {CRANK_MAX_S:g} s at most."
-            raise InstrumentError(f"{seconds:g} s is too long for the starter.", mend=mend)
+            remedy = f"Crank {CRANK_MAX_S:g} s at most."
+            raise InstrumentError(f"{seconds:g} s is too long for the starter.", remedy=remedy)
         if self.starter_heat_s + seconds > STARTER_HEAT_S:
             wait = (self.starter_heat_s + seconds - STARTER_HEAT_S) / STARTER_COOLS
-            raise InstrumentError("The starter is hot.", mend=f"Let it cool for {wait:.0f} s.")
+            raise InstrumentError("The starter is hot.", remedy=f"Let it cool for {wait:.0f} s.")
         with self._lock:
-            course = crank_over(self.vehicle, seconds=seconds, hot=self.hot, rng=self._rng)
+            trajectory = crank_over(self.vehicle, seconds=seconds, hot=self.hot, rng=self._rng)
             self._heat_s, self._heat_at = self.starter_heat_s + seconds, self._clock()
             self._spent_s += seconds
-            self._begin(course, EngineMotion.CRANKING)
-        return course
+            self._begin(trajectory, EngineMotion.CRANKING)
+        return trajectory
 
-    def run(self, *, load: str = "idle", seconds: float = IDLE_LOOP_S) -> Course:
+    def run(self, *, load: str = "idle", seconds: float = IDLE_LOOP_S) -> Trajectory:
         """Start the engine, or go on with it under another load or with other cylinders cut.
 
         Raises
@@ -140,14 +140,14 @@ class Bay:
             The fuel is disabled.
         """
         if self.fuel_disabled:
-            raise InstrumentError("The fuel is disabled: the engine will not start.", mend="Enable the fuel first.")
+            raise InstrumentError("The fuel is disabled: the engine will not start.", remedy="Enable the fuel first.")
         with self._lock:
-            course = run_engine(
+            trajectory = run_engine(
                 self.vehicle, seconds=seconds, load=load, hot=self.hot, rng=self._rng, cut=self.cut,
                 cut_from_s=0.0,
             )  # fmt: skip
-            self._begin(course, EngineMotion.RUNNING)
-        return course
+            self._begin(trajectory, EngineMotion.RUNNING)
+        return trajectory
 
     def stop(self) -> None:
         """Key off."""
@@ -164,14 +164,14 @@ class Bay:
             The engine does not run.
         """
         if self.motion is not EngineMotion.RUNNING:
-            raise InstrumentError("The engine does not run.", mend="Start it before cutting a cylinder.")
+            raise InstrumentError("The engine does not run.", remedy="Start it before cutting a cylinder.")
         for cylinder in cylinders:
             self.vehicle.engine.position(cylinder)
         self.cut = cylinders
         self.run(load=self._course.load if self._course else "idle")
 
-    def _begin(self, course: Course, motion: EngineMotion) -> None:
-        self._course, self._motion, self._began = course, motion, self._clock()
+    def _begin(self, trajectory: Trajectory, motion: EngineMotion) -> None:
+        self._course, self._motion, self._began = trajectory, motion, self._clock()
 
     def signals(self, clips: Mapping[int, Clip], *, rate_hz: float, seconds: float) -> dict[int, FloatArray]:
         """What the leads see from when the engine began to do what it does.
@@ -188,12 +188,12 @@ class Bay:
             An engine at rest gives what a parked vehicle gives.
         """
         with self._lock:
-            course, motion = self._course, self.motion
+            trajectory, motion = self._course, self.motion
         times = np.arange(int(seconds * rate_hz)) / rate_hz
-        if course is None or motion is EngineMotion.OFF:
+        if trajectory is None or motion is EngineMotion.OFF:
             return {n: np.full(times.size, self._parked(clip)) for n, clip in clips.items()}
-        times = np.minimum(times, course.seconds)
-        return {n: signal(course, clip, times, self._rng) for n, clip in clips.items()}
+        times = np.minimum(times, trajectory.seconds)
+        return {n: signal(trajectory, clip, times, self._rng) for n, clip in clips.items()}
 
     def _parked(self, clip: Clip) -> float:
         return self.battery_v if clip.role == "battery_voltage" else 0.0
@@ -201,26 +201,28 @@ class Bay:
     def shown(self) -> Shown:
         """What the control unit would tell at this moment."""
         with self._lock:
-            course, motion, at = self._course, self.motion, self.elapsed_s
+            trajectory, motion, at = self._course, self.motion, self.elapsed_s
         banks = self.vehicle.engine.banks or (self.vehicle.engine.firing_order,)
         coolant = 88.0 if self.hot else 18.0
-        if course is None or motion is EngineMotion.OFF:
+        if trajectory is None or motion is EngineMotion.OFF:
             return Shown(0.0, 101.3, coolant, self.battery_v, tuple(0.0 for _ in banks), {})
-        at = at % course.seconds if motion is EngineMotion.RUNNING else min(at, course.seconds)
+        at = at % trajectory.seconds if motion is EngineMotion.RUNNING else min(at, trajectory.seconds)
         return Shown(
-            rpm=float(np.interp(at, course.run.time_s, course.run.speed_rpm)),
-            manifold_kpa=float(np.interp(at, course.run.time_s, course.manifold_pa)) / 1000,
+            rpm=float(np.interp(at, trajectory.run.time_s, trajectory.run.speed_rpm)),
+            manifold_kpa=float(np.interp(at, trajectory.run.time_s, trajectory.manifold_pa)) / 1000,
             coolant_c=coolant,
-            battery_v=float(np.interp(at, course.run.time_s, course.run.battery_v)),
-            short_trim=tuple(trim_percent(course, bank) if motion is EngineMotion.RUNNING else 0.0 for bank in banks),
-            counts=self._counts(course, at) if motion is EngineMotion.RUNNING else {},
+            battery_v=float(np.interp(at, trajectory.run.time_s, trajectory.run.battery_v)),
+            short_trim=tuple(
+                trim_percent(trajectory, bank) if motion is EngineMotion.RUNNING else 0.0 for bank in banks
+            ),
+            counts=self._counts(trajectory, at) if motion is EngineMotion.RUNNING else {},
         )
 
-    def _counts(self, course: Course, at_s: float) -> dict[int, int]:
-        usual = float(np.median(np.concatenate([c.heat for c in course.cylinders.values()])))
+    def _counts(self, trajectory: Trajectory, at_s: float) -> dict[int, int]:
+        usual = float(np.median(np.concatenate([c.heat for c in trajectory.cylinders.values()])))
         counts = {}
-        for cylinder, cycles in course.cylinders.items():
-            when = course.time_at(cycles.tdc_deg)
+        for cylinder, cycles in trajectory.cylinders.items():
+            when = trajectory.time_at(cycles.tdc_deg)
             missed = (cycles.heat <= 0.3 * usual) & (when <= at_s) & (cylinder not in self.cut)
             counts[cylinder] = int(missed.sum())
         return counts
@@ -228,12 +230,12 @@ class Bay:
     def speed_table(self) -> dict[int, float]:
         """Speed of each cylinder at its compression while cranking; empty while there is nothing to table."""
         with self._lock:
-            course, motion, at = self._course, self.motion, self.elapsed_s
-        if course is None or motion is not EngineMotion.CRANKING or at < 4.0:
+            trajectory, motion, at = self._course, self.motion, self.elapsed_s
+        if trajectory is None or motion is not EngineMotion.CRANKING or at < 4.0:
             return {}
         table = {}
-        for cylinder, cycles in course.cylinders.items():
-            begin, end = course.time_at(cycles.tdc_deg - 60.0), course.time_at(cycles.tdc_deg + 10.0)
+        for cylinder, cycles in trajectory.cylinders.items():
+            begin, end = trajectory.time_at(cycles.tdc_deg - 60.0), trajectory.time_at(cycles.tdc_deg + 10.0)
             done = np.isfinite(begin) & np.isfinite(end) & (end < at)
             if done.sum() > 2:
                 table[cylinder] = float(np.median(70.0 / 6.0 / (end - begin)[done][1:]))

@@ -41,7 +41,9 @@ class Inbox:
 
     def __init__(self, folder: Path, *, bytes_max: int) -> None:
         if not folder.is_dir():
-            raise InstrumentError("The inbox folder is not there.", where=str(folder), mend="Make it, or name another.")
+            raise InstrumentError(
+                "The inbox folder is not there.", where=str(folder), remedy="Make it, or name another."
+            )
         self._folder = folder.resolve()
         self._bytes_max = bytes_max
 
@@ -81,5 +83,5 @@ class Inbox:
         with os.fdopen(handle, "rb") as file:
             about = os.fstat(file.fileno())
             if not stat.S_ISREG(about.st_mode) or about.st_size > self._bytes_max:
-                raise InstrumentError("The file is too large.", where=name[:80], mend="Split it.")
+                raise InstrumentError("The file is too large.", where=name[:80], remedy="Split it.")
             return file.read(self._bytes_max)

@@ -106,7 +106,7 @@ def decode_codes(answer: bytes) -> tuple[str, ...]:
         Shorter than it says.
     """
     if len(answer) < 2 or len(answer) < 2 + 2 * answer[1]:
-        raise InstrumentError("The control unit's list of codes is cut off.", mend="Read again.")
+        raise InstrumentError("The control unit's list of codes is cut off.", remedy="Read again.")
     return tuple(decode_code(answer[2 + 2 * i : 4 + 2 * i]) for i in range(answer[1]))
 
 
@@ -125,7 +125,7 @@ def decode_value(pid: Pid, raw: bytes) -> float:
         Too few.
     """
     if len(raw) < pid.size:
-        raise InstrumentError(f"The answer for {pid.name} is cut off.", mend="Read again.")
+        raise InstrumentError(f"The answer for {pid.name} is cut off.", remedy="Read again.")
     return pid.read(int.from_bytes(raw[: pid.size], "big"))
 
 

@@ -40,7 +40,7 @@ class ScanLink:
         try:
             self._bus = can.Bus(interface=interface, channel=channel)
         except (can.CanError, OSError, ValueError) as error:
-            raise InstrumentError("There is no such CAN interface.", where=channel, mend="Check its name.") from error
+            raise InstrumentError("There is no such CAN interface.", where=channel, remedy="Check its name.") from error
         self._notifier = can.Notifier(self._bus, [])
         address = isotp.Address(isotp.AddressingMode.Normal_11bits, txid=REQUEST, rxid=RESPONSE)
         self._stack = isotp.NotifierBasedCanStack(self._bus, self._notifier, address=address)
@@ -81,7 +81,7 @@ class ScanLink:
                     raise InstrumentError(f"The control unit refuses: {reason}.")
                 if _answers(request, bytes(answer)):
                     return bytes(answer)
-        raise InstrumentError("The control unit does not answer.", mend=SILENT)
+        raise InstrumentError("The control unit does not answer.", remedy=SILENT)
 
     def live(self) -> dict[str, float]:
         """Every live value the control unit knows, by name."""

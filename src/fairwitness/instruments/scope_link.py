@@ -55,7 +55,7 @@ class ScopeLink:
         self.address = address
         self._scales: dict[int, float] = {}
         self._lock = threading.RLock()
-        with self._told():
+        with self._reported():
             manager = pyvisa.ResourceManager("@py")
             wire: Any = manager.open_resource(address)
             self._wire = wire
@@ -64,13 +64,13 @@ class ScopeLink:
         self.identity = self.ask("*IDN?")
 
     @contextmanager
-    def _told(self) -> Iterator[None]:
+    def _reported(self) -> Iterator[None]:
         """One exchange at a time: whoever polls and whoever stops share the wire."""
         try:
             with self._lock:
                 yield
         except self._errors as error:
-            raise InstrumentError("The scope does not answer.", where=self.address, mend=GONE) from error
+            raise InstrumentError("The scope does not answer.", where=self.address, remedy=GONE) from error
 
     def ask(self, question: str) -> str:
         """One query.
@@ -80,11 +80,11 @@ class ScopeLink:
         InstrumentError
             No answer, or not text.
         """
-        with self._told():
+        with self._reported():
             try:
                 return str(self._wire.query(question)).strip()
             except UnicodeDecodeError as error:
-                raise InstrumentError("The scope answered garbage.", where=self.address, mend=GONE) from error
+                raise InstrumentError("The scope answered garbage.", where=self.address, remedy=GONE) from error
 
     def tell(self, *commands: str) -> None:
         """Commands, checked against the instrument's error queue.
@@ -94,7 +94,7 @@ class ScopeLink:
         InstrumentError
             No answer, or the instrument refused one.
         """
-        with self._told():
+        with self._reported():
             self._wire.write(";".join(f":{c}" if not c.startswith("*") else c for c in commands))
         refused = self.ask("SYST:ERR?")
         if not refused.startswith("0,"):
@@ -155,7 +155,7 @@ class ScopeLink:
         """
         said = self.ask("ACQ:POIN?")
         if not said.isdigit():
-            raise InstrumentError("The scope answered garbage.", where=self.address, mend=GONE)
+            raise InstrumentError("The scope answered garbage.", where=self.address, remedy=GONE)
         return int(said)
 
     def fetch(self, channel: int, first: int, count: int) -> NDArray[np.float32]:
@@ -175,7 +175,7 @@ class ScopeLink:
         InstrumentError
             No answer, or no block of samples.
         """
-        with self._told():
+        with self._reported():
             self._wire.write(f"WAV:DATA? {channel},{first},{count}")
             head = bytes(self._wire.read_bytes(HEAD_BYTES))
             digits = int(head[1:2]) if head[1:2].isdigit() else 0

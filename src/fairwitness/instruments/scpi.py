@@ -100,10 +100,10 @@ def block_length(head: bytes) -> tuple[int, int]:
         No definite-length block.
     """
     if len(head) < 2 or head[:1] != b"#" or not head[1:2].isdigit() or head[1:2] == b"0":
-        raise InstrumentError("The scope sent no block of samples.", mend="Reconnect it.")
+        raise InstrumentError("The scope sent no block of samples.", remedy="Reconnect it.")
     digits = int(head[1:2])
     if len(head) < 2 + digits or not head[2 : 2 + digits].isdigit():
-        raise InstrumentError("The scope sent a broken block of samples.", mend="Reconnect it.")
+        raise InstrumentError("The scope sent a broken block of samples.", remedy="Reconnect it.")
     return 2 + digits, int(head[2 : 2 + digits])
 
 

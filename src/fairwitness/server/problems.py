@@ -13,17 +13,17 @@ from rest_framework.views import set_rollback
 from fairwitness.core.errors import FairWitnessError
 
 
-def problem(code: str, what: str, *, where: str = "", mend: str = "") -> dict[str, str]:
+def problem(code: str, what: str, *, where: str = "", remedy: str = "") -> dict[str, str]:
     """The body of an answer that refuses."""
     head = f"{where}: {what}" if where else what
-    return {"code": code, "what": what, "where": where, "mend": mend, "sentence": f"{head} {mend}".strip()}
+    return {"code": code, "what": what, "where": where, "mend": remedy, "sentence": f"{head} {remedy}".strip()}
 
 
 def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     """Turn an exception into a problem. What is not foreseen stays a server error."""
     set_rollback()
     if isinstance(error, FairWitnessError):
-        body = problem(error.code, error.what, where=error.where, mend=error.mend)
+        body = problem(error.code, error.what, where=error.where, remedy=error.remedy)
         return Response(body, status=status.HTTP_400_BAD_REQUEST)
     if isinstance(error, Http404 | ObjectDoesNotExist):
         return Response(problem("not_found", "There is nothing at this address."), status=status.HTTP_404_NOT_FOUND)
@@ -32,7 +32,7 @@ def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     if isinstance(error, exceptions.ValidationError):
         return Response(_invalid(error.detail), status=status.HTTP_400_BAD_REQUEST)
     if isinstance(error, exceptions.NotAuthenticated | exceptions.AuthenticationFailed):
-        body = problem("not_logged_in", "You are not logged in.", mend="Log in and try again.")
+        body = problem("not_logged_in", "You are not logged in.", remedy="Log in and try again.")
         return Response(body, status=status.HTTP_403_FORBIDDEN)
     if isinstance(error, exceptions.APIException):
         return Response(problem(str(error.default_code), str(error.detail)), status=error.status_code)
@@ -41,7 +41,7 @@ def handle(error: Exception, context: dict[str, Any]) -> Response | None:
 
 def csrf_failed(request: HttpRequest, reason: str = "") -> JsonResponse:
     """The page was open for too long, or the request came from elsewhere."""
-    body = problem("stale_page", "This page is out of date.", mend="Reload it and try again.")
+    body = problem("stale_page", "This page is out of date.", remedy="Reload it and try again.")
     return JsonResponse(body, status=403)
 
 
@@ -52,12 +52,12 @@ def not_found(request: HttpRequest, exception: Exception | None = None) -> JsonR
 
 def broken(request: HttpRequest) -> JsonResponse:
     """A fault of ours."""
-    body = problem("server_fault", "Something went wrong in the program.", mend="Nothing was stored. Try again.")
+    body = problem("server_fault", "Something went wrong in the program.", remedy="Nothing was stored. Try again.")
     return JsonResponse(body, status=500)
 
 
 def _denied(reason: str) -> dict[str, str]:
-    return problem("not_allowed", reason or "Your role does not allow this.", mend="Ask a technician or a lead.")
+    return problem("not_allowed", reason or "Your role does not allow this.", remedy="Ask a technician or a lead.")
 
 
 def _invalid(detail: Any) -> dict[str, str]:

@@ -11,7 +11,7 @@ from drf_spectacular.views import SpectacularAPIView
 from fairwitness.server.accounts.api import SessionView
 from fairwitness.server.bench import api as bench
 from fairwitness.server.captures import api as captures
-from fairwitness.server.captures import looks
+from fairwitness.server.captures import views
 from fairwitness.server.cases import api as cases
 from fairwitness.server.problems import not_found
 from fairwitness.server.trust.api import TrustView
@@ -45,15 +45,15 @@ urlpatterns = [
     path("api/observations/<int:observation_id>/withdraw/", cases.ObservationWithdrawView.as_view()),
     path("api/captures/<int:capture_id>/", captures.CaptureView.as_view()),
     path("api/captures/<int:capture_id>/withdraw/", captures.CaptureWithdrawView.as_view()),
-    path("api/captures/<int:capture_id>/window/", looks.WindowView.as_view()),
+    path("api/captures/<int:capture_id>/window/", views.WindowView.as_view()),
     path("api/captures/<int:capture_id>/export/", captures.CaptureExportView.as_view()),
     path("api/captures/<int:capture_id>/comparable/", captures.ComparableView.as_view()),
     path("api/captures/<int:capture_id>/known-good/", captures.KnownGoodView.as_view()),
-    path("api/captures/<int:capture_id>/pressure/", looks.PressureView.as_view()),
-    path("api/captures/<int:capture_id>/cycles/", looks.CyclesView.as_view()),
-    path("api/captures/<int:capture_id>/fold/<int:position>/", looks.FoldView.as_view()),
-    path("api/captures/<int:capture_id>/reading/<int:position>/", looks.ReadingView.as_view()),
-    path("api/captures/<int:capture_id>/snap/<int:position>/", looks.SnapView.as_view()),
+    path("api/captures/<int:capture_id>/pressure/", views.PressureView.as_view()),
+    path("api/captures/<int:capture_id>/cycles/", views.CyclesView.as_view()),
+    path("api/captures/<int:capture_id>/fold/<int:position>/", views.FoldView.as_view()),
+    path("api/captures/<int:capture_id>/reading/<int:position>/", views.ReadingView.as_view()),
+    path("api/captures/<int:capture_id>/snap/<int:position>/", views.SnapView.as_view()),
     path("api/calculators/injector/", cases.InjectorCalculatorView.as_view()),
     path("api/engines/", cases.EngineSuggestView.as_view()),
     path("api/engines/check/", cases.EngineCheckView.as_view()),

@@ -12,7 +12,7 @@ from fairwitness.core.model.capture import Channel, Role
 from fairwitness.core.model.engine import FloatArray
 from fairwitness.core.procedures.set_up_card import USUAL, Clip
 from fairwitness.simulate import ignition, injection, pulses, sensors
-from fairwitness.simulate.trajectory import Course
+from fairwitness.simulate.trajectory import Trajectory
 
 NOISE_OF: dict[Role, float] = {
     Role.STARTER_CURRENT: 2.0,
@@ -87,7 +87,7 @@ def front_end(role: Role, level: str, rng: Generator) -> FrontEnd:
         No such level.
     """
     if level not in LEVELS:
-        raise SimulationError(f"There is no level {level!r}.", where="level", mend=f"Use one of {', '.join(LEVELS)}.")
+        raise SimulationError(f"There is no level {level!r}.", where="level", remedy=f"Use one of {', '.join(LEVELS)}.")
     scale = LEVELS[level]
     end = FrontEnd(noise=scale * NOISE_OF.get(role, 0.0), reach=USUAL[role].reach, bits=BITS if scale else None)
     if scale and role in (Role.STARTER_CURRENT, Role.COIL_CURRENT, Role.INJECTOR_CURRENT):
@@ -97,12 +97,12 @@ def front_end(role: Role, level: str, rng: Generator) -> FrontEnd:
     return end
 
 
-def signal(course: Course, clip: Clip, times: FloatArray, rng: Generator) -> FloatArray:
+def signal(trajectory: Trajectory, clip: Clip, times: FloatArray, rng: Generator) -> FloatArray:
     """What is at the lead, in the role's unit.
 
     Parameters
     ----------
-    course : Course
+    trajectory : Trajectory
     clip : Clip
     times : (n,) float, s
     rng : numpy Generator
@@ -116,37 +116,37 @@ def signal(course: Course, clip: Clip, times: FloatArray, rng: Generator) -> Flo
     SimulationError
         A signal of one cylinder without the cylinder.
     """
-    role, everyone = clip.role, tuple(range(1, course.vehicle.engine.cylinders + 1))
+    role, everyone = clip.role, tuple(range(1, trajectory.vehicle.engine.cylinders + 1))
     own = (clip.cylinder,) if clip.cylinder is not None else (clip.feeds or everyone)
     if role in NEEDS_CYLINDER and clip.cylinder is None:
-        raise SimulationError(f"{clip.label} belongs to one cylinder.", where="clip", mend="Say which.")
+        raise SimulationError(f"{clip.label} belongs to one cylinder.", where="clip", remedy="Say which.")
     if role is Role.STARTER_CURRENT:
-        return np.asarray(np.interp(times, course.run.time_s, course.run.current_a))
+        return np.asarray(np.interp(times, trajectory.run.time_s, trajectory.run.current_a))
     if role is Role.BATTERY_VOLTAGE:
-        return np.asarray(np.interp(times, course.run.time_s, course.run.battery_v))
+        return np.asarray(np.interp(times, trajectory.run.time_s, trajectory.run.battery_v))
     if role is Role.COIL_CURRENT:
-        return ignition.coil_current(course, own, times)
+        return ignition.coil_current(trajectory, own, times)
     if role is Role.INJECTOR_CURRENT:
-        return injection.injector_current(course, own, times)
+        return injection.injector_current(trajectory, own, times)
     if role is Role.CRANK_SENSOR:
-        return sensors.crank_sensor(course, times)
+        return sensors.crank_sensor(trajectory, times)
     if role is Role.CAM_SENSOR:
-        return sensors.cam_sensor(course, times)
+        return sensors.cam_sensor(trajectory, times)
     if role is Role.EXHAUST_PRESSURE:
-        return pulses.exhaust_pa(course, times) / 1e3
+        return pulses.exhaust_pa(trajectory, times) / 1e3
     if role is Role.INTAKE_PRESSURE:
-        return pulses.intake_pa(course, times) / 1e3
+        return pulses.intake_pa(trajectory, times) / 1e3
     if role is Role.CRANKCASE_PRESSURE:
-        return pulses.crankcase_pa(course, times) / 1e3
+        return pulses.crankcase_pa(trajectory, times) / 1e3
     cylinder = own[0]
     if role is Role.COIL_CONTROL:
-        return ignition.coil_command(course, cylinder, times, at_unit=clip.at_unit, unplugged=clip.unplugged)
+        return ignition.coil_command(trajectory, cylinder, times, at_unit=clip.at_unit, unplugged=clip.unplugged)
     if role is Role.SECONDARY_VOLTAGE:
-        return ignition.secondary_kv(course, cylinder, times, rng)
+        return ignition.secondary_kv(trajectory, cylinder, times, rng)
     if role is Role.INJECTOR_VOLTAGE:
-        return injection.injector_volts(course, cylinder, times, at_unit=clip.at_unit)
+        return injection.injector_volts(trajectory, cylinder, times, at_unit=clip.at_unit)
     if role is Role.CYLINDER_PRESSURE:
-        return course.pressure(cylinder, course.angle_at(times)) / 1e5
+        return trajectory.pressure(cylinder, trajectory.angle_at(times)) / 1e5
     return np.zeros(times.size)
 
 

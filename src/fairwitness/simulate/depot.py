@@ -235,14 +235,14 @@ def depot_evidence(job: DepotJob, *, seed: int) -> DepotEvidence:
     vehicle = build(job.engine, job.faults, rng=rng)
     if job.weak_battery:
         vehicle = replace(vehicle, turning=with_tired_battery(vehicle.turning, 0.4, rng))
-    course = crank_over(vehicle, seconds=job.seconds, rest_s=0.6, rng=rng)
+    trajectory = crank_over(vehicle, seconds=job.seconds, rest_s=0.6, rng=rng)
     first = None
     if job.second_rig is not None:
-        first = record(course.run, job.engine, job.second_rig, rng=rng, name="cranking-first-try")
+        first = record(trajectory.run, job.engine, job.second_rig, rng=rng, name="cranking-first-try")
     case = examine(vehicle, job.tests, seed=seed)
     read = tuple(c for c in case.captures if isinstance(c, Capture))
     return DepotEvidence(
-        captures=(record(course.run, job.engine, job.rig, rng=rng), *read),
+        captures=(record(trajectory.run, job.engine, job.rig, rng=rng), *read),
         observations=case.observations,
         first_try=first,
     )

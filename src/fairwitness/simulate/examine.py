@@ -17,7 +17,7 @@ from fairwitness.simulate.clips import channel_of, front_end, signal
 from fairwitness.simulate.gauges import GAUGES, observe
 from fairwitness.simulate.running import run_engine
 from fairwitness.simulate.sensors import CAM_WINDOWS_DEG
-from fairwitness.simulate.trajectory import Course, crank_over
+from fairwitness.simulate.trajectory import Trajectory, crank_over
 from fairwitness.simulate.vehicle import Vehicle
 
 CAM_TIMING = "cam_timing"
@@ -25,13 +25,20 @@ TESTS: tuple[str, ...] = (*(test.value for test in CARDS), *GAUGES, CAM_TIMING)
 
 
 def sample(
-    course: Course, clips: Sequence[Clip], *, rate_hz: float, level: str, rng: Generator, name: str, set_up: SetUp
+    trajectory: Trajectory,
+    clips: Sequence[Clip],
+    *,
+    rate_hz: float,
+    level: str,
+    rng: Generator,
+    name: str,
+    set_up: SetUp,
 ) -> Capture:
     """Record a course through clips.
 
     Parameters
     ----------
-    course : Course
+    trajectory : Trajectory
     clips : sequence of Clip
     rate_hz : float
     level : str
@@ -44,10 +51,10 @@ def sample(
     -------
     Capture
     """
-    count = int(course.seconds * rate_hz)
+    count = int(trajectory.seconds * rate_hz)
     times = np.arange(count) / rate_hz
     channels = tuple(
-        channel_of(clip, front_end(clip.role, level, rng).digitised(signal(course, clip, times, rng), rng))
+        channel_of(clip, front_end(clip.role, level, rng).digitised(signal(trajectory, clip, times, rng), rng))
         for clip in clips
     )
     return Capture(name=name, time=TimeBase(samples=count, rate_hz=rate_hz), channels=channels, set_up=set_up)
@@ -80,11 +87,11 @@ def capture_of(
     """
     card = CARDS[test]
     if card.cranking:
-        course = crank_over(vehicle, seconds=card.seconds, hot=hot, rng=rng)
+        trajectory = crank_over(vehicle, seconds=card.seconds, hot=hot, rng=rng)
     else:
-        course = run_engine(vehicle, seconds=card.seconds, load=card.load, hot=hot, rng=rng)
+        trajectory = run_engine(vehicle, seconds=card.seconds, load=card.load, hot=hot, rng=rng)
     return sample(
-        course,
+        trajectory,
         card.clips(vehicle.engine, suspects, vehicle.injector_feeds),
         rate_hz=card.rate_hz,
         level=level,
@@ -109,10 +116,10 @@ def cam_capture(vehicle: Vehicle, *, level: str, rng: Generator, hot: bool = Tru
     Capture
     """
     card = CARDS[CaptureTest.CRANK_SPEED]
-    course = run_engine(vehicle, seconds=card.seconds, hot=hot, rng=rng)
+    trajectory = run_engine(vehicle, seconds=card.seconds, hot=hot, rng=rng)
     clips = (Clip(role=Role.CRANK_SENSOR), Clip(role=Role.CAM_SENSOR))
     return sample(
-        course, clips, rate_hz=card.rate_hz, level=level, rng=rng, name=CAM_TIMING, set_up=card.recorded(hot=hot)
+        trajectory, clips, rate_hz=card.rate_hz, level=level, rng=rng, name=CAM_TIMING, set_up=card.recorded(hot=hot)
     )
 
 
@@ -175,7 +182,7 @@ def examine(
     unknown = [test for test in tests if test not in TESTS]
     if unknown:
         raise SimulationError(
-            f"There is no test {unknown[0]!r}.", where="tests", mend=f"Use some of {', '.join(TESTS)}."
+            f"There is no test {unknown[0]!r}.", where="tests", remedy=f"Use some of {', '.join(TESTS)}."
         )
     rng = np.random.default_rng((20_26, 11, seed))
     suspects = suspects or tuple(dict.fromkeys(c for fault in vehicle.faults for c in fault.cylinders))

@@ -122,7 +122,7 @@ def engine_named(name: str) -> Engine:
     raise SimulationError(
         f"There is no engine {name!r}.",
         where="engine",
-        mend=f"Use one of {', '.join(ENGINES)}, or a firing order such as 1-3-4-2.",
+        remedy=f"Use one of {', '.join(ENGINES)}, or a firing order such as 1-3-4-2.",
     )
 
 
@@ -139,11 +139,11 @@ def fault_named(text: str) -> Fault:
         raise SimulationError(
             f"{text!r} is not a fault.",
             where="fault",
-            mend="Write it as injector_open_circuit@4 or coil_feed_lost@2:1!hot.",
+            remedy="Write it as injector_open_circuit@4 or coil_feed_lost@2:1!hot.",
         )
     when = match["when"] or "always"
     if when not in list(Condition):
-        raise SimulationError(f"There is no condition {when!r}.", where="fault", mend=f"Use {', '.join(Condition)}.")
+        raise SimulationError(f"There is no condition {when!r}.", where="fault", remedy=f"Use {', '.join(Condition)}.")
     return Fault(
         match["id"],
         tuple(int(c) for c in match["at"].split(",")) if match["at"] else (),
@@ -158,7 +158,7 @@ def _severity(text: str | None) -> float:
     try:
         return float(text)
     except ValueError:
-        raise SimulationError(f"A severity of {text} cannot be.", where="fault", mend="Give 0 to 1.") from None
+        raise SimulationError(f"A severity of {text} cannot be.", where="fault", remedy="Give 0 to 1.") from None
 
 
 def build(engine: Engine, faults: Sequence[Fault] = (), *, rng: Generator) -> Vehicle:

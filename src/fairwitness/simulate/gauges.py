@@ -16,7 +16,7 @@ from fairwitness.simulate.cranking import ATMOSPHERE_PA
 from fairwitness.simulate.gas import tables_for
 from fairwitness.simulate.health import Fault, Health, LeakPath, healths, shows
 from fairwitness.simulate.running import run_engine, trim_percent
-from fairwitness.simulate.trajectory import CRANKING_CHARGE_PA, CRANKING_RPM, Course, crank_over
+from fairwitness.simulate.trajectory import CRANKING_CHARGE_PA, CRANKING_RPM, Trajectory, crank_over
 from fairwitness.simulate.vehicle import Vehicle
 
 COPPER_PER_K = 0.00393  # [P: IEC 60028] temperature coefficient of copper at 20 degrees C
@@ -33,10 +33,10 @@ HEARD = {
     LeakPath.EXHAUST: "exhaust",
     LeakPath.NEIGHBOUR: "neighbour",
 }
-Gauge = Callable[["Patient", Generator], list[Observation]]
+Gauge = Callable[["VehicleUnderTest", Generator], list[Observation]]
 
 
-class Patient:
+class VehicleUnderTest:
     """A vehicle at rest, as a technician finds it: the faults that show at this temperature."""
 
     def __init__(self, vehicle: Vehicle, *, hot: bool, suspects: tuple[int, ...] = ()) -> None:
@@ -53,7 +53,7 @@ class Patient:
         """Resistance of warm copper over that at 20 degrees."""
         return 1 + COPPER_PER_K * (HOT_K if self.hot else 0.0)
 
-    def idle(self, rng: Generator, *, seconds: float = 6.0, cut: tuple[int, ...] = ()) -> Course:
+    def idle(self, rng: Generator, *, seconds: float = 6.0, cut: tuple[int, ...] = ()) -> Trajectory:
         """The engine at idle."""
         return run_engine(self.vehicle, seconds=seconds, hot=self.hot, rng=rng, cut=cut)
 
@@ -83,27 +83,27 @@ def observe(
         No such test.
     """
     if test not in GAUGES:
-        raise SimulationError(f"There is no test {test!r}.", where="tests", mend=f"Use one of {', '.join(GAUGES)}.")
-    return GAUGES[test](Patient(vehicle, hot=hot, suspects=suspects), rng)
+        raise SimulationError(f"There is no test {test!r}.", where="tests", remedy=f"Use one of {', '.join(GAUGES)}.")
+    return GAUGES[test](VehicleUnderTest(vehicle, hot=hot, suspects=suspects), rng)
 
 
 def _seen(test: str, **data: Any) -> Observation:
     return Observation(test=test, data=data)
 
 
-def compression_gauge(patient: Patient, rng: Generator) -> list[Observation]:
+def compression_gauge(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Dry on all, then wet on those that are low."""
-    dry = {c: _gauge_kpa(patient, patient.parts[c], rng) for c in patient.order}
+    dry = {c: _gauge_kpa(tested, tested.parts[c], rng) for c in tested.order}
     high = max(dry.values())
     data: dict[str, Any] = {"unit": "kPa", "dry": {str(c): round(v) for c, v in dry.items()}}
-    low = [c for c, v in dry.items() if v < 0.75 * high] or list(patient.suspects[:1])
-    data["wet"] = {str(c): round(_gauge_kpa(patient, _oiled(patient.parts[c]), rng)) for c in low}
+    low = [c for c, v in dry.items() if v < 0.75 * high] or list(tested.suspects[:1])
+    data["wet"] = {str(c): round(_gauge_kpa(tested, _oiled(tested.parts[c]), rng)) for c in low}
     return [_seen("compression_gauge", **data)]
 
 
-def _gauge_kpa(patient: Patient, health: Health, rng: Generator) -> float:
+def _gauge_kpa(tested: VehicleUnderTest, health: Health, rng: Generator) -> float:
     """The check valve of a gauge keeps the highest pressure above atmosphere."""
-    table = tables_for(patient.vehicle.turning, health, speed_rpm=CRANKING_RPM, charge_pa=CRANKING_CHARGE_PA)
+    table = tables_for(tested.vehicle.turning, health, speed_rpm=CRANKING_RPM, charge_pa=CRANKING_CHARGE_PA)
     peak = float((CRANKING_CHARGE_PA * table.charge + ATMOSPHERE_PA * table.exhaust).max()) - ATMOSPHERE_PA
     return max(peak, 0.0) / 1000 * (1 + 0.015 * float(rng.normal()))
 
@@ -114,42 +114,42 @@ def _oiled(health: Health) -> Health:
     return replace(health, sealing=health.sealing + OIL_SEALS * (1 - health.sealing))
 
 
-def leak_down(patient: Patient, rng: Generator) -> list[Observation]:
+def leak_down(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Compressed air at TDC compression of the suspects."""
     seen = []
-    for cylinder in patient.suspects:
-        health = patient.parts[cylinder]
+    for cylinder in tested.suspects:
+        health = tested.parts[cylinder]
         lost = LEAK_DOWN_SOUND + (LEAK_DOWN_FULL - LEAK_DOWN_SOUND) * (1 - health.sealing) ** 0.8
         percent = min(max(round(lost * (1 + 0.12 * float(rng.normal())), 0), 2), 100)
         heard = [HEARD[health.leak_path]] if health.sealing < 0.85 and health.leak_path in HEARD else []
         data: dict[str, Any] = {"cylinder": cylinder, "percent": percent, "heard_at": heard}
         if heard == ["neighbour"]:
-            data["neighbour"] = next((c for c in patient.suspects if c != cylinder), None)
+            data["neighbour"] = next((c for c in tested.suspects if c != cylinder), None)
         seen.append(_seen("leak_down", **{k: v for k, v in data.items() if v is not None}))
     return seen
 
 
-def resistance(patient: Patient, rng: Generator) -> list[Observation]:
+def resistance(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Injectors, coil primaries and secondaries, every cylinder, at the part; command wires of the suspects."""
     seen = []
-    temperature = "hot" if patient.hot else "cold"
-    for cylinder in patient.order:
-        health = patient.parts[cylinder]
+    temperature = "hot" if tested.hot else "cold"
+    for cylinder in tested.order:
+        health = tested.parts[cylinder]
         noise = 1 + 0.008 * float(rng.normal())
-        if patient.vehicle.engine.injection is not Injection.CARBURETTOR:
-            own = patient.vehicle.injection.own_ohm(cylinder)
-            injector = patient.vehicle.injection.ohm * own * health.injector_ohm * patient.spread * noise
+        if tested.vehicle.engine.injection is not Injection.CARBURETTOR:
+            own = tested.vehicle.injection.own_ohm(cylinder)
+            injector = tested.vehicle.injection.ohm * own * health.injector_ohm * tested.spread * noise
             seen.append(_ohms("injector", cylinder, injector, health.injector_closed_circuit, temperature))
-        if not patient.vehicle.sparkless:
-            primary = patient.vehicle.ignition.primary_ohm * patient.spread * noise
+        if not tested.vehicle.sparkless:
+            primary = tested.vehicle.ignition.primary_ohm * tested.spread * noise
             seen.append(_ohms("coil_primary", cylinder, primary, health.primary_closed, temperature))
             lead = LEAD_OHM * noise + health.series_ohm
             seen.append(_ohms("plug_lead", cylinder, lead, not health.secondary_open, temperature))
             shorted = health.coil_inductance < 0.9
-            secondary = SECONDARY_OHM * (0.35 if shorted else 1.0) * patient.spread * noise
+            secondary = SECONDARY_OHM * (0.35 if shorted else 1.0) * tested.spread * noise
             seen.append(_ohms("coil_secondary", cylinder, secondary, health.coil_output > 0, temperature))
-    for cylinder in patient.suspects:
-        health = patient.parts[cylinder]
+    for cylinder in tested.suspects:
+        health = tested.parts[cylinder]
         whole = health.command_at_coil and health.injector_command_at_part
         seen.append(_ohms("control_wire", cylinder, 0.4 + 0.1 * float(rng.random()), whole, temperature))
     return seen
@@ -160,13 +160,13 @@ def _ohms(item: str, cylinder: int, ohms: float, closed: bool, temperature: str)
     return _seen("resistance", **data, **({"ohms": round(ohms, 2)} if closed else {"open": True}))
 
 
-def voltage(patient: Patient, rng: Generator) -> list[Observation]:
+def voltage(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Battery, coil feed, earth and command, injector feed and control, at the suspects and one sound peer."""
-    vehicle = patient.vehicle
+    vehicle = tested.vehicle
     battery = vehicle.turning.battery_volt
     seen = [_seen("voltage", item="battery", volts=round(battery, 2), engine_state="key_on")]
-    for cylinder in patient.suspects:
-        health = patient.parts[cylinder]
+    for cylinder in tested.suspects:
+        health = tested.parts[cylinder]
         at: dict[str, Any] = {"cylinder": cylinder, "engine_state": "key_on", "unplugged": False, "measured_at": "part"}
         connected = health.injector_closed_circuit and health.injector_feed and health.injector_command_at_part
         control = battery - 0.15 if connected else vehicle.injection.bias_v
@@ -183,49 +183,49 @@ def voltage(patient: Patient, rng: Generator) -> list[Observation]:
     return seen
 
 
-def fuel_pressure(patient: Patient, rng: Generator) -> list[Observation]:
+def fuel_pressure(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Rail pressure at idle against the maker's range."""
     nominal = {Injection.DIRECT: 5_000.0, Injection.COMMON_RAIL: 30_000.0}.get(
-        patient.vehicle.engine.injection, PORT_KPA
+        tested.vehicle.engine.injection, PORT_KPA
     )
-    share = min((h.flow for h in patient.parts.values()), default=1.0)
-    low_supply = any(f.fault == "fuel_supply_low" for f in patient.faults)
+    share = min((h.flow for h in tested.parts.values()), default=1.0)
+    low_supply = any(f.fault == "fuel_supply_low" for f in tested.faults)
     kpa = nominal * (share**2 if low_supply else 1.0) * (1 + 0.01 * float(rng.normal()))  # flow follows its root
     data: dict[str, Any] = {"kpa": round(kpa), "low_kpa": round(0.93 * nominal), "high_kpa": round(1.07 * nominal)}
     if nominal == PORT_KPA:  # a return line that can be led into a glass
         volume = 500.0 * (share if low_supply else 1.0) * (1 + 0.02 * float(rng.normal()))
         data |= {"volume_ml": round(volume), "least_ml": 450, "seconds": 30}
-    drips = max(min(h.drip, 1.0) for h in patient.parts.values())
+    drips = max(min(h.drip, 1.0) for h in tested.parts.values())
     lost = (0.02 + 0.5 * drips) * (1 + 0.1 * float(rng.normal()))
     data |= {"kpa_after": round(kpa * (1 - lost)), "minutes": 5}
     return [_seen("fuel_pressure", **data)]
 
 
-def fuel_trim(patient: Patient, rng: Generator) -> list[Observation]:
+def fuel_trim(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Trims of each bank at idle: what the mixture control adds to what it meets."""
     seen = []
-    for number, bank in enumerate(patient.vehicle.engine.banks or (patient.order,), start=1):
-        course = patient.idle(rng, seconds=2.0)
-        total = trim_percent(course, tuple(bank))
+    for number, bank in enumerate(tested.vehicle.engine.banks or (tested.order,), start=1):
+        trajectory = tested.idle(rng, seconds=2.0)
+        total = trim_percent(trajectory, tuple(bank))
         long = round(0.7 * total + float(rng.normal(0, 0.8)), 1)
         seen.append(_seen("fuel_trim", bank=number, short_percent=round(total - long, 1), long_percent=long))
     return seen
 
 
-def vacuum(patient: Patient, rng: Generator) -> list[Observation]:
+def vacuum(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Manifold vacuum at idle, at a port without a check valve."""
-    course = patient.idle(rng)
-    below = (ATMOSPHERE_PA - float(course.manifold_pa.mean())) / 1000
+    trajectory = tested.idle(rng)
+    below = (ATMOSPHERE_PA - float(trajectory.manifold_pa.mean())) / 1000
     return [_seen("vacuum", kpa_below_atmosphere=round(below + float(rng.normal(0, 0.7)), 1), engine_state="running")]
 
 
-def spark_check(patient: Patient, rng: Generator) -> list[Observation]:
+def spark_check(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """A tester gap at the lead end of each suspect while cranking."""
-    if patient.vehicle.sparkless:
+    if tested.vehicle.sparkless:
         return []
     seen = []
-    for cylinder in patient.suspects:
-        health = patient.parts[cylinder]
+    for cylinder in tested.suspects:
+        health = tested.parts[cylinder]
         weak = health.coil_output < 0.5 or health.coil_inductance < 0.9 or health.series_ohm > 6e4
         none = not health.coil_runs or health.coil_output <= 0 or health.secondary_open
         spark = "none" if none else "weak" if weak else "strong"
@@ -233,16 +233,16 @@ def spark_check(patient: Patient, rng: Generator) -> list[Observation]:
     return seen
 
 
-def load_lamp(patient: Patient, rng: Generator) -> list[Observation]:
+def load_lamp(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """A bulb of about 2 A in place of the injector, then of the coil, at the suspects."""
     seen = []
-    for cylinder in patient.suspects:
-        health = patient.parts[cylinder]
+    for cylinder in tested.suspects:
+        health = tested.parts[cylinder]
         wired = health.injector_feed and health.injector_command_at_part and health.injector_command_at_unit
         steady = health.injector_always_on
         lamp = "bright" if steady else "flashing" if wired and not health.cut else "dark"
         seen.append(_seen("load_lamp", circuit="injector", cylinder=cylinder, lamp=lamp))
-        if not patient.vehicle.sparkless:
+        if not tested.vehicle.sparkless:
             switched = health.coil_feed and health.command_at_coil and health.command_low_v < 1.5
             seen.append(_seen("load_lamp", circuit="coil", cylinder=cylinder, lamp="flashing" if switched else "dark"))
     return seen
@@ -264,17 +264,17 @@ SWAPPABLE = {
 """A fault that moves with the part it sits in."""
 
 
-def swap(patient: Patient, rng: Generator) -> list[Observation]:
+def swap(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Each part of the first suspect changed with a neighbour's: whether the misfire moves."""
-    suspect = patient.suspects[0]
-    other = next((c for c in patient.order if c not in patient.suspects), None)
+    suspect = tested.suspects[0]
+    other = next((c for c in tested.order if c not in tested.suspects), None)
     if other is None:
         return []
     # The misfire is waited for before anything is said, so a fault that hides now is met as well.
-    mine = {f.fault for f in patient.vehicle.faults if suspect in f.cylinders}
-    coil_on_plug = patient.vehicle.engine.ignition is Ignition.COIL_ON_PLUG
+    mine = {f.fault for f in tested.vehicle.faults if suspect in f.cylinders}
+    coil_on_plug = tested.vehicle.engine.ignition is Ignition.COIL_ON_PLUG
     parts = (
-        ["injector"] if patient.vehicle.sparkless else ["plug", "injector", *(["coil"] if coil_on_plug else ["lead"])]
+        ["injector"] if tested.vehicle.sparkless else ["plug", "injector", *(["coil"] if coil_on_plug else ["lead"])]
     )
     return [
         _seen("swap", part=part, **{"from": suspect, "to": other}, moved=bool(mine & set(SWAPPABLE[part])))
@@ -298,45 +298,45 @@ LEAD_SHOWS = 0.7
 """[M] how often a bad lead or boot can be seen from outside."""
 
 
-def visual(patient: Patient, rng: Generator) -> list[Observation]:
+def visual(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Plugs of the suspects, out and looked at; burnt or corroded things beside them."""
     seen = []
-    for cylinder in patient.suspects:
-        own = [f.fault for f in patient.faults if cylinder in f.cylinders]
+    for cylinder in tested.suspects:
+        own = [f.fault for f in tested.faults if cylinder in f.cylinders]
         look = next((PLUG_LOOKS[f] for f in own if f in PLUG_LOOKS), "clean")
-        if not patient.vehicle.sparkless:
+        if not tested.vehicle.sparkless:
             seen.append(_seen("visual", item="plug", cylinder=cylinder, seen=look))
         if any(f in ("injector_high_resistance", "coil_control_open", "injector_control_open") for f in own):
             seen.append(_seen("visual", item="connector", cylinder=cylinder, seen="corroded"))
-        if not patient.vehicle.sparkless:
+        if not tested.vehicle.sparkless:
             marks = next((LEAD_LOOKS[f] for f in own if f in LEAD_LOOKS), "clean")
             shown = marks if rng.random() < LEAD_SHOWS else "clean"
             seen.append(_seen("visual", item="lead", cylinder=cylinder, seen=shown))
     return seen
 
 
-def cranking_speed(patient: Patient, rng: Generator) -> list[Observation]:
+def cranking_speed(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Speed at each compression as the control unit tables it: faster is weaker."""
-    course = crank_over(patient.vehicle, seconds=9.0, hot=patient.hot, rng=rng)
+    trajectory = crank_over(tested.vehicle, seconds=9.0, hot=tested.hot, rng=rng)
     table = {}
-    for cylinder in patient.order:
-        tdc = course.cylinders[cylinder].tdc_deg
-        begin, end = course.time_at(tdc - 60.0), course.time_at(tdc + 10.0)
+    for cylinder in tested.order:
+        tdc = trajectory.cylinders[cylinder].tdc_deg
+        begin, end = trajectory.time_at(tdc - 60.0), trajectory.time_at(tdc + 10.0)
         rpm = 70.0 / 6.0 / (end - begin)
         table[str(cylinder)] = round(float(np.nanmedian(rpm[np.isfinite(rpm)][2:])), 1)
     return [_seen("cranking_speed", cylinder_rpm=table, seconds=9)]
 
 
-def power_balance(patient: Patient, rng: Generator) -> list[Observation]:
+def power_balance(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Each cylinder cut in turn: the drop before idle control answers."""
-    running = replace(patient.vehicle.running, idle_control=False)
+    running = replace(tested.vehicle.running, idle_control=False)
     drops = []
-    for cylinder in patient.order:
+    for cylinder in tested.order:
         seed = int(rng.integers(2**31))
-        held = replace(patient.vehicle, running=running)
-        before = run_engine(held, seconds=0.8, hot=patient.hot, rng=np.random.default_rng(seed))
+        held = replace(tested.vehicle, running=running)
+        before = run_engine(held, seconds=0.8, hot=tested.hot, rng=np.random.default_rng(seed))
         after = run_engine(
-            held, seconds=0.8, hot=patient.hot, rng=np.random.default_rng(seed), cut=(cylinder,), cut_from_s=0.0
+            held, seconds=0.8, hot=tested.hot, rng=np.random.default_rng(seed), cut=(cylinder,), cut_from_s=0.0
         )
         drops.append(
             {
@@ -348,14 +348,14 @@ def power_balance(patient: Patient, rng: Generator) -> list[Observation]:
     return [_seen("power_balance", load="idle", idle_control="fixed", drops=drops)]
 
 
-def misfire_counts(patient: Patient, rng: Generator) -> list[Observation]:
+def misfire_counts(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Counts over 400 revolutions at idle, from the crank's own slowing down."""
-    seconds = COUNTED_REVOLUTIONS / (patient.vehicle.running.idle_rpm / 60)
-    course = patient.idle(rng, seconds=min(seconds, 32.0))
-    usual = float(np.median(np.concatenate([course.cylinders[c].heat for c in patient.order])))
+    seconds = COUNTED_REVOLUTIONS / (tested.vehicle.running.idle_rpm / 60)
+    trajectory = tested.idle(rng, seconds=min(seconds, 32.0))
+    usual = float(np.median(np.concatenate([trajectory.cylinders[c].heat for c in tested.order])))
     counts = {}
-    for cylinder in patient.order:
-        missed = float(np.mean(course.cylinders[cylinder].heat <= 0.3 * usual))
+    for cylinder in tested.order:
+        missed = float(np.mean(trajectory.cylinders[cylinder].heat <= 0.3 * usual))
         counts[str(cylinder)] = round(missed * COUNTED_REVOLUTIONS / 2) + int(rng.integers(0, 3))
     return [_seen("misfire_counts", counts=counts, revolutions=COUNTED_REVOLUTIONS)]
 
@@ -363,14 +363,14 @@ def misfire_counts(patient: Patient, rng: Generator) -> list[Observation]:
 DELIVERED_KPA = 24.0
 
 
-def delivery(patient: Patient, rng: Generator) -> list[Observation]:
+def delivery(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Each injector pulsed alike by a tester at its own plug: how far the rail pressure drops."""
-    if patient.vehicle.engine.injection in (Injection.DIRECT, Injection.COMMON_RAIL, Injection.CARBURETTOR):
+    if tested.vehicle.engine.injection in (Injection.DIRECT, Injection.COMMON_RAIL, Injection.CARBURETTOR):
         return []
     drops = {}
-    supply_low = any(f.fault == "fuel_supply_low" for f in patient.faults)
-    for cylinder in patient.order:
-        health = patient.parts[cylinder]
+    supply_low = any(f.fault == "fuel_supply_low" for f in tested.faults)
+    for cylinder in tested.order:
+        health = tested.parts[cylinder]
         opens = health.injector_closed_circuit and health.pintle_moves and health.injector_inductance > 0.5
         drips = 0.0 if health.injector_always_on else 0.4 * min(health.drip, 1.0)  # the tester drives it by itself
         share = (1.0 if supply_low else health.flow) + drips if opens else 0.0
@@ -379,7 +379,7 @@ def delivery(patient: Patient, rng: Generator) -> list[Observation]:
     return [_seen("delivery", drops_kpa=drops)]
 
 
-def runner_check(patient: Patient, rng: Generator) -> list[Observation]:
+def runner_check(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Smoke at the intake runners of the suspects."""
     return [
         _seen(
@@ -387,18 +387,18 @@ def runner_check(patient: Patient, rng: Generator) -> list[Observation]:
             cylinder=c,
             place="runner",
             by="smoke",
-            seen="leak" if patient.parts[c].extra_air > 0.1 else "tight",
+            seen="leak" if tested.parts[c].extra_air > 0.1 else "tight",
         )
-        for c in patient.suspects
+        for c in tested.suspects
     ]
 
 
-def key_cycle(patient: Patient, rng: Generator) -> list[Observation]:
+def key_cycle(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Whether the suspects are injected in the first seconds after the key was off."""
     seen = []
-    for cylinder in patient.suspects:
-        health = patient.parts[cylinder]  # without protection: what the unit withholds it gives once more
-        cut = health.cut or (patient.vehicle.protective and not health.coil_runs and not patient.vehicle.sparkless)
+    for cylinder in tested.suspects:
+        health = tested.parts[cylinder]  # without protection: what the unit withholds it gives once more
+        cut = health.cut or (tested.vehicle.protective and not health.coil_runs and not tested.vehicle.sparkless)
         could = replace(health, cut=False).injector_runs
         injected = "returns" if cut and could else "never_away" if could else "stays_away"
         seen.append(_seen("key_cycle", cylinder=cylinder, injection=injected))

@@ -56,10 +56,10 @@ class Fault:
     def __post_init__(self) -> None:
         if self.fault not in EFFECTS:
             raise SimulationError(
-                f"There is no fault {self.fault!r}.", where="fault", mend=f"Use one of {', '.join(EFFECTS)}."
+                f"There is no fault {self.fault!r}.", where="fault", remedy=f"Use one of {', '.join(EFFECTS)}."
             )
         if not 0 < self.severity <= 1:
-            raise SimulationError(f"A severity of {self.severity:g} cannot be.", where="fault", mend="Give 0 to 1.")
+            raise SimulationError(f"A severity of {self.severity:g} cannot be.", where="fault", remedy="Give 0 to 1.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -12,7 +12,7 @@ from numpy.random import Generator
 from fairwitness.core.model.engine import REVOLUTION_DEG, FloatArray, Ignition
 from fairwitness.simulate.health import SHUNT_CHANCE, Health
 from fairwitness.simulate.spark import available_kv, demand_kv, dense_kpa, primary_end_a, stored_j
-from fairwitness.simulate.trajectory import Course, Motion
+from fairwitness.simulate.trajectory import Motion, Trajectory
 from fairwitness.simulate.vehicle import IgnitionBuild
 
 RISE_S = 30e-6
@@ -48,27 +48,27 @@ class Spark:
     mixture: float
 
 
-def sparks(course: Course, cylinder: int) -> Iterator[Spark]:
+def sparks(trajectory: Trajectory, cylinder: int) -> Iterator[Spark]:
     """Every spark of a cylinder in time order, waste ones included.
 
     Parameters
     ----------
-    course : Course
+    trajectory : Trajectory
     cylinder : int
 
     Yields
     ------
     Spark
     """
-    vehicle = course.vehicle
+    vehicle = trajectory.vehicle
     build = vehicle.ignition
-    cranking = course.motion is Motion.CRANKING
+    cranking = trajectory.motion is Motion.CRANKING
     advance = build.cranking_advance_deg if cranking else build.advance_deg
     dwell = build.cranking_dwell_s if cranking else build.dwell_s
-    cycles = course.cylinders[cylinder]
-    times = course.time_at(cycles.tdc_deg - advance)
-    pressures = course.pressure(cylinder, cycles.tdc_deg - advance)
-    waste_times = course.time_at(cycles.tdc_deg - advance + REVOLUTION_DEG)
+    cycles = trajectory.cylinders[cylinder]
+    times = trajectory.time_at(cycles.tdc_deg - advance)
+    pressures = trajectory.pressure(cylinder, cycles.tdc_deg - advance)
+    waste_times = trajectory.time_at(cycles.tdc_deg - advance + REVOLUTION_DEG)
     wasted = vehicle.engine.ignition is Ignition.WASTE_SPARK
     for k, at in enumerate(times):
         health = cycles.healths[k]
@@ -83,12 +83,12 @@ def sparks(course: Course, cylinder: int) -> Iterator[Spark]:
             )
 
 
-def coil_current(course: Course, cylinders: tuple[int, ...], times: FloatArray) -> FloatArray:
+def coil_current(trajectory: Trajectory, cylinders: tuple[int, ...], times: FloatArray) -> FloatArray:
     """Current in the common feed of the coils of some cylinders.
 
     Parameters
     ----------
-    course : Course
+    trajectory : Trajectory
     cylinders : tuple of int
     times : (n,) float, s
 
@@ -96,11 +96,11 @@ def coil_current(course: Course, cylinders: tuple[int, ...], times: FloatArray) 
     -------
     (n,) float, A
     """
-    build = course.vehicle.ignition
-    volts = float(np.mean(course.run.battery_v))
+    build = trajectory.vehicle.ignition
+    volts = float(np.mean(trajectory.run.battery_v))
     total = np.zeros(times.size)
-    for cylinder in _one_per_coil(course, cylinders):
-        for spark in sparks(course, cylinder):
+    for cylinder in _one_per_coil(trajectory, cylinders):
+        for spark in sparks(trajectory, cylinder):
             if not spark.health.coil_runs:
                 continue
             begin, end = np.searchsorted(times, (spark.at_s - spark.dwell_s, spark.at_s + 5 * COLLAPSE_S))
@@ -124,13 +124,13 @@ def _ramp(build: IgnitionBuild, health: Health, volts: float, since: FloatArray)
 
 
 def coil_command(
-    course: Course, cylinder: int, times: FloatArray, *, at_unit: bool = False, unplugged: bool = False
+    trajectory: Trajectory, cylinder: int, times: FloatArray, *, at_unit: bool = False, unplugged: bool = False
 ) -> FloatArray:
     """Logic-level command of a cylinder's coil, high while the coil charges.
 
     Parameters
     ----------
-    course : Course
+    trajectory : Trajectory
     cylinder : int
     times : (n,) float, s
     at_unit : bool
@@ -142,10 +142,10 @@ def coil_command(
     -------
     (n,) float, V
     """
-    build = course.vehicle.ignition
+    build = trajectory.vehicle.ignition
     level = np.zeros(times.size)
     last = 0
-    for spark in sparks(course, cylinder):
+    for spark in sparks(trajectory, cylinder):
         health = spark.health
         begin, end = np.searchsorted(times, (spark.at_s - spark.dwell_s, spark.at_s))
         low = health.command_low_v
@@ -155,16 +155,16 @@ def coil_command(
             level[begin:end] = build.command_v
         last = int(end)
     if last and last < times.size:
-        level[last:] = course.cylinders[cylinder].healths[-1].command_low_v
+        level[last:] = trajectory.cylinders[cylinder].healths[-1].command_low_v
     return level + (0.02 if unplugged else 0.0)
 
 
-def secondary_kv(course: Course, cylinder: int, times: FloatArray, rng: Generator) -> FloatArray:
+def secondary_kv(trajectory: Trajectory, cylinder: int, times: FloatArray, rng: Generator) -> FloatArray:
     """Voltage at the top of one plug, positive towards breakdown except at the far end of a waste-spark coil.
 
     Parameters
     ----------
-    course : Course
+    trajectory : Trajectory
     cylinder : int
     times : (n,) float, s
     rng : numpy Generator
@@ -173,17 +173,17 @@ def secondary_kv(course: Course, cylinder: int, times: FloatArray, rng: Generato
     -------
     (n,) float, kV
     """
-    build = course.vehicle.ignition
-    volts = float(np.mean(course.run.battery_v))
+    build = trajectory.vehicle.ignition
+    volts = float(np.mean(trajectory.run.battery_v))
     kv = np.zeros(times.size)
-    for spark in sparks(course, cylinder):
+    for spark in sparks(trajectory, cylinder):
         if not spark.health.coil_runs or spark.health.coil_output <= 0:
             continue
         begin, end = np.searchsorted(times, (spark.at_s - spark.dwell_s, spark.at_s + 0.0065))
         if end > begin:
             kv[begin:end] += _one_spark(build, spark, volts, times[begin:end], rng)
-    pairs = course.vehicle.engine.coil_pairs or course.vehicle.engine.companion_pairs
-    far = course.vehicle.engine.ignition is Ignition.WASTE_SPARK and any(cylinder == b for _, b in pairs)
+    pairs = trajectory.vehicle.engine.coil_pairs or trajectory.vehicle.engine.companion_pairs
+    far = trajectory.vehicle.engine.ignition is Ignition.WASTE_SPARK and any(cylinder == b for _, b in pairs)
     return -kv if far else kv
 
 
@@ -217,14 +217,14 @@ def _one_spark(build: IgnitionBuild, spark: Spark, volts: float, times: FloatArr
         return shape
     line, length = _spark_line(build, spark, joule, wanted, aside)
     burning = since < length
-    course = np.clip(since / max(length, 1e-6), 0.0, 1.0)
+    trajectory = np.clip(since / max(length, 1e-6), 0.0, 1.0)
     lean = _lean(spark.mixture)
     henry = build.primary_henry * health.coil_inductance * build.ratio**2
     ohm = build.plug_ohm + health.series_ohm
     start = math.sqrt(max(2 * (joule - 0.5 * build.capacity_f * (wanted * 1e3) ** 2), 1e-9) / henry)
     flowing = np.maximum((start + 1e3 * line / ohm) * np.exp(-since * ohm / henry) - 1e3 * line / ohm, 0.0)
     rough = 0.03 + 0.10 * lean + (0.12 if aside and health.shunt_random else 0.0)
-    level = line * (1 + LEAN_SLOPE * lean * course) * (1 + rough * rng.normal(size=since.size))
+    level = line * (1 + LEAN_SLOPE * lean * trajectory) * (1 + rough * rng.normal(size=since.size))
     tail = since - length
     shape[past] = np.where(
         burning,
@@ -262,9 +262,9 @@ def _spark_line(
     return line, henry / ohm * math.log((volts + start * ohm) / (volts + SPARK_ENDS_A * ohm))
 
 
-def _one_per_coil(course: Course, cylinders: tuple[int, ...]) -> list[int]:
+def _one_per_coil(trajectory: Trajectory, cylinders: tuple[int, ...]) -> list[int]:
     """Cylinders standing for coils: a waste-spark coil is counted once."""
-    engine = course.vehicle.engine
+    engine = trajectory.vehicle.engine
     if engine.ignition is not Ignition.WASTE_SPARK:
         return list(cylinders)
     pairs = engine.coil_pairs or engine.companion_pairs

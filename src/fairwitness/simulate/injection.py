@@ -9,7 +9,7 @@ import numpy as np
 
 from fairwitness.core.model.engine import FloatArray, InjectorDrive
 from fairwitness.simulate.health import Health
-from fairwitness.simulate.trajectory import Course, Motion
+from fairwitness.simulate.trajectory import Motion, Trajectory
 from fairwitness.simulate.vehicle import InjectionBuild
 
 IDLE_CHARGE_PA = 30_000.0
@@ -33,24 +33,26 @@ class Injection:
     health: Health
 
 
-def injections(course: Course, cylinder: int) -> Iterator[Injection]:
+def injections(trajectory: Trajectory, cylinder: int) -> Iterator[Injection]:
     """Every commanded injection of a cylinder in time order; none while the fuel is disabled for cranking.
 
     Parameters
     ----------
-    course : Course
+    trajectory : Trajectory
     cylinder : int
 
     Yields
     ------
     Injection
     """
-    if course.motion is Motion.CRANKING:
+    if trajectory.motion is Motion.CRANKING:
         return
-    build = course.vehicle.injection
-    cycles = course.cylinders[cylinder]
-    begins = course.time_at(cycles.tdc_deg + build.start_deg)
-    meant = np.interp(np.nan_to_num(begins), course.run.time_s, course.manifold_pa)  # one pressure for all cylinders
+    build = trajectory.vehicle.injection
+    cycles = trajectory.cylinders[cylinder]
+    begins = trajectory.time_at(cycles.tdc_deg + build.start_deg)
+    meant = np.interp(
+        np.nan_to_num(begins), trajectory.run.time_s, trajectory.manifold_pa
+    )  # one pressure for all cylinders
     for k, at in enumerate(begins):
         if not np.isfinite(at):
             continue
@@ -60,12 +62,12 @@ def injections(course: Course, cylinder: int) -> Iterator[Injection]:
         yield Injection(at_s=float(at), on_s=min(max(on, ON_TIME_MIN_S), ON_TIME_MAX_S), health=health)
 
 
-def injector_current(course: Course, cylinders: tuple[int, ...], times: FloatArray) -> FloatArray:
+def injector_current(trajectory: Trajectory, cylinders: tuple[int, ...], times: FloatArray) -> FloatArray:
     """Current in the common feed of some injectors.
 
     Parameters
     ----------
-    course : Course
+    trajectory : Trajectory
     cylinders : tuple of int
     times : (n,) float, s
 
@@ -73,11 +75,11 @@ def injector_current(course: Course, cylinders: tuple[int, ...], times: FloatArr
     -------
     (n,) float, A
     """
-    build = course.vehicle.injection
-    volts = float(np.mean(course.run.battery_v))
+    build = trajectory.vehicle.injection
+    volts = float(np.mean(trajectory.run.battery_v))
     total = np.zeros(times.size)
     for cylinder in cylinders:
-        for injection in injections(course, cylinder):
+        for injection in injections(trajectory, cylinder):
             if injection.health.injector_always_on:
                 continue
             if not injection.health.injector_runs:
@@ -85,7 +87,7 @@ def injector_current(course: Course, cylinders: tuple[int, ...], times: FloatArr
             begin, end = np.searchsorted(times, (injection.at_s, injection.at_s + injection.on_s + 8 * DECAY_S))
             since = times[begin:end] - injection.at_s
             total[begin:end] += current_of(build, injection.health, volts, since, injection.on_s)
-        total += _stuck_on(course, cylinder, times, build, volts)
+        total += _stuck_on(trajectory, cylinder, times, build, volts)
     return total
 
 
@@ -128,21 +130,21 @@ def _peak_then_hold(drive_v: float, ohm: float, henry: float, build: InjectionBu
 
 
 def _stuck_on(
-    course: Course, cylinder: int, times: FloatArray, build: InjectionBuild, volts: float
+    trajectory: Trajectory, cylinder: int, times: FloatArray, build: InjectionBuild, volts: float
 ) -> FloatArray | float:
-    health = course.cylinders[cylinder].healths[-1]
+    health = trajectory.cylinders[cylinder].healths[-1]
     if not health.injector_always_on:
         return 0.0
     level = build.hold_a if build.drive is not InjectorDrive.SATURATED else volts / (build.ohm * health.injector_ohm)
     return np.full(times.size, level)
 
 
-def injector_volts(course: Course, cylinder: int, times: FloatArray, *, at_unit: bool = False) -> FloatArray:
+def injector_volts(trajectory: Trajectory, cylinder: int, times: FloatArray, *, at_unit: bool = False) -> FloatArray:
     """Voltage on the control side of one injector.
 
     Parameters
     ----------
-    course : Course
+    trajectory : Trajectory
     cylinder : int
     times : (n,) float, s
     at_unit : bool
@@ -152,16 +154,16 @@ def injector_volts(course: Course, cylinder: int, times: FloatArray, *, at_unit:
     -------
     (n,) float, V
     """
-    build = course.vehicle.injection
-    supply = np.interp(times, course.run.time_s, course.run.battery_v)
+    build = trajectory.vehicle.injection
+    supply = np.interp(times, trajectory.run.time_s, trajectory.run.battery_v)
     level = np.empty(times.size)
     last = 0
-    for injection in injections(course, cylinder):
+    for injection in injections(trajectory, cylinder):
         end = int(np.searchsorted(times, injection.at_s))
         level[last:end] = _resting(build, injection.health, supply[last:end], at_unit=at_unit)
         last = end
-    level[last:] = _resting(build, course.cylinders[cylinder].healths[-1], supply[last:], at_unit=at_unit)
-    for injection in injections(course, cylinder):
+    level[last:] = _resting(build, trajectory.cylinders[cylinder].healths[-1], supply[last:], at_unit=at_unit)
+    for injection in injections(trajectory, cylinder):
         health = injection.health
         pulled = health.injector_command_at_unit and not health.cut and not health.injector_always_on
         if not pulled or not (at_unit or health.injector_command_at_part):

@@ -9,7 +9,7 @@ from fairwitness.core.model.engine import CYCLE_DEG, FloatArray
 from fairwitness.simulate.cranking import ATMOSPHERE_PA
 from fairwitness.simulate.gas import tables_for
 from fairwitness.simulate.health import Health, LeakPath
-from fairwitness.simulate.trajectory import CRANKING_RPM, Course, Motion
+from fairwitness.simulate.trajectory import CRANKING_RPM, Motion, Trajectory
 
 GRID_HZ = 5_000.0
 """Gas columns are slow: pulses are computed on this grid and read between."""
@@ -26,7 +26,7 @@ SMOOTH_S = 0.003
 INTAKE_TRAVEL_S, CRANKCASE_TRAVEL_S = 0.0015, 0.004
 
 
-def exhaust_pa(course: Course, times: FloatArray) -> FloatArray:
+def exhaust_pa(trajectory: Trajectory, times: FloatArray) -> FloatArray:
     """Pressure at the tailpipe above atmosphere.
 
     A sound cylinder still holds pressure when its exhaust valve opens and pushes; one that did not burn has less than
@@ -34,97 +34,99 @@ def exhaust_pa(course: Course, times: FloatArray) -> FloatArray:
 
     Parameters
     ----------
-    course : Course
+    trajectory : Trajectory
     times : (n,) float, s
 
     Returns
     -------
     (n,) float, Pa
     """
-    running = course.vehicle.running
-    speed = running.exhaust_speed_m_s if course.motion is Motion.RUNNING else running.cranking_exhaust_speed_m_s
-    grid, angle = _grid(course)
+    running = trajectory.vehicle.running
+    speed = running.exhaust_speed_m_s if trajectory.motion is Motion.RUNNING else running.cranking_exhaust_speed_m_s
+    grid, angle = _grid(trajectory)
     flow = np.zeros(grid.size)
-    for cylinder, cycles in course.cylinders.items():
+    for cylinder, cycles in trajectory.cylinders.items():
         health = cycles.healths[-1]
         at = _cycle_angle(angle, cycles.tdc_deg[0])
         if health.exhaust_opens:
             opens = min(EXHAUST_OPENS_DEG + health.valves_late_deg, 175.0)
             out = (at > opens) & (at < opens + EXHAUST_FLOW_DEG)
-            left = course.pressure(cylinder, angle - at + opens - 2.0) - course.exhaust_pa
+            left = trajectory.pressure(cylinder, angle - at + opens - 2.0) - trajectory.exhaust_pa
             flow += np.where(out, left * np.sin(np.pi * (at - opens) / EXHAUST_FLOW_DEG), 0.0)
         if health.leak_path is LeakPath.EXHAUST:
-            flow += 0.25 * (1 - health.sealing) * _excess(course, cylinder, angle)
+            flow += 0.25 * (1 - health.sealing) * _excess(trajectory, cylinder, angle)
     return _arrived(EXHAUST_PA_PER_PA * flow, grid, times, running.exhaust_m / speed)
 
 
-def intake_pa(course: Course, times: FloatArray) -> FloatArray:
+def intake_pa(trajectory: Trajectory, times: FloatArray) -> FloatArray:
     """Pressure in the intake above its mean: every cylinder pulls while it breathes in.
 
     Parameters
     ----------
-    course : Course
+    trajectory : Trajectory
     times : (n,) float, s
 
     Returns
     -------
     (n,) float, Pa
     """
-    grid, angle = _grid(course)
+    grid, angle = _grid(trajectory)
     total = np.zeros(grid.size)
-    density = np.interp(grid, course.run.time_s, course.manifold_pa) / ATMOSPHERE_PA
-    for cylinder, cycles in course.cylinders.items():
+    density = np.interp(grid, trajectory.run.time_s, trajectory.manifold_pa) / ATMOSPHERE_PA
+    for cylinder, cycles in trajectory.cylinders.items():
         health = cycles.healths[-1]
         at = _cycle_angle(angle, cycles.tdc_deg[0])
-        table = course.tables[cylinder]
+        table = trajectory.tables[cylinder]
         slope = np.interp(at, np.linspace(-CYCLE_DEG / 2, CYCLE_DEG / 2, table.slope.size, endpoint=False), table.slope)
         if health.intake_opens:
             late = health.valves_late_deg
             drawing = (at > -360.0 + late) & (at < -140.0 + late)
             total -= np.where(drawing, INTAKE_PA_PER_M3_RAD * slope.clip(0) * density, 0.0)
         if health.leak_path is LeakPath.INTAKE:
-            total += BACK_FLOW_PA_PER_PA * (1 - health.sealing) * _excess(course, cylinder, angle)
+            total += BACK_FLOW_PA_PER_PA * (1 - health.sealing) * _excess(trajectory, cylinder, angle)
         if not health.exhaust_opens:
             burst = (at > -360.0) & (at < -320.0)
             total += np.where(burst, 2.0 * BACK_FLOW_PA_PER_PA * 4e5, 0.0)
     return _arrived(total - total.mean(), grid, times, INTAKE_TRAVEL_S)
 
 
-def crankcase_pa(course: Course, times: FloatArray) -> FloatArray:
+def crankcase_pa(trajectory: Trajectory, times: FloatArray) -> FloatArray:
     """Pressure in the crankcase above its mean.
 
     Parameters
     ----------
-    course : Course
+    trajectory : Trajectory
     times : (n,) float, s
 
     Returns
     -------
     (n,) float, Pa
     """
-    grid, angle = _grid(course)
+    grid, angle = _grid(trajectory)
     total = CRANKCASE_SOUND_PA * np.sin(np.deg2rad(2 * angle))
-    for cylinder, cycles in course.cylinders.items():
+    for cylinder, cycles in trajectory.cylinders.items():
         health = cycles.healths[-1]
         leak = 0.004 + (1 - health.sealing if health.leak_path is LeakPath.CRANKCASE else 0.0)
-        total += CRANKCASE_PA_PER_PA * leak * _excess(course, cylinder, angle)
+        total += CRANKCASE_PA_PER_PA * leak * _excess(trajectory, cylinder, angle)
     return _arrived(total - total.mean(), grid, times, CRANKCASE_TRAVEL_S)
 
 
-def _excess(course: Course, cylinder: int, angle: FloatArray) -> FloatArray:
+def _excess(trajectory: Trajectory, cylinder: int, angle: FloatArray) -> FloatArray:
     """What a sound cylinder would hold above the atmosphere: the gas a leak lets through is the gas that is missing."""
-    cycles = course.cylinders[cylinder]
+    cycles = trajectory.cylinders[cylinder]
     charge = float(np.median(cycles.charge_pa))
-    speed = float(np.median(course.run.speed_rpm)) or CRANKING_RPM
-    table = tables_for(course.vehicle.turning, Health(), speed_rpm=round(speed, -1) or CRANKING_RPM, charge_pa=charge)
+    speed = float(np.median(trajectory.run.speed_rpm)) or CRANKING_RPM
+    table = tables_for(
+        trajectory.vehicle.turning, Health(), speed_rpm=round(speed, -1) or CRANKING_RPM, charge_pa=charge
+    )
     at = _cycle_angle(angle, cycles.tdc_deg[0])
     flat = np.full(at.size, charge)
-    return np.asarray((table.pressure(at, flat, np.zeros(at.size), course.exhaust_pa) - ATMOSPHERE_PA).clip(0))
+    return np.asarray((table.pressure(at, flat, np.zeros(at.size), trajectory.exhaust_pa) - ATMOSPHERE_PA).clip(0))
 
 
-def _grid(course: Course) -> tuple[FloatArray, FloatArray]:
-    grid = np.arange(0.0, course.seconds, 1 / GRID_HZ)
-    return grid, course.angle_at(grid)
+def _grid(trajectory: Trajectory) -> tuple[FloatArray, FloatArray]:
+    grid = np.arange(0.0, trajectory.seconds, 1 / GRID_HZ)
+    return grid, trajectory.angle_at(grid)
 
 
 def _cycle_angle(angle: FloatArray, tdc_deg: float) -> FloatArray:

@@ -14,7 +14,7 @@ from fairwitness.simulate.cranking import ATMOSPHERE_PA, CrankRun
 from fairwitness.simulate.gas import HALF, tables_for
 from fairwitness.simulate.health import SHUNT_CHANCE, Health
 from fairwitness.simulate.spark import available_kv, demand_kv, dense_kpa, primary_end_a, stored_j
-from fairwitness.simulate.trajectory import Course, CylinderCycles, Motion, cycle_healths, mechanical_healths
+from fairwitness.simulate.trajectory import CylinderCycles, Motion, Trajectory, cycle_healths, mechanical_healths
 from fairwitness.simulate.vehicle import Vehicle
 
 LOADS = ("none", "idle", "snap", "brake_torque", "cruise")
@@ -62,7 +62,7 @@ def run_engine(
     rng: Generator,
     cut: tuple[int, ...] = (),
     cut_from_s: float = -PRE_ROLL_S,
-) -> Course:
+) -> Trajectory:
     """Run the engine warm or cold under a load.
 
     Energy of the crank is summed over angle from one firing to the next, which needs no small time steps.
@@ -82,7 +82,7 @@ def run_engine(
 
     Returns
     -------
-    Course
+    Trajectory
 
     Raises
     ------
@@ -90,7 +90,7 @@ def run_engine(
         No such load.
     """
     if load not in LOADS:
-        raise SimulationError(f"There is no load {load!r}.", where="load", mend=f"Use one of {', '.join(LOADS)}.")
+        raise SimulationError(f"There is no load {load!r}.", where="load", remedy=f"Use one of {', '.join(LOADS)}.")
     return _Runner(vehicle, load, hot, (cut, cut_from_s), rng).go(seconds)
 
 
@@ -146,7 +146,7 @@ class _Runner:
     def _back_pa(self) -> float:
         return ATMOSPHERE_PA + EXHAUST_BACK_PA
 
-    def go(self, seconds: float) -> Course:
+    def go(self, seconds: float) -> Trajectory:
         """Run until the time is over; what the engine did while settling is dropped."""
         order, n = self.engine.firing_order, self.cylinders
         turning, running = self.vehicle.turning, self.vehicle.running
@@ -178,12 +178,12 @@ class _Runner:
                 step = radians[1]
                 work = np.concatenate(([0.0], np.cumsum((gas[1:] + gas[:-1]) * 0.5 * step))) - drag * radians
                 squared = np.maximum(omega**2 + 2 * work / turning.inertia, SPEED_MIN**2)
-                course = np.sqrt(squared)
-                passed = np.concatenate(([0.0], np.cumsum(step * 2 / (course[1:] + course[:-1]))))
+                trajectory = np.sqrt(squared)
+                passed = np.concatenate(([0.0], np.cumsum(step * 2 / (trajectory[1:] + trajectory[:-1]))))
                 times.append(clock + passed[1:])
                 angles.append(angle + part.angles[1:])
-                speeds.append(course[1:])
-                clock, angle, omega = clock + float(passed[-1]), angle + float(part.angles[-1]), float(course[-1])
+                speeds.append(trajectory[1:])
+                clock, angle, omega = clock + float(passed[-1]), angle + float(part.angles[-1]), float(trajectory[-1])
                 self._govern(omega, float(passed[-1]), clock - PRE_ROLL_S)
                 manifolds.append(np.full(part.angles.size - 1, self.manifold))
                 for later in self._breathing[event]:
@@ -289,14 +289,14 @@ class _Runner:
         speeds: list[FloatArray],
         manifolds: list[FloatArray],
         log: dict[int, list[tuple[float, float, float, float, Health]]],
-    ) -> Course:
+    ) -> Trajectory:
         clock, angle, omega = np.concatenate(times), np.concatenate(angles), np.concatenate(speeds)
         manifold = np.concatenate(manifolds)
         keep = slice(max(0, int(np.searchsorted(clock, PRE_ROLL_S)) - 1), None)
         run_time = clock[keep] - PRE_ROLL_S
         ripple = CHARGING_RIPPLE_V * np.sin(np.deg2rad(angle[keep]) * 18)  # alternator poles, belt ratio 3
         volts = CHARGING_V + ripple
-        return Course(
+        return Trajectory(
             vehicle=self.vehicle,
             motion=Motion.RUNNING,
             load=self.load,
@@ -339,12 +339,12 @@ def _task(vehicle: Vehicle, load: str, hot: bool) -> Task:
     return Task(running.idle_rpm if hot else running.cold_idle_rpm, running.accessories_nm * size)
 
 
-def trim_percent(course: Course, bank: tuple[int, ...]) -> float:
+def trim_percent(trajectory: Trajectory, bank: tuple[int, ...]) -> float:
     """What the mixture control adds to a bank: the mixture that burnt against the one the parts would give.
 
     Parameters
     ----------
-    course : Course
+    trajectory : Trajectory
         Running.
     bank : tuple of int
 
@@ -355,7 +355,7 @@ def trim_percent(course: Course, bank: tuple[int, ...]) -> float:
     """
     added = []
     for cylinder in bank:
-        cycles = course.cylinders[cylinder]
+        cycles = trajectory.cylinders[cylinder]
         for mixture, state in zip(cycles.mixture, cycles.healths, strict=True):
             own = richness_of(state)
             if np.isfinite(mixture) and own > 0:

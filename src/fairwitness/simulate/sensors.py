@@ -7,7 +7,7 @@ from zlib import crc32
 import numpy as np
 
 from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, FloatArray
-from fairwitness.simulate.trajectory import Course
+from fairwitness.simulate.trajectory import Trajectory
 
 SUPPLY_V = 5.0
 CAM_WINDOWS_DEG = ((-130.0, 50.0), (230.0, 270.0))
@@ -15,14 +15,14 @@ CAM_WINDOWS_DEG = ((-130.0, 50.0), (230.0, 270.0))
 unlike width tell the two revolutions apart."""
 
 
-def spacing_errors(course: Course) -> FloatArray:
+def spacing_errors(trajectory: Trajectory) -> FloatArray:
     """Where each tooth really sits, degrees from its place; the same for the same wheel."""
-    sensors = course.vehicle.sensors
-    rng = np.random.default_rng(crc32(f"{course.vehicle.label} {sensors.wheel.teeth}".encode()))
+    sensors = trajectory.vehicle.sensors
+    rng = np.random.default_rng(crc32(f"{trajectory.vehicle.label} {sensors.wheel.teeth}".encode()))
     return np.asarray(rng.normal(0.0, sensors.spacing_error_deg, sensors.wheel.teeth))
 
 
-def crank_sensor(course: Course, times: FloatArray) -> FloatArray:
+def crank_sensor(trajectory: Trajectory, times: FloatArray) -> FloatArray:
     """Voltage of the crank sensor.
 
     A variable-reluctance sensor gives a voltage that grows with speed and crosses zero in the middle of a tooth; a
@@ -30,44 +30,44 @@ def crank_sensor(course: Course, times: FloatArray) -> FloatArray:
 
     Parameters
     ----------
-    course : Course
+    trajectory : Trajectory
     times : (n,) float, s
 
     Returns
     -------
     (n,) float, V
     """
-    sensors = course.vehicle.sensors
+    sensors = trajectory.vehicle.sensors
     teeth, missing = sensors.wheel.teeth, sensors.wheel.missing
     pitch = REVOLUTION_DEG / teeth
     after_gap = sensors.wheel.tdc1_deg_after_gap or 0.0
-    first = course.vehicle.engine.tdc_deg(1) - after_gap
-    place = (course.angle_at(times) - first) / pitch
+    first = trajectory.vehicle.engine.tdc_deg(1) - after_gap
+    place = (trajectory.angle_at(times) - first) / pitch
     nearest = np.rint(place)
     number = nearest.astype(np.int64) % teeth
-    away = place - nearest - (spacing_errors(course) / pitch)[number]
+    away = place - nearest - (spacing_errors(trajectory) / pitch)[number]
     there = number < teeth - missing
     if sensors.hall:
         return np.asarray(np.where(there & (np.abs(away) < 0.25), SUPPLY_V, 0.1))
-    speed = np.interp(times, course.run.time_s, course.run.speed_rpm) / course.vehicle.running.idle_rpm
+    speed = np.interp(times, trajectory.run.time_s, trajectory.run.speed_rpm) / trajectory.vehicle.running.idle_rpm
     sign = -1.0 if sensors.reversed else 1.0
     return np.asarray(np.where(there, sign * sensors.volts_at_idle * speed * np.sin(-2 * np.pi * away), 0.0))
 
 
-def cam_sensor(course: Course, times: FloatArray) -> FloatArray:
+def cam_sensor(trajectory: Trajectory, times: FloatArray) -> FloatArray:
     """Hall cam sensor; moves with the cam where the timing is shifted.
 
     Parameters
     ----------
-    course : Course
+    trajectory : Trajectory
     times : (n,) float, s
 
     Returns
     -------
     (n,) float, V
     """
-    late = course.cylinders[course.vehicle.engine.firing_order[0]].healths[-1].valves_late_deg
-    at = (course.angle_at(times) - late + CYCLE_DEG / 2) % CYCLE_DEG - CYCLE_DEG / 2
+    late = trajectory.cylinders[trajectory.vehicle.engine.firing_order[0]].healths[-1].valves_late_deg
+    at = (trajectory.angle_at(times) - late + CYCLE_DEG / 2) % CYCLE_DEG - CYCLE_DEG / 2
     high = np.zeros(times.size, dtype=np.bool_)
     for begin, end in CAM_WINDOWS_DEG:
         high |= (at >= begin) & (at < end)

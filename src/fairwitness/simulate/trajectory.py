@@ -41,7 +41,7 @@ class CylinderCycles:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Course:
+class Trajectory:
     """A trajectory and everything that went with it. Signals are functions of this and of time."""
 
     vehicle: Vehicle
@@ -110,14 +110,14 @@ def cycle_healths(
     """
     showing = [shows(fault, hot=hot, load=load, cycles=cycles, rng=rng) for fault in vehicle.faults]
     known: dict[frozenset[int], dict[int, Health]] = {}
-    course = []
+    trajectory = []
     for cycle in range(cycles):
         active = frozenset(i for i, mask in enumerate(showing) if mask[cycle])
         if active not in known:
             faults = [vehicle.faults[i] for i in sorted(active)]
             known[active] = healths(vehicle.engine, faults, protective=vehicle.protective)
-        course.append((active, known[active]))
-    return course
+        trajectory.append((active, known[active]))
+    return trajectory
 
 
 def mechanical_healths(vehicle: Vehicle, *, hot: bool) -> dict[int, Health]:
@@ -128,7 +128,7 @@ def mechanical_healths(vehicle: Vehicle, *, hot: bool) -> dict[int, Health]:
 
 def crank_over(
     vehicle: Vehicle, *, seconds: float, rest_s: float = 0.5, hot: bool = False, rng: Generator, step_s: float = 0.0005
-) -> Course:
+) -> Trajectory:
     """Crank with the fuel disabled.
 
     Parameters
@@ -143,7 +143,7 @@ def crank_over(
 
     Returns
     -------
-    Course
+    Trajectory
     """
     engine = vehicle.engine
     mechanical = mechanical_healths(vehicle, hot=hot)
@@ -179,7 +179,7 @@ def crank_over(
             mixture=np.full(count, np.inf),
             healths=tuple(state[c] for _, state in states),
         )
-    return Course(
+    return Trajectory(
         vehicle=vehicle,
         motion=Motion.CRANKING,
         load="none",

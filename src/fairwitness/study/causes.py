@@ -171,10 +171,10 @@ def assess(field: str, seed: int) -> Outcome:
     cylinders = reach(faults[0], engine) if faults else ()
     vehicle = build(engine, faults, rng=rng)
     case = examine(vehicle, about.kits[kit], level=level, seed=seed, suspects=places or (at,))
-    told = diagnose(case)
-    top = told.posterior.hypotheses[0]
+    reported = diagnose(case)
+    top = reported.posterior.hypotheses[0]
     cause = "none" if fault == HEALTHY else FAULTS[fault].cause.value
-    blamed = told.standing.status in (Status.SUSPECTED, Status.SUPPORTED, Status.ESTABLISHED)
+    blamed = reported.verdict.status in (Status.SUSPECTED, Status.SUPPORTED, Status.ESTABLISHED)
     healthy = fault == HEALTHY
     return Outcome(
         seed=seed,
@@ -185,12 +185,13 @@ def assess(field: str, seed: int) -> Outcome:
         level=level,
         kit=kit,
         top=top.fault,
-        status=told.standing.status.value,
-        cause_right=not blamed if healthy else told.standing.cause.value == cause,
-        fault_right=not blamed if healthy else top.fault == fault or alike(fault, top.fault, told.measured),
-        cylinders_right=healthy or set(told.standing.cylinders) == set(cylinders),
-        accused=blamed and bool(set(told.standing.cylinders) - (set() if healthy else set(cylinders))),
-        driver_called=bool(set(told.standing.faults) & set(DRIVERS)) and told.standing.status is not Status.ESTABLISHED,
+        status=reported.verdict.status.value,
+        cause_right=not blamed if healthy else reported.verdict.cause.value == cause,
+        fault_right=not blamed if healthy else top.fault == fault or alike(fault, top.fault, reported.measured),
+        cylinders_right=healthy or set(reported.verdict.cylinders) == set(cylinders),
+        accused=blamed and bool(set(reported.verdict.cylinders) - (set() if healthy else set(cylinders))),
+        driver_called=bool(set(reported.verdict.faults) & set(DRIVERS))
+        and reported.verdict.status is not Status.ESTABLISHED,
     )
 
 
@@ -212,7 +213,7 @@ def unseen(fault: str, measured: Sequence[Measured], *, everywhere: bool, seldom
     -------
     bool
     """
-    done = {s.kind for m in measured if m.usable for s in m.sightings if s.kind in OUTCOMES}
+    done = {s.kind for m in measured if m.usable for s in m.categorical if s.kind in OUTCOMES}
     if any(_told_by_hand(fault, HEALTHY, kind) or (seldom and _told_by_hand("seldom", HEALTHY, kind)) for kind in done):
         return False
     cells = [SIGNATURES[fault][column] for column in lines_of(measured)]
@@ -236,7 +237,7 @@ def alike(one: str, other: str, measured: Sequence[Measured]) -> bool:
     if HEALTHY in (one, other) or one not in SIGNATURES or other not in SIGNATURES:
         return one == other
     columns = lines_of(measured)
-    done = {s.kind for m in measured if m.usable for s in m.sightings if s.kind in OUTCOMES}
+    done = {s.kind for m in measured if m.usable for s in m.categorical if s.kind in OUTCOMES}
     if any(_told_by_hand(one, other, kind) for kind in done):
         return False
 
@@ -291,10 +292,10 @@ def report(outcomes: Sequence[Outcome]) -> str:
             own = [o for o in outcomes if level in ("", o.level) and o.kit == kit]
             if not own:
                 continue
-            told = figures(own)
+            reported = figures(own)
             shares = "  ".join(
                 f"{name} {hits} of {count}" + (f" ({100 * hits / count:.1f} %)" if count else "")
-                for name, (hits, count) in told.items()
+                for name, (hits, count) in reported.items()
             )
             beside = "  (not judged)" if kit in FIELDS[field].only_told else ""
             lines.append(f"{level or 'all levels':12}{kit:16}{shares}{beside}")

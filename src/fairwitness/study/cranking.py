@@ -47,10 +47,12 @@ class StudyResult:
     def targets_met(self) -> bool:
         """Whether all three targets hold."""
         right, usable = self.share(("healthy", "ill"), "right")
-        told, unusable = self.share(("unusable",), "right")
+        reported, unusable = self.share(("unusable",), "right")
         accused, healthy = self.share(("healthy",), "accused_healthy")
         return (
-            right >= RIGHT_MIN * usable and told >= UNUSABLE_MIN * unusable and accused <= ACCUSED_MAX * max(healthy, 1)
+            right >= RIGHT_MIN * usable
+            and reported >= UNUSABLE_MIN * unusable
+            and accused <= ACCUSED_MAX * max(healthy, 1)
         )
 
 
@@ -91,9 +93,7 @@ def assess(seed: int) -> Outcome:
     named = {f.cylinder for f in measured.findings if f.state in ILL and compared(f) and f.cylinder is not None}
     open_between = {f.cylinder for f in measured.findings if f.state is State.ABNORMAL and compared(f)}
     whether = any(f.state in ILL and f.cylinder is None for f in measured.findings)
-    accused = bool(
-        diagnosis.standing.status in (Status.SUSPECTED, Status.SUPPORTED) or named or open_between or whether
-    )
+    accused = bool(diagnosis.verdict.status in (Status.SUSPECTED, Status.SUPPORTED) or named or open_between or whether)
     if kind == "unusable":
         right = not measured.usable
     elif not measured.usable:
@@ -128,12 +128,12 @@ def report(result: StudyResult) -> str:
     str
     """
     right, usable = result.share(("healthy", "ill"), "right")
-    told, unusable = result.share(("unusable",), "right")
+    reported, unusable = result.share(("unusable",), "right")
     accused, healthy = result.share(("healthy",), "accused_healthy")
     lines = [
         f"{len(result.outcomes)} simulated cranking cases, 2 to 12 cylinders",
         f"right cylinder, usable captures     {right} of {usable}  {_percent(right, usable)}  target 99 % or more",
-        f"unusable captures recognised        {told} of {unusable}  {_percent(told, unusable)}  target 95 % or more",
+        f"unusable captures recognised        {reported} of {unusable}  {_percent(reported, unusable)}  target 95 % or more",
         f"healthy engines accused       {accused} of {healthy}  {_percent(accused, healthy)}  target 0.5 % at most",
     ]
     wrong = [o for o in result.outcomes if not o.right]

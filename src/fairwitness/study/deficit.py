@@ -48,8 +48,8 @@ def assess(seed: int) -> Outcome:
     severity = _severity_of(1 / (1 - DEFICIT))
     vehicle = build(engine, (Fault("injector_high_resistance", (at,), severity),), rng=rng)
     capture = capture_of(vehicle, CaptureTest.INJECTOR_CURRENT, level=level, rng=rng, suspects=(at,))
-    told = injector_current.measure(capture, engine)
-    states = {f.cylinder: f.state for f in told.findings if not f.beside}
+    reported = injector_current.measure(capture, engine)
+    states = {f.cylinder: f.state for f in reported.findings if not f.is_remark}
     sound = [c for c in engine.firing_order if c != at]
     return Outcome(
         level=level,

@@ -48,7 +48,7 @@ class Ledger:
             head = {}
         if not isinstance(head, dict) or head.get("fair_witness_study") != __version__:
             raise SimulationError(
-                "This file holds no results of this version.", where=str(self.path), mend="Name another file."
+                "This file holds no results of this version.", where=str(self.path), remedy="Name another file."
             )
         for result in _whole(lines[1:]):
             self.known[result.seed] = result

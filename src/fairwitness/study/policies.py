@@ -49,7 +49,7 @@ cannot show what is still open is passed over as soon as the cause is clear: nob
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Ride:
+class PolicyRun:
     """How one vehicle went under one policy."""
 
     policy: str
@@ -89,7 +89,7 @@ class Result:
     level: str
     faults: tuple[str, ...]
     condition: str
-    rides: tuple[Ride, ...]
+    policy_runs: tuple[PolicyRun, ...]
 
 
 def vehicle_of(seed: int) -> tuple[Visit, tuple[Fault, ...], str]:
@@ -172,14 +172,14 @@ def assess(seed: int, policies: Sequence[str]) -> Result:
     Result
     """
     visit, faults, name = vehicle_of(seed)
-    rides = tuple(_ride(visit, faults, policy) for policy in policies)
+    policy_runs = tuple(_policy_run(visit, faults, policy) for policy in policies)
     return Result(
         seed=seed,
         engine=name,
         level=visit.level,
         faults=tuple(sorted({f.fault for f in faults})),
         condition=faults[0].condition.value if faults else "",
-        rides=rides,
+        policy_runs=policy_runs,
     )
 
 
@@ -225,24 +225,24 @@ def _beside_orders(seed: int) -> Result:
 Chooser = Callable[[Diagnosis, Sequence[str], Bay], tuple[BayTest, tuple[int, ...]] | None]
 
 
-def _ride(visit: Visit, faults: tuple[Fault, ...], policy: str) -> Ride:
+def _policy_run(visit: Visit, faults: tuple[Fault, ...], policy: str) -> PolicyRun:
     choose = _by_plan if policy == PLAN else _in_order(FIXED[policy], visit.engine)
     approach = Approach(order=School.MECHANICAL_FIRST)
     measured: list[Measured] = []
     taken: list[str] = []
     minutes, bay = 0.0, READY
-    told = conclude(visit.case(), (), approach=approach, bay=bay)
-    while minutes < MINUTES_MOST and not told.plan.done:
-        chosen = choose(told, taken, bay)
+    reported = conclude(visit.case(), (), approach=approach, bay=bay)
+    while minutes < MINUTES_MOST and not reported.plan.done:
+        chosen = choose(reported, taken, bay)
         if chosen is None:
             break
         test, scope = chosen
         minutes += minutes_of(test, scope, approach, bay)
-        measured += visit.take(test, scope, told.standing.cylinders)
+        measured += visit.take(test, scope, reported.verdict.cylinders)
         taken.append(f"{test.id}@{','.join(map(str, scope))}" if test.per_cylinder else test.id)
         bay = Bay(connected=frozenset(test.needs), fuel_disabled=_fuel_off(test, bay))
-        told = conclude(visit.case(), tuple(measured), approach=approach, bay=bay)
-    return _judged(visit.engine, faults, policy, told, minutes, tuple(taken))
+        reported = conclude(visit.case(), tuple(measured), approach=approach, bay=bay)
+    return _judged(visit.engine, faults, policy, reported, minutes, tuple(taken))
 
 
 def _fuel_off(test: BayTest, bay: Bay) -> bool:
@@ -251,9 +251,9 @@ def _fuel_off(test: BayTest, bay: Bay) -> bool:
     return test.turning is Turning.CRANKING
 
 
-def _by_plan(told: Diagnosis, taken: Sequence[str], bay: Bay) -> tuple[BayTest, tuple[int, ...]] | None:
+def _by_plan(reported: Diagnosis, taken: Sequence[str], bay: Bay) -> tuple[BayTest, tuple[int, ...]] | None:
     """The first offer that was not tried in vain before."""
-    for offer in told.plan.offers:
+    for offer in reported.plan.offers:
         test = BY_ID[offer.id]
         name = f"{test.id}@{','.join(map(str, offer.cylinders))}" if test.per_cylinder else test.id
         if name not in taken:
@@ -262,17 +262,17 @@ def _by_plan(told: Diagnosis, taken: Sequence[str], bay: Bay) -> tuple[BayTest, 
 
 
 def _in_order(order: Sequence[str], engine: Engine) -> Chooser:
-    def choose(told: Diagnosis, taken: Sequence[str], bay: Bay) -> tuple[BayTest, tuple[int, ...]] | None:
-        offered = {offer.id: offer for offer in told.plan.offers}
+    def choose(reported: Diagnosis, taken: Sequence[str], bay: Bay) -> tuple[BayTest, tuple[int, ...]] | None:
+        offered = {offer.id: offer for offer in reported.plan.offers}
         for name in order:
             test = BY_ID[name]
             if not fits(test, engine):
                 continue
-            scope = told.standing.cylinders[:2] if test.per_cylinder else ()
+            scope = reported.verdict.cylinders[:2] if test.per_cylinder else ()
             if test.per_cylinder and not scope:
                 continue
             label = f"{name}@{','.join(map(str, scope))}" if test.per_cylinder else name
-            if label not in taken and (name in offered or not told.standing.cylinders):
+            if label not in taken and (name in offered or not reported.verdict.cylinders):
                 return test, scope
         return None
 
@@ -280,43 +280,43 @@ def _in_order(order: Sequence[str], engine: Engine) -> Chooser:
 
 
 def _judged(
-    engine: Engine, faults: tuple[Fault, ...], policy: str, told: Diagnosis, minutes: float, taken: tuple[str, ...]
-) -> Ride:
-    standing, top = told.standing, told.posterior.hypotheses[0]
+    engine: Engine, faults: tuple[Fault, ...], policy: str, reported: Diagnosis, minutes: float, taken: tuple[str, ...]
+) -> PolicyRun:
+    verdict, top = reported.verdict, reported.posterior.hypotheses[0]
     ill = {c for f in faults for c in reach(f, engine)}
     names = {f.fault for f in faults}
-    blamed = standing.status in BLAMING
+    blamed = verdict.status in BLAMING
     found = {p.fault for p in top.placed}
     causes = {FAULTS[name].cause for name in names}
     sound = not faults
-    lead = max(Cause, key=told.posterior.of_cause)
+    lead = max(Cause, key=reported.posterior.of_cause)
     same = (found == names) if names else top.fault == NO_FAULT
-    like = len(names) == 1 and all(alike(next(iter(names)), f, told.measured) for f in found) and bool(found)
-    return Ride(
+    like = len(names) == 1 and all(alike(next(iter(names)), f, reported.measured) for f in found) and bool(found)
+    return PolicyRun(
         policy=policy,
         minutes=round(minutes, 1),
         tests=taken,
-        status=standing.status.value,
-        probability=standing.probability,
-        top_probability=round(float(told.posterior.probabilities[0]), 4),
-        cylinder_right=not blamed if sound else set(standing.cylinders) == ill,
-        cause_right=not blamed if sound else blamed and standing.cause in causes,
+        status=verdict.status.value,
+        probability=verdict.probability,
+        top_probability=round(float(reported.posterior.probabilities[0]), 4),
+        cylinder_right=not blamed if sound else set(verdict.cylinders) == ill,
+        cause_right=not blamed if sound else blamed and verdict.cause in causes,
         fault_right=not blamed if sound else same,
         tellable=sound or same or not like,
         visible=not any(
             unseen(
                 f.fault,
-                told.measured,
+                reported.measured,
                 everywhere=len(reach(f, engine)) == engine.cylinders,
                 seldom=f.condition is not Condition.ALWAYS,
             )
             for f in faults
             if f.fault not in found
         ),
-        claims_hold=not blamed or (set(standing.cylinders) <= ill and set(standing.faults) <= names),
-        accused=blamed and bool(set(standing.cylinders) - ill),
+        claims_hold=not blamed or (set(verdict.cylinders) <= ill and set(verdict.faults) <= names),
+        accused=blamed and bool(set(verdict.cylinders) - ill),
         top="+".join(sorted(found)) or top.fault,
-        lead_probability=round(told.posterior.of_cause(lead), 4),
+        lead_probability=round(reported.posterior.of_cause(lead), 4),
         lead_right=lead is Cause.NONE if sound else lead in causes,
     )
 
@@ -328,5 +328,5 @@ def as_json(result: Result) -> dict[str, Any]:
 
 def from_json(data: Mapping[str, Any]) -> Result:
     """Read what ``as_json`` wrote."""
-    rides = tuple(Ride(**{**ride, "tests": tuple(ride["tests"])}) for ride in data["rides"])
-    return Result(**{**data, "faults": tuple(data["faults"]), "rides": rides})
+    policy_runs = tuple(PolicyRun(**{**run, "tests": tuple(run["tests"])}) for run in data["policy_runs"])
+    return Result(**{**data, "faults": tuple(data["faults"]), "policy_runs": policy_runs})

@@ -59,7 +59,7 @@ def assess(motion: str, seed: int) -> Outcome:
     vehicle = build(engine, faults, rng=rng)
     card = CARDS[CaptureTest.CYLINDER_PRESSURE]
     cranking = motion == "cranking"
-    course = (
+    trajectory = (
         crank_over(vehicle, seconds=card.seconds, rng=rng)
         if cranking
         else run_engine(vehicle, seconds=2.5, rng=rng, cut=(at,))
@@ -67,7 +67,7 @@ def assess(motion: str, seed: int) -> Outcome:
     clips = (Clip(role=Role.CYLINDER_PRESSURE, cylinder=at), Clip(role=Role.CRANK_SENSOR))
     capture = evenly_sampled(
         sample(
-            course,
+            trajectory,
             clips,
             rate_hz=card.rate_hz if cranking else 2 * card.rate_hz,
             level="workshop",
@@ -77,19 +77,19 @@ def assess(motion: str, seed: int) -> Outcome:
         )
     )
     cycles = read_pressure(capture.with_role(Role.CYLINDER_PRESSURE)[0], capture, wheel_of(capture, vehicle.engine))
-    told = cycle_events(cycles, engine.fuel) if cycles is not None else None
-    if cycles is None or told is None:
+    reported = cycle_events(cycles, engine.fuel) if cycles is not None else None
+    if cycles is None or reported is None:
         return Outcome(motion=motion, kind=kind)
-    summit = (course.angle_at(cycles.peak_s) - course.cylinders[at].tdc_deg[0] + 360.0) % 720.0 - 360.0
+    summit = (trajectory.angle_at(cycles.peak_s) - trajectory.cylinders[at].tdc_deg[0] + 360.0) % 720.0 - 360.0
     turning = vehicle.turning
     truth = {
         "intake_closes": turning.intake_closing_deg + late,
         "exhaust_opens": min(turning.exhaust_opening_deg + late, OPENS_LATEST_DEG),
         "intake_opens": 360.0 + late,
     }
-    errors = {"tdc": told.tower.tdc_deg + float(np.median(summit))}
+    errors = {"tdc": reported.tower.tdc_deg + float(np.median(summit))}
     for name, angle in truth.items():
-        event = getattr(told, name)
+        event = getattr(reported, name)
         if event is not None:
             errors[name] = event.deg - angle
     return Outcome(motion=motion, kind=kind, errors=errors)

@@ -15,7 +15,7 @@ from fairwitness.core.reason.verdict import compared
 from fairwitness.simulate.examine import sample
 from fairwitness.simulate.garage import build, fault_named
 from fairwitness.simulate.running import run_engine
-from fairwitness.simulate.trajectory import Course
+from fairwitness.simulate.trajectory import Trajectory
 from fairwitness.study.cores import all_cores
 
 ORDERS = (
@@ -67,12 +67,12 @@ def assess(seed: int) -> Outcome:
     level = LEVELS[(seed // len(KINDS)) % len(LEVELS)]
     engine = even_engine(order)
     cylinder = int(rng.choice(order))
-    course, ill = _course(engine, kind, cylinder, rng)
-    engine = course.vehicle.engine
+    trajectory, ill = _course(engine, kind, cylinder, rng)
+    engine = trajectory.vehicle.engine
     card = CARDS[CaptureTest.CRANK_SPEED]
     capture = sample(
-        course,
-        card.clips(engine, (cylinder,), course.vehicle.injector_feeds),
+        trajectory,
+        card.clips(engine, (cylinder,), trajectory.vehicle.injector_feeds),
         rate_hz=card.rate_hz,
         level=level,
         rng=rng,
@@ -88,7 +88,7 @@ def assess(seed: int) -> Outcome:
     elif measured.usable:
         right = named == {cylinder} if ill is None else cylinder in named
         if kind == "intermittent" and ill is not None:
-            _, true_rate = truth(course, cylinder, (measured.cycle_starts_s[0], measured.cycle_starts_s[-1]))
+            _, true_rate = truth(trajectory, cylinder, (measured.cycle_starts_s[0], measured.cycle_starts_s[-1]))
             rate_off = _rate(measured, cylinder) - true_rate
             right = abs(rate_off) <= RATE_OFF_MAX
     return Outcome(
@@ -103,34 +103,34 @@ def assess(seed: int) -> Outcome:
     )
 
 
-def _course(engine: Engine, kind: str, cylinder: int, rng: np.random.Generator) -> tuple[Course, float | None]:
+def _course(engine: Engine, kind: str, cylinder: int, rng: np.random.Generator) -> tuple[Trajectory, float | None]:
     """A run with the wanted truth in it; the true misfire rate where it is intermittent."""
     faults = {
         "healthy": [],
         "dead": [f"injector_open_circuit@{cylinder}"],
         "intermittent": [f"coil_output_dead@{cylinder}!random"],
     }
-    course = None
+    trajectory = None
     for attempt in range(TRIES):
         severity = 0.35 + 0.55 * attempt / TRIES
         wanted = faults.get(kind, [f"injector_restricted@{cylinder}:{severity:.2f}"])
         vehicle = build(engine, [fault_named(name) for name in wanted], rng=rng)
-        course = run_engine(vehicle, seconds=SECONDS, load="idle", rng=rng)
-        share, rate = truth(course, cylinder)
+        trajectory = run_engine(vehicle, seconds=SECONDS, load="idle", rng=rng)
+        share, rate = truth(trajectory, cylinder)
         if kind == "weak" and not WEAK_TRUTH[0] <= share <= WEAK_TRUTH[1]:
             continue
         if kind == "intermittent" and not 0.08 <= rate <= 0.7:
             continue
-        return course, rate if kind == "intermittent" else None
-    assert course is not None
-    return course, None
+        return trajectory, rate if kind == "intermittent" else None
+    assert trajectory is not None
+    return trajectory, None
 
 
-def truth(course: Course, cylinder: int, span_s: tuple[float, float] | None = None) -> tuple[float, float]:
+def truth(trajectory: Trajectory, cylinder: int, span_s: tuple[float, float] | None = None) -> tuple[float, float]:
     """Share of the peers' heat, and share of events without any, over the course or a span of it."""
-    ends = course.angle_at(np.array(span_s)) if span_s is not None else course.run.angle_deg[[0, -1]]
+    ends = trajectory.angle_at(np.array(span_s)) if span_s is not None else trajectory.run.angle_deg[[0, -1]]
     heats = {
-        c: held.heat[(held.tdc_deg >= ends[0]) & (held.tdc_deg <= ends[1])] for c, held in course.cylinders.items()
+        c: held.heat[(held.tdc_deg >= ends[0]) & (held.tdc_deg <= ends[1])] for c, held in trajectory.cylinders.items()
     }
     peers = float(np.median([np.mean(h) for c, h in heats.items() if c != cylinder]))
     own = heats[cylinder]

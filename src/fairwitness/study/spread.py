@@ -50,13 +50,13 @@ def _on_cluster(work: Callable[[int], Result], seeds: Sequence[int], scheduler: 
         from distributed import as_completed as as_finished
     except ImportError:
         raise SimulationError(
-            "The library for a cluster is not installed.", where="scheduler", mend="Install the extra named cluster."
+            "The library for a cluster is not installed.", where="scheduler", remedy="Install the extra named cluster."
         ) from None
     try:
         client = Client(scheduler, timeout="10s")  # type: ignore[no-untyped-call]
     except (OSError, ValueError, TimeoutError) as error:
         raise SimulationError(
-            "No scheduler answers there.", where=scheduler, mend="Start one, or leave the address out."
+            "No scheduler answers there.", where=scheduler, remedy="Start one, or leave the address out."
         ) from error
     with client:
         for _, result in as_finished(  # type: ignore[no-untyped-call]

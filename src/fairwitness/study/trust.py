@@ -11,7 +11,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from fairwitness.core.reason.knowledge.faults import FAULTS
 from fairwitness.core.reason.verdict import Status
-from fairwitness.study.policies import PLAN, Result, Ride
+from fairwitness.study.policies import PLAN, PolicyRun, Result
 
 TARGETS = {"cylinder": 0.99, "cause": 0.98, "fault": 0.92, "calibration": 0.05, "wrong_established": 0.005,
            "healthy_accused": 0.005, "saved": 0.30}  # fmt: skip
@@ -65,17 +65,17 @@ class Bin:
     count: int
 
 
-def rides_of(results: Sequence[Result], policy: str) -> list[tuple[Result, Ride]]:
-    """Every ride of a policy with its vehicle."""
-    return [(r, ride) for r in results for ride in r.rides if ride.policy == policy]
+def runs_of(results: Sequence[Result], policy: str) -> list[tuple[Result, PolicyRun]]:
+    """Every run of a policy with its vehicle."""
+    return [(r, run) for r in results for run in r.policy_runs if run.policy == policy]
 
 
-def share(rides: Sequence[tuple[Result, Ride]], hit: Callable[[Ride], bool]) -> Share:
-    """How many rides hit."""
-    return Share(sum(hit(ride) for _, ride in rides), len(rides))
+def share(policy_runs: Sequence[tuple[Result, PolicyRun]], hit: Callable[[PolicyRun], bool]) -> Share:
+    """How many runs hit."""
+    return Share(sum(hit(run) for _, run in policy_runs), len(policy_runs))
 
 
-def calibration(rides: Sequence[tuple[Result, Ride]]) -> tuple[tuple[Bin, ...], float]:
+def calibration(policy_runs: Sequence[tuple[Result, PolicyRun]]) -> tuple[tuple[Bin, ...], float]:
     """Bins of what was claimed and what was right, and the expected calibration error.
 
     Returns
@@ -86,8 +86,8 @@ def calibration(rides: Sequence[tuple[Result, Ride]]) -> tuple[tuple[Bin, ...], 
     ----------
     Naeini, Cooper, Hauskrecht, AAAI 2015: expected calibration error over equal bins [P].
     """
-    claimed = np.array([ride.lead_probability for _, ride in rides])
-    right = np.array([ride.lead_right for _, ride in rides], dtype=np.float64)
+    claimed = np.array([run.lead_probability for _, run in policy_runs])
+    right = np.array([run.lead_right for _, run in policy_runs], dtype=np.float64)
     edges = np.linspace(0, 1, BINS + 1)
     at = np.clip(np.digitize(claimed, edges) - 1, 0, BINS - 1)
     bins, error = [], 0.0
@@ -98,14 +98,14 @@ def calibration(rides: Sequence[tuple[Result, Ride]]) -> tuple[tuple[Bin, ...], 
             said, was = float(claimed[own].mean()), float(right[own].mean())
             bins.append(Bin(low=float(edges[i]), high=float(edges[i + 1]), claimed=round(said, 4), right=round(was, 4),
                             count=count))  # fmt: skip
-            error += count / len(rides) * abs(said - was)
+            error += count / len(policy_runs) * abs(said - was)
     return tuple(bins), error
 
 
-def per_right(rides: Sequence[tuple[Result, Ride]]) -> float:
+def per_right(policy_runs: Sequence[tuple[Result, PolicyRun]]) -> float:
     """Minutes spent for each vehicle told right: a policy pays for the ones it gets wrong, too."""
-    told = sum(ride.right for _, ride in rides)
-    return sum(ride.minutes for _, ride in rides) / told if told else float("inf")
+    reported = sum(run.right for _, run in policy_runs)
+    return sum(run.minutes for _, run in policy_runs) / reported if reported else float("inf")
 
 
 def interval_of(values: ArrayLike, statistic: Callable[[NDArray[np.float64]], float], *, seed: int = 1) -> list[float]:
@@ -136,22 +136,20 @@ def summary(results: Sequence[Result]) -> dict[str, Any]:
     dict
         JSON-ready.
     """
-    planned = rides_of(results, PLAN)
-    sound = [(r, ride) for r, ride in planned if not r.faults]
+    planned = runs_of(results, PLAN)
+    sound = [(r, run) for r, run in planned if not r.faults]
     bins, error = calibration(planned)
-    told = [(r, ride) for r, ride in planned if ride.tellable]
-    visible = [(r, ride) for r, ride in planned if ride.visible]
+    reported = [(r, run) for r, run in planned if run.tellable]
+    visible = [(r, run) for r, run in planned if run.visible]
     figures = {
-        "cylinder": share(planned, lambda ride: ride.cylinder_right),
-        "cause": share(planned, lambda ride: ride.cause_right),
-        "cylinder_visible": share(visible, lambda ride: ride.cylinder_right),
-        "cause_visible": share(visible, lambda ride: ride.cause_right),
-        "fault": share(told, lambda ride: ride.fault_right),
-        "established": share(planned, lambda ride: ride.status == Status.ESTABLISHED.value),
-        "wrong_established": share(
-            planned, lambda ride: ride.status == Status.ESTABLISHED.value and not ride.claims_hold
-        ),
-        "healthy_accused": share(sound, lambda ride: ride.accused),
+        "cylinder": share(planned, lambda run: run.cylinder_right),
+        "cause": share(planned, lambda run: run.cause_right),
+        "cylinder_visible": share(visible, lambda run: run.cylinder_right),
+        "cause_visible": share(visible, lambda run: run.cause_right),
+        "fault": share(reported, lambda run: run.fault_right),
+        "established": share(planned, lambda run: run.status == Status.ESTABLISHED.value),
+        "wrong_established": share(planned, lambda run: run.status == Status.ESTABLISHED.value and not run.claims_hold),
+        "healthy_accused": share(sound, lambda run: run.accused),
     }
     return {
         "vehicles": len(results),
@@ -167,21 +165,21 @@ def summary(results: Sequence[Result]) -> dict[str, Any]:
 
 def _minutes(results: Sequence[Result]) -> dict[str, Any]:
     """Policies beside each other, on the vehicles that rode under all of them."""
-    names = list(dict.fromkeys(ride.policy for r in results for ride in r.rides))
-    both = [r for r in results if {ride.policy for ride in r.rides} == set(names)]
+    names = list(dict.fromkeys(run.policy for r in results for run in r.policy_runs))
+    both = [r for r in results if {run.policy for run in r.policy_runs} == set(names)]
     policies: list[dict[str, Any]] = []
     for name in names:
-        rides = rides_of(both, name)
-        minutes = [ride.minutes for _, ride in rides]
+        policy_runs = runs_of(both, name)
+        minutes = [run.minutes for _, run in policy_runs]
         policies.append(
             {
                 "policy": name,
-                "vehicles": len(rides),
-                "right": share(rides, lambda ride: ride.right).document(),
+                "vehicles": len(policy_runs),
+                "right": share(policy_runs, lambda run: run.right).document(),
                 "minutes": round(float(np.mean(minutes)), 1) if minutes else None,
                 "interval": interval_of(minutes, lambda v: float(v.mean())),
-                "per_right": round(per_right(rides), 1) if rides else None,
-                "tests": round(float(np.mean([len(ride.tests) for _, ride in rides])), 1) if rides else None,
+                "per_right": round(per_right(policy_runs), 1) if policy_runs else None,
+                "tests": round(float(np.mean([len(run.tests) for _, run in policy_runs])), 1) if policy_runs else None,
             }
         )
     fixed = [p for p in policies if p["policy"] != PLAN and p["per_right"]]
@@ -189,10 +187,10 @@ def _minutes(results: Sequence[Result]) -> dict[str, Any]:
         return {"policies": policies, "saved": None}
     best = min(fixed, key=lambda p: float(p["per_right"]))
     pairs = np.array([
-        [next(x for x in r.rides if x.policy == name).minutes for name in (PLAN, best["policy"])] for r in both
+        [next(x for x in r.policy_runs if x.policy == name).minutes for name in (PLAN, best["policy"])] for r in both
     ])  # fmt: skip
-    told = [[share(rides_of(both, n), lambda x: x.right).hits] for n in (PLAN, best["policy"])]
-    ratio = float(pairs[:, 0].sum() / max(told[0][0], 1) / (pairs[:, 1].sum() / max(told[1][0], 1)))
+    reported = [[share(runs_of(both, n), lambda x: x.right).hits] for n in (PLAN, best["policy"])]
+    ratio = float(pairs[:, 0].sum() / max(reported[0][0], 1) / (pairs[:, 1].sum() / max(reported[1][0], 1)))
     return {
         "policies": policies,
         "saved": {
@@ -203,10 +201,12 @@ def _minutes(results: Sequence[Result]) -> dict[str, Any]:
     }
 
 
-def _by(rides: Sequence[tuple[Result, Ride]], key: Callable[[Result], str], *, at_least: int) -> list[dict[str, Any]]:
-    groups: dict[str, list[tuple[Result, Ride]]] = {}
-    for r, ride in rides:
-        groups.setdefault(key(r), []).append((r, ride))
+def _by(
+    policy_runs: Sequence[tuple[Result, PolicyRun]], key: Callable[[Result], str], *, at_least: int
+) -> list[dict[str, Any]]:
+    groups: dict[str, list[tuple[Result, PolicyRun]]] = {}
+    for r, run in policy_runs:
+        groups.setdefault(key(r), []).append((r, run))
     return [
         {
             "name": name,
@@ -222,42 +222,42 @@ def _by(rides: Sequence[tuple[Result, Ride]], key: Callable[[Result], str], *, a
     ]
 
 
-def targets_met(told: dict[str, Any]) -> dict[str, bool]:
+def targets_met(reported: dict[str, Any]) -> dict[str, bool]:
     """Which targets a summary meets."""
-    figures = told["figures"]
+    figures = reported["figures"]
     met = {name: (figures[name]["share"] or 0) >= TARGETS[name] for name in ("cylinder", "cause", "fault")}
-    met["calibration"] = told["calibration"]["error"] <= TARGETS["calibration"]
+    met["calibration"] = reported["calibration"]["error"] <= TARGETS["calibration"]
     for name in ("wrong_established", "healthy_accused"):
         met[name] = (figures[name]["share"] or 0) <= TARGETS[name]
-    if told["saved"]:
-        best = next(p for p in told["policies"] if p["policy"] == told["saved"]["beside"])
-        plan = next(p for p in told["policies"] if p["policy"] == PLAN)
-        met["saved"] = told["saved"]["share"] >= TARGETS["saved"] and plan["right"]["hits"] >= best["right"]["hits"]
+    if reported["saved"]:
+        best = next(p for p in reported["policies"] if p["policy"] == reported["saved"]["beside"])
+        plan = next(p for p in reported["policies"] if p["policy"] == PLAN)
+        met["saved"] = reported["saved"]["share"] >= TARGETS["saved"] and plan["right"]["hits"] >= best["right"]["hits"]
     return met
 
 
-def report(told: dict[str, Any]) -> str:
+def report(reported: dict[str, Any]) -> str:
     """A summary as lines of text."""
-    lines = [f"{told['vehicles']} simulated vehicles, tests chosen by the plan until there was an answer"]
-    for name, f in told["figures"].items():
+    lines = [f"{reported['vehicles']} simulated vehicles, tests chosen by the plan until there was an answer"]
+    for name, f in reported["figures"].items():
         percent = "" if f["share"] is None else f" = {100 * f['share']:.1f} %"
         lines.append(f"{name.replace('_', ' '):20}{f['hits']} of {f['count']}{percent}"
                      f"  (95 %: {100 * f['low']:.1f} to {100 * f['high']:.1f} %)")  # fmt: skip
-    lines.append(f"{'calibration error':20}{told['calibration']['error']:.3f}")
-    for b in told["calibration"]["bins"]:
+    lines.append(f"{'calibration error':20}{reported['calibration']['error']:.3f}")
+    for b in reported["calibration"]["bins"]:
         lines.append(f"    said {100 * b['claimed']:5.1f} %, right {100 * b['right']:5.1f} %, {b['count']} vehicles")
-    for p in told["policies"]:
+    for p in reported["policies"]:
         if p["minutes"] is not None:
             lines.append(
                 f"{p['policy']:20}{p['minutes']:.1f} min a vehicle ({p['interval'][0]:.1f} to {p['interval'][1]:.1f}), "
                 f"{p['per_right']:.1f} min a right answer, right {p['right']['hits']} of {p['vehicles']}, "
                 f"{p['tests']:.1f} tests"
             )
-    if told["saved"]:
-        s = told["saved"]
+    if reported["saved"]:
+        s = reported["saved"]
         lines.append(f"the plan needs {100 * s['share']:.0f} % fewer minutes a right answer than {s['beside']}")
-    missed = [name for name, ok in targets_met(told).items() if not ok]
-    for f in told["faults"]:
+    missed = [name for name, ok in targets_met(reported).items() if not ok]
+    for f in reported["faults"]:
         lost = f["vehicles"] - min(f["cylinder"], f["cause"], f["fault"])
         if lost:
             lines.append(f"  {f['words']}: {lost} of {f['vehicles']} not right")

@@ -115,7 +115,7 @@ def make_all(
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
-        raise SimulationError("The folder cannot be made.", where=str(folder), mend="Name another.") from error
+        raise SimulationError("The folder cannot be made.", where=str(folder), remedy="Name another.") from error
     (folder / ANSWERS).write_text(json.dumps([answer(order) for order in orders], indent=1))
     waiting = [order for order in orders if not (folder / f"{order.name}.zip").exists()]
     done = len(orders) - len(waiting)

@@ -95,8 +95,8 @@ class Visit:
         else:
             return self._by_hand(test, where, rng)
         named = [replace(c, name="-".join([test.id, *map(str, where)])) for c in captures]
-        told = [m for c in named for m in measure_capture(c, case)]
-        return [m for m in told if m.test == test.id] if test.id == CAM_TIMING else told
+        reported = [m for c in named for m in measure_capture(c, case)]
+        return [m for m in reported if m.test == test.id] if test.id == CAM_TIMING else reported
 
     def _along_the_wire(self, test: BayTest, where: tuple[int, ...], rng: np.random.Generator) -> Capture:
         about, changes = AT_THE_PIN[test.id]
@@ -105,9 +105,15 @@ class Visit:
         leads = [c for c in card.clips(self.engine, (), ()) if c.cylinder in (*where, peer)]
         clips: list[Clip] = [replace(c, **changes) for c in leads]  # type: ignore[arg-type]
         turn = crank_over if card.cranking else run_engine
-        course = turn(self.vehicle, seconds=card.seconds, hot=True, rng=rng)
+        trajectory = turn(self.vehicle, seconds=card.seconds, hot=True, rng=rng)
         return sample(
-            course, clips, rate_hz=card.rate_hz, level=self.level, rng=rng, name=test.id, set_up=card.recorded(hot=True)
+            trajectory,
+            clips,
+            rate_hz=card.rate_hz,
+            level=self.level,
+            rng=rng,
+            name=test.id,
+            set_up=card.recorded(hot=True),
         )
 
     def _by_hand(self, test: BayTest, where: tuple[int, ...], rng: np.random.Generator) -> list[Measured]:

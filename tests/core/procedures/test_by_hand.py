@@ -59,8 +59,8 @@ def seen(module, engine=FOUR, **data):
 )  # fmt: skip
 def test_each_reading_has_one_outcome(module, data, kind, outcome, state):
     measured = seen(module, **data)
-    (sighting,) = measured.sightings
-    assert (sighting.kind, sighting.outcome, sighting.cylinders) == (kind, outcome, (2,))
+    (observed,) = measured.categorical
+    assert (observed.kind, observed.outcome, observed.cylinders) == (kind, outcome, (2,))
     assert measured.findings[0].state is state
     assert "ylinder 2" in measured.findings[0].statement or "cylinders 2" in measured.findings[0].statement
     assert outcome in {o for row in OUTCOMES[kind].values() for o in row}
@@ -92,13 +92,13 @@ def test_what_is_not_understood_says_so_and_weighs_nothing(module, data):
 
 def test_a_waste_spark_coil_serves_both_its_cylinders():
     measured = seen(resistance, PAIRED, item="coil_primary", cylinder=2, open=True)
-    assert measured.sightings[0].cylinders == (2, 3)
+    assert measured.categorical[0].cylinders == (2, 3)
 
 
 def test_a_battery_below_its_limit_is_told_but_accuses_nobody():
     measured = seen(voltage, item="battery", volts=11.9, engine_state="key_on")
     assert measured.findings[0].state is State.LOW
-    assert not measured.sightings
+    assert not measured.categorical
 
 
 def row(item, readings):
@@ -106,7 +106,7 @@ def row(item, readings):
     for i, (cylinder, ohms) in enumerate(readings.items()):
         data = {"item": item, "cylinder": cylinder, **({"open": True} if ohms is None else {"ohms": ohms})}
         parts.append(resistance.measure(Observation(test="resistance", data=data), i, FOUR))
-    return {m.findings[0].cylinder: m.sightings[0].outcome for m in swept(parts, FOUR)}
+    return {m.findings[0].cylinder: m.categorical[0].outcome for m in swept(parts, FOUR)}
 
 
 def test_peers_say_more_than_the_range():

@@ -45,24 +45,24 @@ def test_it_reads_captures_with_both_sensors_only():
 
 
 def test_a_cam_where_it_belongs_is_usual():
-    told = measure(both(), KNOWN)
-    assert told.sightings[0].outcome == "usual"
-    assert told.findings[0].state is State.NORMAL
+    reported = measure(both(), KNOWN)
+    assert reported.categorical[0].outcome == "usual"
+    assert reported.findings[0].state is State.NORMAL
 
 
 @settings(max_examples=12, deadline=None)
 @given(st.floats(-40.0, 40.0).filter(lambda off: abs(off) > 8.0))
 def test_degrees_and_side_come_back(off):
-    told = measure(both(off), KNOWN)
-    assert told.findings[0].value == pytest.approx(off, abs=1.0)
-    assert told.sightings[0].outcome == ("late" if off > 0 else "early")
+    reported = measure(both(off), KNOWN)
+    assert reported.findings[0].value == pytest.approx(off, abs=1.0)
+    assert reported.categorical[0].outcome == ("late" if off > 0 else "early")
 
 
 def test_without_a_known_good_nothing_is_judged():
-    told = measure(both(20.0), FOUR)
-    assert told.sightings == ()
-    assert "no known good" in told.findings[0].statement
-    assert edges_of(told) == pytest.approx([60.0, 270.0], abs=1.0)
+    reported = measure(both(20.0), FOUR)
+    assert reported.categorical == ()
+    assert "no known good" in reported.findings[0].statement
+    assert edges_of(reported) == pytest.approx([60.0, 270.0], abs=1.0)
 
 
 def test_a_sensor_that_does_not_switch_is_refused():

@@ -28,7 +28,7 @@ def commands(*wires):
 
 
 def outcomes(measured):
-    return {(s.kind, s.cylinders[0]): s.outcome for s in measured.sightings}
+    return {(s.kind, s.cylinders[0]): s.outcome for s in measured.categorical}
 
 
 @pytest.mark.parametrize(
@@ -60,13 +60,13 @@ def test_the_same_wire_at_both_ends_unplugged_and_plugged():
         ("command:control_unit", 2): "pulses",
         ("command:part_unplugged", 2): "absent",
     }
-    assert [f.state for f in measured.findings if f.cylinder == 2 and not f.beside] == [State.ABSENT]
+    assert [f.state for f in measured.findings if f.cylinder == 2 and not f.is_remark] == [State.ABSENT]
 
 
 def test_an_inverted_command_is_read_by_its_levels():
     flat = wire(2)
-    turned = Channel(name="t", role=Role.COIL_CONTROL, unit="V", samples=5.0 - flat.samples, cylinder=2)
-    assert outcomes(commands(wire(1), turned))[("command:part", 2)] == "pulses"
+    inverted = Channel(name="t", role=Role.COIL_CONTROL, unit="V", samples=5.0 - flat.samples, cylinder=2)
+    assert outcomes(commands(wire(1), inverted))[("command:part", 2)] == "pulses"
 
 
 def test_where_nothing_switches_nothing_is_said():

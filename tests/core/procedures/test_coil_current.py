@@ -48,7 +48,7 @@ def own_clamps(odd, engine=FOUR, times=1):
 
 
 def states(measured):
-    return {f.cylinder: f.state for f in measured.findings if not f.beside}
+    return {f.cylinder: f.state for f in measured.findings if not f.is_remark}
 
 
 @pytest.mark.parametrize(

@@ -21,10 +21,10 @@ SENSOR = Clip(role=Role.CRANK_SENSOR)
 def ran(name="drover-2.0", faults=(), *, clips=None, seed=3, load="idle", level="workshop"):
     rng = np.random.default_rng(seed)
     vehicle = build(ENGINES[name], [fault_named(f) for f in faults], rng=rng)
-    course = run_engine(vehicle, seconds=6.0, load=load, rng=rng)
+    trajectory = run_engine(vehicle, seconds=6.0, load=load, rng=rng)
     clips = clips or CARD.clips(vehicle.engine, (), vehicle.injector_feeds)
     set_up = CARD.recorded(hot=True)
-    return sample(course, clips, rate_hz=50_000.0, level=level, rng=rng, name="run", set_up=set_up), vehicle.engine
+    return sample(trajectory, clips, rate_hz=50_000.0, level=level, rng=rng, name="run", set_up=set_up), vehicle.engine
 
 
 def states(measured):
@@ -58,10 +58,10 @@ def test_odd_fire_and_twins_are_read_like_others(order, intervals, ill):
     engine = even_engine(order, firing_intervals_deg=intervals)
     rng = np.random.default_rng(1)
     vehicle = build(engine, [fault_named(f"injector_open_circuit@{order[-1]}")] if ill else [], rng=rng)
-    course = run_engine(vehicle, seconds=6.0, rng=rng)
+    trajectory = run_engine(vehicle, seconds=6.0, rng=rng)
     clips = CARD.clips(vehicle.engine, (), vehicle.injector_feeds)
     set_up = CARD.recorded(hot=True)
-    capture = sample(course, clips, rate_hz=50_000.0, level="workshop", rng=rng, name="run", set_up=set_up)
+    capture = sample(trajectory, clips, rate_hz=50_000.0, level="workshop", rng=rng, name="run", set_up=set_up)
     found = states(measure(capture, vehicle.engine))
     assert {c for c, s in found.items() if s is not State.NORMAL} == ({order[-1]} if ill else set())
 
@@ -142,11 +142,12 @@ def test_what_cannot_be_read_says_why(four, trace, rate, code):
 
 
 @pytest.mark.parametrize(
-    ("speed", "turns", "code"), [(4800.0, 4, "too_short"), (1200.0, 30, "not_running"), (4800.0, 30, "wheel_unknown")]
+    ("speed", "revolutions", "code"),
+    [(4800.0, 4, "too_short"), (1200.0, 30, "not_running"), (4800.0, 30, "wheel_unknown")],
 )
-def test_a_motion_that_is_no_running_engine_says_why(speed, turns, code):
+def test_a_motion_that_is_no_running_engine_says_why(speed, revolutions, code):
     pattern = "x" * 24 if code == "wheel_unknown" else "x" * 58 + ".."
-    angles = tooth_angles(pattern, turns)
+    angles = tooth_angles(pattern, revolutions)
     trace, time = sensed(passing_times(angles, lambda a: np.full(np.shape(a), speed)), square=True)
     measured = measure(capture_of(trace, time), even_engine((1, 3, 4, 2)))
     assert code in [r.code for r in measured.reasons]

@@ -39,8 +39,8 @@ def breathing(engine):
     return 40 * np.sin(np.deg2rad(2 * TURNED)) + 25 * np.sin(np.deg2rad(TURNED * engine.cylinders / 2) + 0.4)
 
 
-def ill(told):
-    return {f.cylinder: f.state for f in told.findings if f.state is not State.NORMAL}
+def ill(reported):
+    return {f.cylinder: f.state for f in reported.findings if f.state is not State.NORMAL}
 
 
 @pytest.mark.parametrize("order", ORDERS)
@@ -48,11 +48,11 @@ def ill(told):
 def test_blow_by_is_given_to_its_cylinder(order, delay):
     engine = even_engine(order)
     at = order[len(order) // 2]
-    told = crankcase_pulse.measure(
+    reported = crankcase_pulse.measure(
         taken(engine, Role.CRANKCASE_PRESSURE, breathing(engine) + 400 * bump(engine, at, delay, 60)), engine
     )
-    assert ill(told) == {at: State.HIGH}
-    assert "rings" in next(f for f in told.findings if f.cylinder == at).statement
+    assert ill(reported) == {at: State.HIGH}
+    assert "rings" in next(f for f in reported.findings if f.cylinder == at).statement
 
 
 @pytest.mark.parametrize("order", ORDERS)
@@ -80,10 +80,10 @@ def test_a_sync_on_a_shared_coil_leaves_the_companion_open():
     mark = np.zeros(COUNT, dtype=np.float32)
     mark[(TURNED % 360) < 12] = 5.0
     object.__setattr__(made.channels[1], "samples", mark)
-    told = crankcase_pulse.measure(made, engine)
-    assert [f.cylinder for f in told.findings] == [None]
-    assert told.findings[0].state is State.HIGH
-    assert len(told.lines[0].alternatives) == 2
+    reported = crankcase_pulse.measure(made, engine)
+    assert [f.cylinder for f in reported.findings] == [None]
+    assert reported.findings[0].state is State.HIGH
+    assert len(reported.lines[0].alternatives) == 2
 
 
 @pytest.mark.parametrize("what", ["silent", "running", "unsynced"])
@@ -94,6 +94,6 @@ def test_what_cannot_be_read_is_refused_with_a_reason(what):
         object.__setattr__(made.channels[0], "samples", np.zeros(COUNT, dtype=np.float32))
     if what == "unsynced":
         made = Capture(name="x", time=made.time, channels=made.channels[:1], set_up=made.set_up)
-    told = crankcase_pulse.measure(made, engine)
-    assert not told.usable
-    assert told.reasons[0].statement
+    reported = crankcase_pulse.measure(made, engine)
+    assert not reported.usable
+    assert reported.reasons[0].statement

@@ -16,12 +16,12 @@ from tests.core.pressures import ATMOSPHERE, pressure_capture
 SIX = even_engine((1, 4, 2, 5, 3, 6))
 
 
-def figures(told, cylinder=1):
-    return told.figures[cylinder]
+def figures(reported, cylinder=1):
+    return reported.figures[cylinder]
 
 
-def outcomes(told, cylinder):
-    return {s.kind: s.outcome for s in told.sightings if s.cylinders == (cylinder,)}
+def outcomes(reported, cylinder):
+    return {s.kind: s.outcome for s in reported.categorical if s.cylinders == (cylinder,)}
 
 
 @settings(max_examples=25, deadline=None)
@@ -31,8 +31,8 @@ def outcomes(told, cylinder):
 def test_events_exponent_and_top_dead_centre_come_back(ratio, n, closes, opens):
     # Where the exhaust opens as the expansion comes back to the pressure it began at, nothing marks the moment.
     assume(abs(opens + closes) > 18.0)
-    told = measure(pressure_capture(SIX, {1: {"ratio": ratio, "n": n, "closes": closes, "opens": opens}}), SIX)
-    own = figures(told)
+    reported = measure(pressure_capture(SIX, {1: {"ratio": ratio, "n": n, "closes": closes, "opens": opens}}), SIX)
+    own = figures(reported)
     assert own["intake_closes_deg"] == pytest.approx(closes, abs=3.0)
     assert own["exhaust_opens_deg"] == pytest.approx(opens, abs=5.0)
     assert abs(own["lag_deg"]) < 0.5
@@ -44,21 +44,21 @@ def test_events_exponent_and_top_dead_centre_come_back(ratio, n, closes, opens):
     ("unit", "offset"), [("bar", -ATMOSPHERE), ("psi", -ATMOSPHERE), ("kPa", 0.0), ("kPa", 40_000.0)]
 )
 def test_unit_gauge_absolute_and_a_wrong_zero_read_alike(unit, offset):
-    told = measure(pressure_capture(SIX, {1: {}}, unit=unit, offset=offset), SIX)
+    reported = measure(pressure_capture(SIX, {1: {}}, unit=unit, offset=offset), SIX)
     usual = measure(pressure_capture(SIX, {1: {}}), SIX)
-    assert figures(told)["peak_bar"] == pytest.approx(figures(usual)["peak_bar"], rel=0.01)
-    assert figures(told)["intake_closes_deg"] == pytest.approx(figures(usual)["intake_closes_deg"], abs=1.0)
+    assert figures(reported)["peak_bar"] == pytest.approx(figures(usual)["peak_bar"], rel=0.01)
+    assert figures(reported)["intake_closes_deg"] == pytest.approx(figures(usual)["intake_closes_deg"], abs=1.0)
 
 
 def test_a_leaking_cylinder_leans_and_stands_below_its_peer():
-    told = measure(pressure_capture(SIX, {1: {}, 2: {"kept": 0.6}}), SIX)
-    states = {f.cylinder: f.state for f in told.findings if not f.beside}
+    reported = measure(pressure_capture(SIX, {1: {}, 2: {"kept": 0.6}}), SIX)
+    states = {f.cylinder: f.state for f in reported.findings if not f.is_remark}
     assert states == {1: State.NORMAL, 2: State.LOW}
-    assert outcomes(told, 2)["pressure_tower"] == "leans"
-    assert outcomes(told, 1)["pressure_tower"] == "even"
-    shares = dict(zip(SIX.firing_order, told.lines[0].alternatives[0], strict=True))
+    assert outcomes(reported, 2)["pressure_tower"] == "leans"
+    assert outcomes(reported, 1)["pressure_tower"] == "even"
+    shares = dict(zip(SIX.firing_order, reported.lines[0].alternatives[0], strict=True))
     assert shares[2] < 0.8 < shares[1]
-    told_of = {f.cylinder: f.statement for f in told.findings if not f.beside}
+    told_of = {f.cylinder: f.statement for f in reported.findings if not f.is_remark}
     assert "peers" in told_of[2]
     assert "peers" not in told_of[1]
 
@@ -67,10 +67,10 @@ def test_a_leaking_cylinder_leans_and_stands_below_its_peer():
     ("late", "outcome"), [(36.0, "very_late"), (14.0, "late"), (-24.0, "very_early"), (-14.0, "early"), (6.0, "usual")]
 )
 def test_shifted_valves_are_told_by_their_peer_in_degrees(late, outcome):
-    told = measure(pressure_capture(SIX, {1: {}, 2: {"late": late}}), SIX)
-    assert outcomes(told, 2)["valve_events"] == outcome
-    assert outcomes(told, 1)["valve_events"] == "usual"
-    shift = [f.value for f in told.findings if f.quantity == "valve_shift"]
+    reported = measure(pressure_capture(SIX, {1: {}, 2: {"late": late}}), SIX)
+    assert outcomes(reported, 2)["valve_events"] == outcome
+    assert outcomes(reported, 1)["valve_events"] == "usual"
+    shift = [f.value for f in reported.findings if f.quantity == "valve_shift"]
     assert shift == ([] if outcome == "usual" else [pytest.approx(late, abs=4.0)])
 
 
@@ -78,21 +78,21 @@ def test_a_known_good_narrows_what_may_still_be_another_design():
     capture = pressure_capture(SIX, {1: {"closes": -118.0, "opens": 152.0}})  # fourteen degrees late, or built so
     good = replace(SIX, extra={VALVE_EVENTS[False]: [-132.0, 138.0]})
     built_so = replace(SIX, extra={VALVE_EVENTS[False]: [-118.0, 152.0]})
-    told = [measure(capture, engine) for engine in (SIX, good, built_so)]
-    assert [outcomes(m, 1)["valve_events"] for m in told] == ["usual", "late", "usual"]
-    (shift,) = [f.statement for f in told[1].findings if f.quantity == "valve_shift"]
+    reported = [measure(capture, engine) for engine in (SIX, good, built_so)]
+    assert [outcomes(m, 1)["valve_events"] for m in reported] == ["usual", "late", "usual"]
+    (shift,) = [f.statement for f in reported[1].findings if f.quantity == "valve_shift"]
     assert shift.endswith("degrees late beside a known good of this engine.")
 
 
 def test_a_measurement_says_what_an_engine_would_be_known_by():
-    told = measure(pressure_capture(SIX, {1: {"closes": -118.0, "opens": 152.0}}), SIX)
-    assert valve_events_of(told)[VALVE_EVENTS[False]] == pytest.approx([-118.0, 152.0], abs=5.0)
-    assert valve_events_of(replace(told, usable=False)) == {}
+    reported = measure(pressure_capture(SIX, {1: {"closes": -118.0, "opens": 152.0}}), SIX)
+    assert valve_events_of(reported)[VALVE_EVENTS[False]] == pytest.approx([-118.0, 152.0], abs=5.0)
+    assert valve_events_of(replace(reported, usable=False)) == {}
 
 
 def test_an_exhaust_valve_that_stays_shut_shows_a_second_tower():
-    told = measure(pressure_capture(SIX, {1: {}, 2: {"shut_exhaust": True}}), SIX)
-    assert outcomes(told, 2)["valve_events"] == "exhaust_shut"
+    reported = measure(pressure_capture(SIX, {1: {}, 2: {"shut_exhaust": True}}), SIX)
+    assert outcomes(reported, 2)["valve_events"] == "exhaust_shut"
 
 
 def test_a_single_cylinder_is_judged_by_what_engines_do():
@@ -103,19 +103,19 @@ def test_a_single_cylinder_is_judged_by_what_engines_do():
 
 
 def test_running_peaks_are_not_judged_by_cranking_figures():
-    told = measure(
+    reported = measure(
         pressure_capture(SIX, {1: {"intake": 35_000.0}}, rpm=800.0, cycles=20, state=EngineState.RUNNING), SIX
     )
-    assert "pressure_level" not in outcomes(told, 1)
-    assert figures(told)["intake_bar"] == pytest.approx(-0.66, abs=0.05)
+    assert "pressure_level" not in outcomes(reported, 1)
+    assert figures(reported)["intake_bar"] == pytest.approx(-0.66, abs=0.05)
 
 
 def test_a_cylinder_without_any_tower_is_absent_beside_one_with():
     made = pressure_capture(SIX, {1: {}, 2: {}})
     flat = made.channels[1].samples * np.float32(0.0)
     object.__setattr__(made.channels[1], "samples", flat)
-    told = measure(made, SIX)
-    assert {f.cylinder: f.state for f in told.findings if not f.beside}[2] is State.ABSENT
+    reported = measure(made, SIX)
+    assert {f.cylinder: f.state for f in reported.findings if not f.is_remark}[2] is State.ABSENT
 
 
 def test_a_dead_transducer_is_refused():

@@ -25,13 +25,13 @@ def level(volts, noise=0.05):
     return (volts + np.random.default_rng(7).normal(0.0, noise, COUNT)).astype(np.float32)
 
 
-def told(volts, **about):
+def reported(volts, **about):
     leads = [lead(c) for c in (1, 3, 4)] + [lead(2, volts, **about)]
     return measure(capture(*leads, test=CaptureTest.INJECTOR_VOLTAGE), FOUR)
 
 
 def outcomes(measured, cylinder=2):
-    return {s.kind: s.outcome for s in measured.sightings if s.cylinders == (cylinder,)}
+    return {s.kind: s.outcome for s in measured.categorical if s.cylinders == (cylinder,)}
 
 
 @pytest.mark.parametrize(
@@ -49,7 +49,7 @@ def outcomes(measured, cylinder=2):
     ],
 )
 def test_each_mixture_of_rest_pull_and_kick_says_its_own(volts, state, rest, command, words):
-    measured = told(volts)
+    measured = reported(volts)
     finding = next(f for f in measured.findings if f.cylinder == 2)
     assert finding.state is state
     assert words in finding.statement
@@ -61,7 +61,7 @@ def test_each_mixture_of_rest_pull_and_kick_says_its_own(volts, state, rest, com
 
 @pytest.mark.parametrize("noise", [0.02, 0.3, 0.6])
 def test_small_pulls_on_the_monitoring_level_are_seen_in_noise(noise):
-    measured = told(control_side(rest=3.3, kick=0.0, noise=noise))
+    measured = reported(control_side(rest=3.3, kick=0.0, noise=noise))
     assert outcomes(measured)["injector_command:part"] == "pulses"
 
 
@@ -75,7 +75,7 @@ def test_kicks_beyond_the_range_accuse_nobody_and_are_said():
 
 
 def test_where_along_the_wire_the_lead_sat_is_kept():
-    at_unit = told(control_side(seed=2), measured_at="control_unit", unplugged=True)
+    at_unit = reported(control_side(seed=2), measured_at="control_unit", unplugged=True)
     assert "injector_command:control_unit_unplugged" in outcomes(at_unit)
     leads = [lead(1), lead(2, level(13.8)), lead(2, control_side(seed=5), measured_at="control_unit")]
     both = outcomes(measure(capture(*leads, test=CaptureTest.INJECTOR_VOLTAGE), FOUR))

@@ -11,9 +11,9 @@ from fairwitness.core.procedures.key_cycle import measure
     ("injection", "state"), [("returns", State.ABNORMAL), ("stays_away", State.ABSENT), ("never_away", State.NORMAL)]
 )
 def test_each_way_is_one_outcome_at_its_cylinder(four, injection, state):
-    told = measure(Observation(test="key_cycle", data={"cylinder": 2, "injection": injection}), 0, four)
-    assert told.findings[0].state is state
-    assert (told.sightings[0].outcome, told.sightings[0].cylinders) == (injection, (2,))
+    reported = measure(Observation(test="key_cycle", data={"cylinder": 2, "injection": injection}), 0, four)
+    assert reported.findings[0].state is state
+    assert (reported.categorical[0].outcome, reported.categorical[0].cylinders) == (injection, (2,))
 
 
 @pytest.mark.parametrize(

@@ -15,14 +15,14 @@ def test_a_cylinder_that_hardly_fires_is_named(four):
     found = {f.cylinder: f.state for f in measured.findings}
     assert found == {1: State.NORMAL, 2: State.ABSENT, 3: State.NORMAL, 4: State.NORMAL}
     assert measured.evidence.alternatives[0][four.position(2)] < 0.1
-    assert {s.cylinders: s.outcome for s in measured.sightings} == {(2,): "most"}
+    assert {s.cylinders: s.outcome for s in measured.categorical} == {(2,): "most"}
 
 
 def test_no_count_anywhere_clears_nobody(four):
     measured = measure(counted({1: 0, 2: 0, 3: 0, 4: 0}), 0, four)
     assert [r.code for r in measured.reasons] == ["counts_silent"]
     assert measured.evidence.sigmas.min() > 0.5
-    assert measured.sightings == ()
+    assert measured.categorical == ()
 
 
 def test_the_window_is_counted_in_firings(four):

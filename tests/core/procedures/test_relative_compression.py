@@ -150,7 +150,7 @@ def test_findings_say_what_they_stand_on(four):
 
 
 def test_the_averaged_cycle_has_each_crest_in_its_column(four):
-    strip = measure(cranking(four), four).strip
+    strip = measure(cranking(four), four).averaged_cycle
     assert strip is not None
     crests = [int(np.argmax(q)) * 2 for q in strip.middle.reshape(4, 90)]
     assert all(60 <= c <= 120 for c in crests)
@@ -209,7 +209,7 @@ def test_secondary_voltage_tells_compression_from_waste_spark():
         near = np.abs(true_events - edge).min() < 20
         kilovolts[edge : edge + 6] = 9.0 if near else -2.5
     secondary = Channel(name="kv", role=Role.SECONDARY_VOLTAGE, unit="kV", samples=kilovolts, cylinder=1, sync=True)
-    told = Capture(name="ws", time=capture.time, channels=(capture.channels[0], secondary), set_up=capture.set_up)
-    measured = measure(told, engine)
+    reported = Capture(name="ws", time=capture.time, channels=(capture.channels[0], secondary), set_up=capture.set_up)
+    measured = measure(reported, engine)
     assert "waste_spark_told" in codes(measured)
     assert low(measured) == {2}

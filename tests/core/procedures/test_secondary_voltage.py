@@ -14,7 +14,7 @@ PAIRED = even_engine((1, 3, 4, 2), ignition=Ignition.WASTE_SPARK, coil_pairs=((1
 
 
 def states(measured):
-    return {f.cylinder: f.state for f in measured.findings if not f.beside}
+    return {f.cylinder: f.state for f in measured.findings if not f.is_remark}
 
 
 def share(measured, line, cylinder, engine=FOUR):
@@ -71,8 +71,8 @@ def test_waste_sparks_are_told_from_compression_and_the_companion_speaks():
     measured = measure(leads(PAIRED, {2: {"firing": 0}}, waste=4.0, gain={4: -1.0, 3: -1.0}), PAIRED)
     assert states(measured)[2] is State.ABSENT
     assert measured.figures[1]["firing_kv"] == pytest.approx(10.0, rel=0.1)
-    told = next(f.statement for f in measured.findings if f.cylinder == 2)
-    assert "Cylinder 3 on the same coil sparks" in told
+    reported = next(f.statement for f in measured.findings if f.cylinder == 2)
+    assert "Cylinder 3 on the same coil sparks" in reported
 
 
 def test_one_pick_up_over_all_leads_needs_a_sync():
@@ -120,7 +120,7 @@ def test_a_snapped_throttle_names_who_does_not_react():
         ),
         set_up=snapped.set_up,
     )
-    snaps = [s for s in measure(joined, FOUR).sightings if s.kind == "snap_reaction"]
+    snaps = [s for s in measure(joined, FOUR).categorical if s.kind == "snap_reaction"]
     assert {s.cylinders[0]: s.outcome for s in snaps} == {
         1: "rises", 2: "none", 3: "rises", 4: "rises",
     }  # fmt: skip
@@ -171,7 +171,7 @@ def test_single_lost_sparks_are_seen_though_the_median_is_sound():
         ),
         set_up=calm.set_up,
     )
-    told = measure(joined, FOUR)
-    gaps = {s.cylinders[0]: s.outcome for s in told.sightings if s.kind == "spark_gaps"}
+    reported = measure(joined, FOUR)
+    gaps = {s.cylinders[0]: s.outcome for s in reported.categorical if s.kind == "spark_gaps"}
     assert gaps == {1: "none", 2: "none", 3: "some", 4: "none"}
-    assert states(told)[3] is State.ABNORMAL
+    assert states(reported)[3] is State.ABNORMAL

@@ -24,21 +24,21 @@ def read(engine=FOUR, **data):
     ],
 )
 def test_vacuum_is_judged_at_idle(data, outcome):
-    told = read(**data, engine_state="running")
-    assert told.sightings[0].outcome == outcome
-    assert (told.findings[0].state is State.NORMAL) is (outcome == "usual")
+    reported = read(**data, engine_state="running")
+    assert reported.categorical[0].outcome == outcome
+    assert (reported.findings[0].state is State.NORMAL) is (outcome == "usual")
 
 
 def test_a_port_behind_a_check_valve_tells_nothing():
-    told = read(kpa_below_atmosphere=65, check_valve=True)
-    assert not told.usable
-    assert "check valve" in told.reasons[0].statement
+    reported = read(kpa_below_atmosphere=65, check_valve=True)
+    assert not reported.usable
+    assert "check valve" in reported.reasons[0].statement
 
 
 def test_while_cranking_it_is_kept_and_not_weighed():
-    told = read(kpa_below_atmosphere=6, engine_state="cranking")
-    assert told.usable
-    assert not told.sightings
+    reported = read(kpa_below_atmosphere=6, engine_state="cranking")
+    assert reported.usable
+    assert not reported.categorical
 
 
 def test_a_diesel_and_an_empty_reading_are_refused():

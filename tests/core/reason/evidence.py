@@ -12,12 +12,12 @@ def shares_in_order(engine: Engine, low: dict[int, float]) -> np.ndarray:
     return np.array([low.get(c, 1.0) for c in engine.firing_order])
 
 
-def line(engine: Engine, low: dict[int, float], *, source="capture:a", turns=(0,), sigma=0.05) -> Evidence:
+def line(engine: Engine, low: dict[int, float], *, source="capture:a", order_offsets=(0,), sigma=0.05) -> Evidence:
     shares = shares_in_order(engine, low)
     return Evidence(
         line="RC",
         source=source,
-        alternatives=tuple(np.roll(shares, -t) for t in turns),
+        alternatives=tuple(np.roll(shares, -t) for t in order_offsets),
         sigmas=np.full(engine.cylinders, sigma),
     )
 

@@ -22,50 +22,50 @@ def case(engine, *, low=None, drops=DROPS, **more):
 
 
 def test_even_compression_and_no_work_is_ignition_or_fuel(four):
-    told = diagnose(case(four, low={}))
-    assert told.standing.cylinders == (3,)
-    assert told.standing.status is Status.SUSPECTED
-    assert told.posterior.of_cause(Cause.MECHANICAL) < 0.1
-    assert "it is not the sealing. Go to ignition and fuel" in told.statement.text
-    assert "Cylinder 3 does no work" in told.statement.headline
-    assert {t.test for t in told.plan.offers[:2]} & {"secondary_voltage", "injector_current", "coil_current"}
-    assert told.cylinders[2].contribution == "none"
-    assert told.cylinders[0].contribution == "full"
+    reported = diagnose(case(four, low={}))
+    assert reported.verdict.cylinders == (3,)
+    assert reported.verdict.status is Status.SUSPECTED
+    assert reported.posterior.of_cause(Cause.MECHANICAL) < 0.1
+    assert "it is not the sealing. Go to ignition and fuel" in reported.statement.text
+    assert "Cylinder 3 does no work" in reported.statement.headline
+    assert {t.test for t in reported.plan.offers[:2]} & {"secondary_voltage", "injector_current", "coil_current"}
+    assert reported.cylinders[2].contribution == "none"
+    assert reported.cylinders[0].contribution == "full"
 
 
 def test_low_compression_and_no_work_is_mechanical_by_two_lines(four):
-    told = diagnose(case(four, low={3: 0.05}))
-    assert told.standing.status is Status.SUPPORTED
-    assert told.standing.cause is Cause.MECHANICAL
-    assert told.standing.cylinders == (3,)
+    reported = diagnose(case(four, low={3: 0.05}))
+    assert reported.verdict.status is Status.SUPPORTED
+    assert reported.verdict.cause is Cause.MECHANICAL
+    assert reported.verdict.cylinders == (3,)
 
 
 def test_work_alone_leaves_all_causes_open_and_asks_for_sealing_first(four):
-    told = diagnose(case(four))
-    assert told.standing.cause_open
-    assert "why is still open" in told.statement.headline
-    assert "Whether it seals" in told.statement.text
-    assert any("relative compression" in text.text for text in told.statement.not_seen)
-    assert told.plan.offers[0].test == "relative_compression"
+    reported = diagnose(case(four))
+    assert reported.verdict.cause_open
+    assert "why is still open" in reported.statement.headline
+    assert "Whether it seals" in reported.statement.text
+    assert any("relative compression" in text.text for text in reported.statement.not_seen)
+    assert reported.plan.offers[0].test == "relative_compression"
 
 
 def test_leaking_one_and_idle_another_are_two_findings_not_a_quarrel(four):
-    told = diagnose(case(four, low={2: 0.4}))
-    assert told.standing.contradiction == ""
+    reported = diagnose(case(four, low={2: 0.4}))
+    assert reported.verdict.contradiction == ""
 
 
 def test_two_counts_of_the_same_thing_that_differ_are_a_quarrel(four):
     other = balance({1: 1, 2: 95, 3: 90, 4: 88})
-    quarrel = Case(name="x", engine=four, observations=(balance(DROPS), other))
-    told = conclude(quarrel, tuple(measure_case(quarrel)))
-    assert told.standing.status is Status.INCONCLUSIVE
-    assert "accuses cylinder" in told.standing.contradiction
+    contradicting = Case(name="x", engine=four, observations=(balance(DROPS), other))
+    reported = conclude(contradicting, tuple(measure_case(contradicting)))
+    assert reported.verdict.status is Status.INCONCLUSIVE
+    assert "accuses cylinder" in reported.verdict.contradiction
 
 
 def test_all_alike_with_even_compression_is_no_fault_found(four):
-    told = diagnose(case(four, low={}, drops=dict.fromkeys((1, 2, 3, 4), 90)))
-    assert told.standing.status is Status.NO_FAULT_FOUND
-    assert "all cylinders work alike" in told.statement.headline
+    reported = diagnose(case(four, low={}, drops=dict.fromkeys((1, 2, 3, 4), 90)))
+    assert reported.verdict.status is Status.NO_FAULT_FOUND
+    assert "all cylinders work alike" in reported.statement.headline
 
 
 @pytest.mark.parametrize("code", ["P0203", "P0353"])

@@ -15,7 +15,7 @@ def test_a_dead_feed_is_told_as_one_thing(feeds):
     engine = even_engine((1, 4, 2, 5, 3, 6), layout=Layout.VEE, injector_feeds=feeds)
     dead = dict.fromkeys(feeds[-1], np.inf)
     captures = (cranking(engine, {}), running(engine, rpm=760, on_s=0.003, odd=dead, cycles=10))
-    told = diagnose(Case(name="x", engine=engine, captures=captures))
-    top = told.posterior.hypotheses[0]
+    reported = diagnose(Case(name="x", engine=engine, captures=captures))
+    top = reported.posterior.hypotheses[0]
     assert (top.fault, top.cylinders) == ("injector_feed_lost", feeds[-1])
-    assert any("hang on one feed" in s.text for s in told.statement.follows)
+    assert any("hang on one feed" in s.text for s in reported.statement.follows)

@@ -30,13 +30,13 @@ def test_gaps_are_bridged_by_straight_lines():
 
 
 def test_a_spike_goes_and_a_hump_stays():
-    hump = 50 * np.sin(np.linspace(0, 6 * np.pi, 600))
-    spiked = hump.copy()
+    pulse = 50 * np.sin(np.linspace(0, 6 * np.pi, 600))
+    spiked = pulse.copy()
     spiked[[100, 333]] += 400
     cleaned, count = remove_spikes(spiked, sigma=8.0)
     assert count == 2
-    assert np.abs(cleaned - hump).max() < 2.0
-    assert remove_spikes(hump, sigma=8.0)[1] == 0
+    assert np.abs(cleaned - pulse).max() < 2.0
+    assert remove_spikes(pulse, sigma=8.0)[1] == 0
 
 
 def test_edges_need_the_trace_to_fall_before_they_fire_again():

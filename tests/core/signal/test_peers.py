@@ -1,7 +1,7 @@
 import numpy as np
 import pytest
 
-from fairwitness.core.signal.peers import robust_centre, sound_level
+from fairwitness.core.signal.peers import healthy_level, robust_centre
 
 
 def test_one_wild_value_moves_neither_centre_nor_spread():
@@ -21,4 +21,4 @@ def test_one_wild_value_moves_neither_centre_nor_spread():
     ],
 )
 def test_the_sound_level_is_that_of_the_strong_ones(heights, level):
-    assert sound_level(np.array(heights)) == pytest.approx(level, rel=0.03)
+    assert healthy_level(np.array(heights)) == pytest.approx(level, rel=0.03)

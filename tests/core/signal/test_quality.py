@@ -33,9 +33,9 @@ def test_a_clean_crank_raises_nothing(four):
 
 
 def test_a_reversed_clamp_is_turned_and_said(four):
-    upright, turned = read(cranking(four)), read(cranking(four, clamp_sign=-1.0))
-    assert codes(turned) == {"reversed"}
-    assert np.median(turned.values) == pytest.approx(np.median(upright.values), rel=0.05)
+    upright, inverted = read(cranking(four)), read(cranking(four, clamp_sign=-1.0))
+    assert codes(inverted) == {"reversed"}
+    assert np.median(inverted.values) == pytest.approx(np.median(upright.values), rel=0.05)
 
 
 def test_a_clamp_not_zeroed_is_taken_out_and_said(four):

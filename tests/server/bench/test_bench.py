@@ -75,9 +75,9 @@ def test_cranking_with_fuel_on_is_refused(at_bench):
 def test_a_hidden_fault_stays_hidden_until_it_is_asked_for(at_bench):
     state = post(at_bench, "vehicle", vehicle="larder-1.2", fault="hidden").json()
     assert state["vehicle"]["fault"] == ""
-    told = post(at_bench, "reveal").json()["vehicle"]["fault"]
-    assert told
-    assert "hidden" not in told
+    reported = post(at_bench, "reveal").json()["vehicle"]["fault"]
+    assert reported
+    assert "hidden" not in reported
 
 
 def test_a_scope_killed_in_mid_crank_loses_nothing(at_bench, technician):

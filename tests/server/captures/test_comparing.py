@@ -84,7 +84,7 @@ def test_a_reason_is_needed_a_reader_may_not_and_withdrawn_evidence_is_no_model(
 def test_over_the_api(client, technician, mine):
     client.force_login(technician)
     url = f"/api/captures/{mine.pk}/known-good/"
-    told = client.post(url, {"why": "after the repair"}, content_type="application/json").json()
-    assert told["known_good"] == "after the repair"
+    reported = client.post(url, {"why": "after the repair"}, content_type="application/json").json()
+    assert reported["known_good"] == "after the repair"
     assert client.delete(url).json()["known_good"] == ""
     assert client.get(f"/api/captures/{mine.pk}/comparable/").json() == []

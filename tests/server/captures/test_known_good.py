@@ -9,7 +9,7 @@ from django.utils import timezone
 from fairwitness.core.model.capture import CaptureTest
 from fairwitness.core.model.engine import CAM_EDGES, VALVE_EVENTS
 from fairwitness.server.captures.comparing import hold_as_known_good, no_longer_known_good
-from fairwitness.server.captures.known_good import taught
+from fairwitness.server.captures.known_good import reference_data
 from fairwitness.server.captures.services import captured, keep_capture, withdraw_capture
 from fairwitness.server.cases.services import Intake, open_case, refresh_diagnosis
 from fairwitness.simulate.examine import cam_capture, capture_of
@@ -39,7 +39,7 @@ def pressure(case, own, by):
 
 
 def said(case, kind):
-    return {s.outcome for m in captured(case).measured for s in m.sightings if s.kind == kind}
+    return {s.outcome for m in captured(case).measured for s in m.categorical if s.kind == kind}
 
 
 @pytest.fixture
@@ -67,28 +67,28 @@ def test_a_small_shift_shows_in_the_pressure_only_beside_a_known_good(good, tech
     for case in (beside, alone):
         pressure(case, late, technician)
     assert said(beside, "valve_events") & {"late", "very_late"}
-    assert set(taught(beside)) >= {CAM_EDGES, VALVE_EVENTS[False]}
-    assert taught(alone) == {}
+    assert set(reference_data(beside)) >= {CAM_EDGES, VALVE_EVENTS[False]}
+    assert reference_data(alone) == {}
 
 
 def test_only_what_is_in_force_teaches(good, technician):
     case = case_of(vehicle(), technician)
     withdraw_capture(good[0], reason="wrong sensor", by=technician, at=timezone.now())
-    assert set(taught(case)) == {VALVE_EVENTS[False]}
+    assert set(reference_data(case)) == {VALVE_EVENTS[False]}
     no_longer_known_good(good[1], by=technician, at=timezone.now())
-    assert taught(case) == {}
+    assert reference_data(case) == {}
 
 
 def test_an_engine_without_a_name_or_of_another_make_up_is_held_up_to_none(good, technician):
-    assert taught(case_of(vehicle(), technician, label="")) == {}
+    assert reference_data(case_of(vehicle(), technician, label="")) == {}
     other = case_of(vehicle(), technician)
     other.engine = {**other.engine, "firing_order": [1, 2, 4, 3]}
-    assert taught(other) == {}
+    assert reference_data(other) == {}
 
 
 def test_what_the_case_itself_states_comes_first(good, technician):
     late = vehicle(TIMING)
-    edges = taught(case_of(late, technician))[CAM_EDGES]
+    edges = reference_data(case_of(late, technician))[CAM_EDGES]
     stated = case_of(late, technician, extra={CAM_EDGES: [(e + 24.0) % 360 for e in edges]})
     cam(stated, late, technician)
     assert said(stated, "cam_timing") == {"usual"}

@@ -111,9 +111,9 @@ def test_engines_are_checked_while_typed(as_user, technician):
     [("ohms=14.5&volts=13.8&celsius=20", 0.917, "A"), ("amps=0.917&volts=13.8&celsius=20", 14.5, "ohm")],
 )
 def test_the_calculator_answers_both_ways(as_user, reader, asked, value, unit):
-    told = as_user(reader).get(f"/api/calculators/injector/?{asked}").json()
-    assert told["value"] == pytest.approx(value, rel=0.01)
-    assert (told["unit"], told["low"] < told["value"] < told["high"]) == (unit, True)
+    reported = as_user(reader).get(f"/api/calculators/injector/?{asked}").json()
+    assert reported["value"] == pytest.approx(value, rel=0.01)
+    assert (reported["unit"], reported["low"] < reported["value"] < reported["high"]) == (unit, True)
 
 
 @pytest.mark.parametrize(

@@ -19,11 +19,11 @@ def test_settings_answer_with_the_board_and_stay(as_user, technician, case):
     client = as_user(technician)
     answer = post(client, case, "approach", {"order": "quickest_first", "tools": ["meter", "scan_tool"]})
     assert answer.status_code == 200
-    told = client.get(f"/api/cases/{case.pk}/").json()
-    assert told["approach"]["order"] == "quickest_first"
-    assert told["approach"]["tools"] == ["meter", "scan_tool"]
-    assert told["approach"]["repair"] == "part_only"
-    assert all("clamp" not in offer["tools"] for offer in told["next_tests"])
+    reported = client.get(f"/api/cases/{case.pk}/").json()
+    assert reported["approach"]["order"] == "quickest_first"
+    assert reported["approach"]["tools"] == ["meter", "scan_tool"]
+    assert reported["approach"]["repair"] == "part_only"
+    assert all("clamp" not in offer["tools"] for offer in reported["next_tests"])
 
 
 @pytest.mark.parametrize("changes", [{"order": "luck_first"}, {"tools": ["crystal_ball"]}, {"tools": "scope"}])

@@ -16,10 +16,10 @@ def data(tmp_path, settings):
 
 
 def test_the_one_that_ships_is_told_to_anybody_who_may_read(data, as_user, reader):
-    told = as_user(reader).get("/api/trust/").json()
-    assert told["own"] is False
-    assert told["vehicles"] >= 300
-    assert sum(b["count"] for b in told["calibration"]["bins"]) == told["vehicles"]
+    reported = as_user(reader).get("/api/trust/").json()
+    assert reported["own"] is False
+    assert reported["vehicles"] >= 300
+    assert sum(b["count"] for b in reported["calibration"]["bins"]) == reported["vehicles"]
 
 
 def test_a_study_of_the_shop_comes_before_it(data):

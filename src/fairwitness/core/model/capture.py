@@ -114,7 +114,7 @@ class TimeBase:
     def __post_init__(self) -> None:
         if not (math.isfinite(self.rate_hz) and self.rate_hz > 0):
             raise CaptureError(
-                f"A sample rate of {self.rate_hz:g} Hz cannot be.", mend="Give samples per second, above zero."
+                f"A sample rate of {self.rate_hz:g} Hz cannot be.", remedy="Give samples per second, above zero."
             )
 
     @classmethod
@@ -136,7 +136,7 @@ class TimeBase:
             Fewer than two samples, a missing stamp, or time that does not rise.
         """
         if stamps_s.size < 2:
-            raise CaptureError("One sample is not a capture.", mend="Record at least a few seconds.")
+            raise CaptureError("One sample is not a capture.", remedy="Record at least a few seconds.")
         start, count = float(stamps_s[0]), stamps_s.size
         step = (float(stamps_s[-1]) - start) / (count - 1)
         smallest, drift = _smallest_step_and_drift(stamps_s, start, step)
@@ -266,12 +266,12 @@ def _stamps_fault(stamps_s: FloatArray) -> CaptureError:
     finite = np.isfinite(stamps_s)
     if not finite.all():
         row = int(np.flatnonzero(~finite)[0]) + 1
-        return CaptureError(f"The time column has no number at sample {row}.", mend="Export the time again.")
+        return CaptureError(f"The time column has no number at sample {row}.", remedy="Export the time again.")
     falls = np.flatnonzero(np.diff(stamps_s) <= 0)
     if falls.size:
         row = int(falls[0]) + 2
-        return CaptureError(f"Time does not rise at sample {row}.", mend="Sort the rows or export the capture again.")
-    return CaptureError("The time column spans no finite time.", mend="Export the time again.")
+        return CaptureError(f"Time does not rise at sample {row}.", remedy="Sort the rows or export the capture again.")
+    return CaptureError("The time column spans no finite time.", remedy="Export the time again.")
 
 
 def _samples_print(samples: SampleArray) -> bytes:

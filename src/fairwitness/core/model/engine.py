@@ -98,7 +98,7 @@ class CrankWheel:
             raise EngineError(
                 f"A crank wheel of {self.teeth} teeth with {self.missing} missing cannot be.",
                 where="crank wheel",
-                mend="Give the full count of teeth and how many of them are missing.",
+                remedy="Give the full count of teeth and how many of them are missing.",
             )
         angle = self.tdc1_deg_after_gap
         if angle is not None and not math.isfinite(angle):
@@ -187,7 +187,7 @@ class Engine:
             The engine has no such cylinder.
         """
         if cylinder not in self.firing_order:
-            raise EngineError(f"This engine has no cylinder {cylinder}.", mend=f"It has 1 to {self.cylinders}.")
+            raise EngineError(f"This engine has no cylinder {cylinder}.", remedy=f"It has 1 to {self.cylinders}.")
         return self.firing_order.index(cylinder)
 
     def tdc_deg(self, cylinder: int) -> float:
@@ -288,7 +288,7 @@ def _check_cylinders(cylinders: int) -> None:
         raise EngineError(
             f"An engine with {cylinders!r} cylinders cannot be read.",
             where="cylinders",
-            mend=f"Give a whole number from 1 to {CYLINDERS_MAX}.",
+            remedy=f"Give a whole number from 1 to {CYLINDERS_MAX}.",
         )
 
 
@@ -308,7 +308,7 @@ def _checked_order(order: Sequence[int], cylinders: int) -> tuple[int, ...]:
         raise EngineError(
             f"The firing order leaves out cylinder {missing[0]}.",
             where="firing order",
-            mend=f"It names each of 1 to {cylinders} once.",
+            remedy=f"It names each of 1 to {cylinders} once.",
         )
     return order
 

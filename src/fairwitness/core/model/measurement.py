@@ -58,12 +58,12 @@ class Finding:
     id: str = ""
     word: str = ""
     """The outcome in a word where there is no number: ``open``, ``moved``, ``wet``."""
-    beside: bool = False
+    is_remark: bool = False
     """A remark beside the comparison of cylinders (a rate, a disagreement of sources): it accuses nobody."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Sighting:
+class CategoricalEvidence:
     """A piece of evidence without a scale: one of a few outcomes at some place (a meter, a lamp, a part swapped).
 
     Parameters
@@ -107,7 +107,7 @@ class Evidence:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class CycleStrip:
+class AveragedCycle:
     """The averaged cycle of one test on the shared axis, first of the firing order at its first column.
 
     Parameters
@@ -138,8 +138,8 @@ class Measured:
     findings: tuple[Finding, ...] = ()
     lines: tuple[Evidence, ...] = ()
     """What the reasoning weighs of it; the first is the one the test is known by."""
-    sightings: tuple[Sighting, ...] = ()
-    strip: CycleStrip | None = None
+    categorical: tuple[CategoricalEvidence, ...] = ()
+    averaged_cycle: AveragedCycle | None = None
     facts: dict[str, float | str] = field(default_factory=dict)
     """Figures for the board and the report: cycles, speed_rpm, assignment, source."""
     figures: Mapping[int, Mapping[str, float]] = field(default_factory=dict)
@@ -155,12 +155,12 @@ class Measured:
     @property
     def sources(self) -> frozenset[str]:
         """What the reasoning knows this evidence by."""
-        return frozenset([*(line.source for line in self.lines), *(s.source for s in self.sightings)])
+        return frozenset([*(line.source for line in self.lines), *(s.source for s in self.categorical)])
 
     @property
     def speaks(self) -> bool:
         """Whether the reasoning hears it at all."""
-        return self.usable and bool(self.lines or self.sightings)
+        return self.usable and bool(self.lines or self.categorical)
 
 
 def refused(test: str, unit: str, cylinders: tuple[int, ...], reasons: tuple[Reason, ...], origin: Origin) -> Measured:

@@ -8,7 +8,7 @@ from typing import Any
 
 from fairwitness import __version__
 from fairwitness.core.model.engine import Engine, Ignition
-from fairwitness.core.model.measurement import Finding, Measured, Origin, Sighting, State, refused
+from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 
 
@@ -86,7 +86,7 @@ def seen(
     -------
     Measured
     """
-    source = f"observation:{index}"
+    evidence = CategoricalEvidence(kind=kind, outcome=outcome, cylinders=cylinders, source=f"observation:{index}")
     return Measured(
         test=test,
         observation=index,
@@ -96,7 +96,7 @@ def seen(
                 state=state, statement=statement, word=word, origin=origin_of(index),
             ),
         ),
-        sightings=(Sighting(kind=kind, outcome=outcome, cylinders=cylinders, source=source),) if kind else (),
+        categorical=(evidence,) if kind else (),
         facts={"group": group or test, "assignment": "by hand"},
         figures=figures or {},
     )  # fmt: skip

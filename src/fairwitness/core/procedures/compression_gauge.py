@@ -10,10 +10,10 @@ from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine, Fuel
-from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, Sighting, State, refused
+from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.procedures.by_hand import number_of
-from fairwitness.core.signal.peers import sound_level
+from fairwitness.core.signal.peers import healthy_level
 
 TEST = "compression_gauge"
 LINE = "CP"
@@ -45,14 +45,14 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     if not dry:
         text = "No reading names a cylinder of this engine."
         return refused(TEST, "bar", engine.firing_order, (Reason("no_readings", text, blocking=True),), origin)
-    usual = sound_level(np.array(list(dry.values())))
+    usual = healthy_level(np.array(list(dry.values())))
     if not usual > 0:
         text = "No cylinder shows any compression: was the gauge tight, the throttle open, the check valve sound?"
         return refused(TEST, "bar", engine.firing_order, (Reason("all_zero", text, blocking=True),), origin)
     least = least_bar(engine)
     source = f"observation:{index}"
     shares, sigmas = np.ones(engine.cylinders), np.full(engine.cylinders, limit.NOT_TRIED_SIGMA.value)
-    findings, sightings = [], []
+    findings, categorical = [], []
     for i, c in enumerate(engine.firing_order):
         if c not in dry:
             continue
@@ -64,7 +64,9 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
             rises = wet[c] > dry[c] + limit.WET_RISES_SHARE.value * max(usual - dry[c], 0.05 * usual)
             if state is not State.NORMAL or dry[c] < least:
                 outcome = "rises" if rises else "stays"
-                sightings.append(Sighting(kind="gauge_wet", outcome=outcome, cylinders=(c,), source=source))
+                categorical.append(
+                    CategoricalEvidence(kind="gauge_wet", outcome=outcome, cylinders=(c,), source=source)
+                )
             text += f", {wet[c]:.1f} wet: " + (
                 "oil seals it, rings" if rises else "oil does not help, valves or gasket"
             )
@@ -79,17 +81,17 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         )  # fmt: skip
     everyone = tuple(sorted(engine.firing_order))
     # Shares cannot tell an engine that is low everywhere; the best of its cylinders can.
-    best = Sighting(
+    best = CategoricalEvidence(
         kind="pressure_best", outcome="low" if usual < least else "normal", cylinders=everyone, source=source
     )
-    sightings.append(best)
+    categorical.append(best)
     line = Evidence(line=LINE, source=source, alternatives=(shares,), sigmas=sigmas)
     return Measured(
         test=TEST,
         observation=index,
         findings=tuple(findings),
         lines=(line,) if len(dry) > 1 else (),
-        sightings=tuple(sightings),
+        categorical=tuple(categorical),
         facts={"source": "gauge", "assignment": "by hand", "cylinders": len(dry)},
     )
 

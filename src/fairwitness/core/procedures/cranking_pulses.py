@@ -16,7 +16,7 @@ from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.capture import Capture, Role
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
-from fairwitness.core.model.measurement import CycleStrip, Evidence, Finding, Measured, Origin, State, refused
+from fairwitness.core.model.measurement import AveragedCycle, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.pressure.pulses import POINTS, folded_slow, marked_cycles
 from fairwitness.core.signal.resampling import evenly_sampled
@@ -135,8 +135,8 @@ def measured(capture: Capture, engine: Engine, role: Role, test: str, line: str,
         return refused(test, "1", engine.firing_order, (Reason("silent", text, blocking=True),), origin)
     judged = [judge(solved, place) for place in range(engine.cylinders)]
     shares = np.array([share for share, *_ in judged])
-    turns = _turns(engine, cycles)
-    certain = len(turns) == 1
+    order_offsets = _order_offsets(engine, cycles)
+    certain = len(order_offsets) == 1
     findings = tuple(
         Finding(
             test=test, cylinder=c if certain else None, quantity=test, value=None, unit="1",
@@ -152,7 +152,7 @@ def measured(capture: Capture, engine: Engine, role: Role, test: str, line: str,
         text = "The sync leaves open which cylinder is which: a pulse stands out, whose it is stays open."
         reasons.append(Reason("offset_unknown", text))
     evidence = Evidence(
-        line=line, source=f"capture:{capture.name}", alternatives=tuple(np.roll(shares, -t) for t in turns),
+        line=line, source=f"capture:{capture.name}", alternatives=tuple(np.roll(shares, -t) for t in order_offsets),
         sigmas=np.full(engine.cylinders, limit.PULSE_SHARE_SIGMA.value),
     )  # fmt: skip
     return Measured(
@@ -167,7 +167,7 @@ def measured(capture: Capture, engine: Engine, role: Role, test: str, line: str,
             "source": "hose sensor, cranking",
             "assignment": "synced" if certain else "open",
         },
-        strip=_strip(solved, engine, capture.with_role(role)[0].si_unit) if certain else None,
+        averaged_cycle=_averaged_cycle(solved, engine, capture.with_role(role)[0].si_unit) if certain else None,
         cycle_starts_s=(*map(float, cycles.starts_s), float(cycles.ends_s[-1])),
     )
 
@@ -232,7 +232,7 @@ def _clearest(
     return (Pulse(kind=kind, place=place, amplitude=amplitude, times=times), shape) if clear else None
 
 
-def _turns(engine: Engine, cycles: Cycles) -> tuple[int, ...]:
+def _order_offsets(engine: Engine, cycles: Cycles) -> tuple[int, ...]:
     if cycles.anchor is Anchor.CYCLE or cycles.cylinder not in engine.firing_order:
         return tuple(range(engine.cylinders))
     if cycles.anchor is Anchor.REVOLUTION and engine.cylinders % 2 == 0:
@@ -240,10 +240,10 @@ def _turns(engine: Engine, cycles: Cycles) -> tuple[int, ...]:
     return (0,)
 
 
-def _strip(solved: Solved, engine: Engine, unit: str) -> CycleStrip:
+def _averaged_cycle(solved: Solved, engine: Engine, unit: str) -> AveragedCycle:
     cycles = solved.cycles
     first = engine.firing_order.index(cycles.cylinder) if cycles.cylinder in engine.firing_order else 0
     lead = CYCLE_DEG / engine.cylinders / 2 + engine.event_angles_deg[first]
     folded = np.roll(solved.folded, round(lead * POINTS / CYCLE_DEG), axis=1)
     low, middle, high = np.percentile(folded, (25, 50, 75), axis=0)
-    return CycleStrip(angle_deg=np.arange(POINTS) * CYCLE_DEG / POINTS, middle=middle, low=low, high=high, unit=unit)
+    return AveragedCycle(angle_deg=np.arange(POINTS) * CYCLE_DEG / POINTS, middle=middle, low=low, high=high, unit=unit)

@@ -7,7 +7,7 @@ from dataclasses import replace
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
-from fairwitness.core.model.measurement import Measured, Sighting, State
+from fairwitness.core.model.measurement import CategoricalEvidence, Measured, State
 from fairwitness.core.procedures.by_hand import number_of, seen, unread
 
 TEST = "fuel_pressure"
@@ -43,8 +43,8 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         text = "A pressure is judged by the maker's range: give the lowest and the highest."
         return unread(TEST, index, engine, text)
     outcome = "low" if kpa < low else "high" if kpa > high else "normal"
-    told, state = WORDS[outcome]
-    statement = f"Fuel pressure {kpa:.0f} kPa ({low:.0f} to {high:.0f}): {told}."
+    reported, state = WORDS[outcome]
+    statement = f"Fuel pressure {kpa:.0f} kPa ({low:.0f} to {high:.0f}): {reported}."
     outcomes = [(TEST, outcome)]
     volume, least = (number_of(data, key, low=0.0, high=1e5) for key in ("volume_ml", "least_ml"))
     if volume is not None and least is not None:
@@ -66,5 +66,5 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         word="", value=round(kpa, 1), unit="kPa", group="",
     )  # fmt: skip
     source = f"observation:{index}"
-    sightings = tuple(Sighting(kind=k, outcome=o, cylinders=everyone, source=source) for k, o in outcomes)
-    return replace(told_once, sightings=sightings)
+    categorical = tuple(CategoricalEvidence(kind=k, outcome=o, cylinders=everyone, source=source) for k, o in outcomes)
+    return replace(told_once, categorical=categorical)

@@ -38,7 +38,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     total = sum(known)
     most = limit.TRIM_MAX_PERCENT.value
     outcome = "lean" if total > most else "rich" if total < -most else "normal"
-    told = {
+    reported = {
         "lean": "fuel is added: lean, or air counted that a dead cylinder passes on unburnt",
         "rich": "fuel is taken away: too much arrives",
         "normal": "within the usual reach",
@@ -53,7 +53,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         cylinders=everyone,
         cylinder=None,
         state=State.NORMAL if outcome == "normal" else State.ABNORMAL,
-        statement=f"{about} add up to {total:+.0f} %: {told}.",
+        statement=f"{about} add up to {total:+.0f} %: {reported}.",
         word="",
         value=round(total, 1),
         unit="%",

@@ -46,13 +46,13 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     outcome = (heard[0] if heard else "silent") if leaks else "tight"
     if outcome == "oil_filler" and percent > limit.LEAK_DOWN_BLOWS_PERCENT.value:
         outcome = "oil_filler_blows"  # some air always passes the rings; how much tells
-    told = f"loses {percent:.0f} %"
+    reported = f"loses {percent:.0f} %"
     if outcome in WORDS:
-        told += f", heard {WORDS[outcome]}"
+        reported += f", heard {WORDS[outcome]}"
     elif outcome == "silent":
-        told += ", heard nowhere: listen at intake, tailpipe, oil filler and radiator"
+        reported += ", heard nowhere: listen at intake, tailpipe, oil filler and radiator"
     else:
-        told += ": it is tight at top dead centre"
+        reported += ": it is tight at top dead centre"
     other = cylinder_of(data, engine, "neighbour")
     return seen(
         TEST,
@@ -62,7 +62,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         cylinders=(cylinder,) if other is None else (cylinder, other),
         cylinder=cylinder,
         state=State.HIGH if leaks else State.NORMAL,
-        statement=f"Cylinder {cylinder} {told}.",
+        statement=f"Cylinder {cylinder} {reported}.",
         word="",
         value=percent,
         unit="%",

@@ -33,7 +33,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     if cylinder is None:
         return unread(TEST, index, engine, "The lamp names no cylinder of this engine.")
     good = "bright" if circuit == "feed" else "flashing"
-    told = {
+    reported = {
         "flashing": "flashes: wiring and driver carry load" if circuit != "feed" else "flashes where it should burn",
         "bright": "burns all the time: the command is stuck on"
         if circuit != "feed"
@@ -50,7 +50,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         cylinders=on_the_coil(cylinder, engine) if circuit == "coil" else (cylinder,),
         cylinder=cylinder,
         state=State.NORMAL if lamp == good else states[lamp],
-        statement=f"The lamp on the {circuit} circuit of cylinder {cylinder} {told}.",
+        statement=f"The lamp on the {circuit} circuit of cylinder {cylinder} {reported}.",
         word=lamp,
         group=f"lamp on {circuit}",
     )

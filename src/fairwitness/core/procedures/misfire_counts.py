@@ -11,7 +11,7 @@ from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
-from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, Sighting, State, refused
+from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 
 TEST = "misfire_counts"
@@ -88,8 +88,8 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         alternatives=(1.0 - rates,),
         sigmas=np.where(rates >= limit.MISFIRE_RATE_MIN.value, noisy, quiet),
     )
-    sightings = tuple(
-        Sighting(kind=COUNT, outcome=OUTCOMES[f.state], cylinders=(c,), source=f"observation:{index}")
+    categorical = tuple(
+        CategoricalEvidence(kind=COUNT, outcome=OUTCOMES[f.state], cylinders=(c,), source=f"observation:{index}")
         for c, f in zip(engine.firing_order, findings, strict=True)
         if f.state in OUTCOMES
     )
@@ -99,7 +99,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         reasons=tuple(reasons),
         findings=findings,
         lines=(evidence,) if engine.cylinders > 1 else (),
-        sightings=sightings,
+        categorical=categorical,
         facts={"source": "control unit", "assignment": "by the control unit"},
     )
 

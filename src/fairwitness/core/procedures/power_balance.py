@@ -14,7 +14,7 @@ from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
-from fairwitness.core.signal.peers import sound_level
+from fairwitness.core.signal.peers import healthy_level
 
 FloatArray = NDArray[np.float64]
 
@@ -49,7 +49,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     drops = {c: float(np.median([before - after for before, after in tries[c]])) for c in tried}
     baselines = [before for c in tried for before, _ in tries[c]]
     usual = float(np.median(baselines))
-    level = sound_level(np.array(list(drops.values())))
+    level = healthy_level(np.array(list(drops.values())))
     if level < limit.BALANCE_DROP_MIN_SHARE.value * usual:
         text = f"The speed drops by {level:.0f} rpm at most: idle control fills the hole. Fix it, or load the engine."
         return refused(TEST, "rpm", engine.firing_order, (Reason("no_drop", text, blocking=True),), origin)

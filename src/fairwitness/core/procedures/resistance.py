@@ -93,7 +93,7 @@ def together(parts: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
         about = f"its peers have {_ohms(usual)}"
         assert part.observation is not None
         again = _judged(item, cylinder, own["ohms"], outcome, about, part.observation, engine, temperature)
-        judged.append(replace(part, findings=again.findings, sightings=again.sightings))
+        judged.append(replace(part, findings=again.findings, categorical=again.categorical))
     return tuple(judged)
 
 
@@ -125,7 +125,7 @@ def _judged(
     item: str, cylinder: int, ohms: float, outcome: str, about: str, index: int, engine: Engine, temperature: str
 ) -> Measured:
     is_open = ohms >= OPEN_OHM
-    told = {
+    reported = {
         "open": "is open",
         "high": f"reads {_ohms(ohms)}, too much",
         "low": f"reads {_ohms(ohms)}, too little",
@@ -145,7 +145,7 @@ def _judged(
         cylinders=served,
         cylinder=cylinder,
         state=states[outcome],
-        statement=f"The {WORDS[item]} of cylinder {cylinder} {told} ({about}).",
+        statement=f"The {WORDS[item]} of cylinder {cylinder} {reported} ({about}).",
         word="open" if is_open else "",
         value=None if is_open else round(ohms, 3),
         unit="ohm",

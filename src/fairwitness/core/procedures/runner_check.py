@@ -40,7 +40,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         text = "A check names a place (runner, injector_seal, egr_port), a way (smoke, propane, ear) and leak or tight."
         return unread(TEST, index, engine, text, cylinder=cylinder)
     leaks = outcome == "leak"
-    told = "leaks: the cylinder runs lean for air, not for fuel" if leaks else "is tight"
+    reported = "leaks: the cylinder runs lean for air, not for fuel" if leaks else "is tight"
     return seen(
         TEST,
         index,
@@ -49,7 +49,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         cylinders=(cylinder,),
         cylinder=cylinder,
         state=State.ABNORMAL if leaks else State.NORMAL,
-        statement=f"{PLACES[place].capitalize()} of cylinder {cylinder}, by {WAYS[by]}: it {told}.",
+        statement=f"{PLACES[place].capitalize()} of cylinder {cylinder}, by {WAYS[by]}: it {reported}.",
         word=outcome,
         group=f"{place.replace('_', ' ')}",
     )

@@ -33,7 +33,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         return unread(TEST, index, engine, "A spark check says strong, weak or none, at the coil or the lead end.")
     if cylinder is None:
         return unread(TEST, index, engine, "The spark check names no cylinder of this engine.")
-    told = {
+    reported = {
         "strong": "is strong on free air, which does not prove it under pressure",
         "weak": "is weak",
         "none": "is missing",
@@ -46,7 +46,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         cylinders=(cylinder,),
         cylinder=cylinder,
         state=STATES[spark],
-        statement=f"The spark of cylinder {cylinder} {PLACES[place]} {told}.",
+        statement=f"The spark of cylinder {cylinder} {PLACES[place]} {reported}.",
         word=spark,
         group=f"spark {PLACES[place]}",
     )

@@ -34,7 +34,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         return unread(TEST, index, engine, "A swap needs two different cylinders of this engine.")
     if not isinstance(moved, bool):
         return unread(TEST, index, engine, "Whether the misfire moved was not recorded.", cylinder=suspect)
-    told = f"moved to cylinder {other}: the {part} is at fault" if moved else f"stayed: the {part} is cleared"
+    reported = f"moved to cylinder {other}: the {part} is at fault" if moved else f"stayed: the {part} is cleared"
     return seen(
         TEST,
         index,
@@ -43,7 +43,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         cylinders=(suspect,),
         cylinder=suspect,
         state=State.ABNORMAL if moved else State.NORMAL,
-        statement=f"With the {part}s of cylinders {suspect} and {other} changed over the misfire {told}.",
+        statement=f"With the {part}s of cylinders {suspect} and {other} changed over the misfire {reported}.",
         word="moved" if moved else "stayed",
         group=f"{part} changed over",
     )

@@ -57,8 +57,8 @@ def judged_together(parts: Sequence[Measured], engine: Engine, compare: Comparis
         findings, lines, more = compare(
             pooled, engine, origin=part.findings[0].origin, source=f"sweep:{part.test}", only=own
         )
-        told = {f.quantity for f in findings}
-        remarks = tuple(f for f in part.findings if f.beside and f.quantity not in told and f.value is None)
+        reported = {f.quantity for f in findings}
+        remarks = tuple(f for f in part.findings if f.is_remark and f.quantity not in reported and f.value is None)
         kept = [r for r in part.reasons if r.code != LONE]
         known = {r.code for r in kept}
         reasons = (*kept, *(r for r in more if r.code not in known))

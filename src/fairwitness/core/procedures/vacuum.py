@@ -40,9 +40,9 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     running = data.get("engine_state") in (None, "running")
     low = kpa < limit.VACUUM_LOW_KPA.value
     outcome = "low" if low else "usual"
-    told = "low: valve timing, throttle, or a large leak" if low else "as engines have at idle"
+    reported = "low: valve timing, throttle, or a large leak" if low else "as engines have at idle"
     if not running:
-        told = "while cranking: little says little"
+        reported = "while cranking: little says little"
     return seen(
         TEST,
         index,
@@ -51,7 +51,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         cylinders=tuple(sorted(engine.firing_order)),
         cylinder=None,
         state=State.ABNORMAL if low and running else State.NORMAL,
-        statement=f"Vacuum {kpa:.0f} kPa below the atmosphere ({kpa / 3.386389:.0f} inHg), {told}.",
+        statement=f"Vacuum {kpa:.0f} kPa below the atmosphere ({kpa / 3.386389:.0f} inHg), {reported}.",
         word="",
         value=round(kpa, 1),
         unit="kPa",

@@ -49,7 +49,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     if item == "injector_control" and data.get("engine_state") not in (None, "key_on"):
         text = "The control side is read with the key on; while the engine runs a meter shows an average."
         return unread(TEST, index, engine, text, cylinder=cylinder)
-    outcome, told = OUTCOMES[item](volts, data.get("engine_state") == "cranking")
+    outcome, reported = OUTCOMES[item](volts, data.get("engine_state") == "cranking")
     place = str(data.get("measured_at") or "part")
     unplugged = bool(data.get("unplugged"))
     kind = f"{TEST}:{item}" + (f":{place}{'_unplugged' if unplugged else ''}" if item in PLACED else "")
@@ -68,7 +68,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         cylinders=served,
         cylinder=cylinder,
         state=STATES[outcome],
-        statement=f"{about} of cylinder {cylinder}{where}{without}: {volts:.2f} V, {told}.",
+        statement=f"{about} of cylinder {cylinder}{where}{without}: {volts:.2f} V, {reported}.",
         word="",
         value=round(volts, 3),
         unit="V",
@@ -79,16 +79,16 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         facts = {**told_once.facts, "place": along, "reached": float(reached)}
         # Voltage halfway says nothing of what follows; the statement uses it to close in on the break.
         halfway = reached and along != engine.injector_path[-1]
-        return replace(told_once, facts=facts, sightings=() if halfway else told_once.sightings)
+        return replace(told_once, facts=facts, categorical=() if halfway else told_once.categorical)
     return told_once
 
 
 def _battery(volts: float, index: int, state: str) -> Measured:
     low = volts < (limit.CRANKING_VOLT_MIN.value if state == "cranking" else limit.RESTED_VOLT_MIN.value)
-    told = "too low: charge it before testing" if low else "enough to test with"
+    reported = "too low: charge it before testing" if low else "enough to test with"
     return seen(
         TEST, index, kind="", outcome="", cylinders=(), cylinder=None, state=State.LOW if low else State.NORMAL,
-        statement=f"Battery {volts:.2f} V, {told}.", word="", value=round(volts, 2), unit="V", group="battery",
+        statement=f"Battery {volts:.2f} V, {reported}.", word="", value=round(volts, 2), unit="V", group="battery",
     )  # fmt: skip
 
 

@@ -48,7 +48,7 @@ CAUSE_LINES = {
 
 WOULD_NOT_RUN = ("not_running", "phase_wrong", "impossible_count")
 """Reasons why a running test was refused that leave open whether the engine runs at all: they clear nobody."""
-SECOND_WITNESS, COMPANY = "second_witness", "alone"
+SECOND_SOURCE, COMPANY = "second_witness", "alone"
 
 
 class Status(StrEnum):
@@ -84,7 +84,7 @@ ALONE = Condition(
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Standing:
+class Verdict:
     """What is accused, how firmly, and what is missing for more."""
 
     status: Status
@@ -120,14 +120,14 @@ class Standing:
         return tests
 
 
-def stand(
+def judge_case(
     posterior: Posterior,
     measured: Sequence[Measured],
     engine: Engine,
     *,
     unread: int,
     opposed: bool = False,
-) -> Standing:
+) -> Verdict:
     """Decide what the evidence allows to be said.
 
     Parameters
@@ -143,16 +143,16 @@ def stand(
 
     Returns
     -------
-    Standing
+    Verdict
     """
     usable = [m for m in measured if m.speaks]
     if not usable:
         return _nothing(Status.INCONCLUSIVE, posterior, ("A usable capture.",))
-    quarrel = _quarrel(usable)
-    contradiction = _told(quarrel) if quarrel else ""
+    contradicting = _contradicting(usable)
+    contradiction = _reported(contradicting) if contradicting else ""
     low = _accused_by_findings(usable)
-    if contradiction and not _settled(posterior, usable, quarrel):
-        return Standing(
+    if contradiction and not _settled(posterior, usable, contradicting):
+        return Verdict(
             status=Status.INCONCLUSIVE,
             cause=Cause.NONE,
             cylinders=(),
@@ -174,7 +174,7 @@ def stand(
         return _nothing(Status.INCONCLUSIVE, posterior, ("A test that tells the leading fault from none.",))
     if any(r.code in WOULD_NOT_RUN for m in measured if not m.usable for r in m.reasons):
         return _nothing(Status.INCONCLUSIVE, posterior, ("A capture of the engine running: one could not be read.",))
-    return Standing(
+    return Verdict(
         status=Status.NO_FAULT_FOUND,
         cause=Cause.NONE,
         cylinders=(),
@@ -187,7 +187,7 @@ def stand(
 
 def _accusation(
     posterior: Posterior, usable: Sequence[Measured], engine: Engine, cause: Cause, *, opposed: bool
-) -> Standing:
+) -> Verdict:
     clear = posterior.of_cause(cause) >= (CAUSE_CLEAR if cause is Cause.MECHANICAL else SEPARATED)
     top, p_top = posterior.hypotheses[0], float(posterior.probabilities[0])
     two = bool(top.also) and p_top >= CYLINDER_CLEAR
@@ -197,7 +197,7 @@ def _accusation(
     rivals = () if cylinders else tuple(sorted(c for c, p in shares.items() if p >= 0.5 * max(shares.values())))
     whole = posterior.of_cause(cause)
     probability = min(whole, *(shares[c] for c in cylinders)) if cylinders else whole
-    sources = {_witness(m) for m in usable if _accuses(m, cylinders)}
+    sources = {_independent_source(m) for m in usable if _accuses(m, cylinders)}
     p_fault = min((posterior.of_placed(p) for p in top.placed), default=0.0)
     leads = clear and p_top >= RIVAL_ALSO_MISSING and top.cause is cause and top.fault in FAULTS
     wanted = _requirements(top, usable) if leads else []
@@ -206,7 +206,7 @@ def _accusation(
     faults = tuple(p.fault for p in top.placed) if leads and p_fault >= FAULT_CLEAR and not called else ()
     conditions = [
         Condition("cylinder", "Which cylinder: a sync on one known cylinder.", bool(cylinders)),
-        Condition(SECOND_WITNESS, "A second, different test that shows the same cylinder.", len(sources) >= 2),
+        Condition(SECOND_SOURCE, "A second, different test that shows the same cylinder.", len(sources) >= 2),
         *_separating(cause if clear else Cause.NONE, usable, top.fault),
         *wanted,
     ]
@@ -219,7 +219,7 @@ def _accusation(
     status = Status.SUPPORTED if len(sources) >= 2 and cylinders and clear else Status.SUSPECTED
     if status is Status.SUPPORTED and faults and all(c.met or c.advised for c in conditions):
         status = Status.ESTABLISHED
-    return Standing(
+    return Verdict(
         status=status,
         cause=cause,
         cylinders=cylinders,
@@ -246,18 +246,18 @@ def _shares(
 
 def _requirements(top: Hypothesis, usable: Sequence[Measured]) -> list[Condition]:
     """What must be seen before the leading fault is called, of each fault where two are."""
-    told: list[Condition] = []
+    reported: list[Condition] = []
     for placed in top.placed:
         seen = seen_at(placed.cylinders, usable)
-        told += [Condition(p.id, p.words, p.met(seen), p.by) for p in requirements(placed.fault)]
-        told += [Condition(p.id, p.words, p.met(seen), p.by, advised=True) for p in advised(placed.fault)]
-    return told
+        reported += [Condition(p.id, p.words, p.met(seen), p.by) for p in requirements(placed.fault)]
+        reported += [Condition(p.id, p.words, p.met(seen), p.by, advised=True) for p in advised(placed.fault)]
+    return reported
 
 
 def _separating(cause: Cause, usable: Sequence[Measured], leading: str) -> list[Condition]:
     """What this cause still wants seen before a part may be named."""
     if cause is Cause.MECHANICAL:
-        heard = heard_leaving([s for m in usable for s in m.sightings])
+        heard = heard_leaving([s for m in usable for s in m.categorical])
         return [Condition(WHERE.id, WHERE.words, heard, where_by(leading))]
     lines = lines_of(usable)
     asked = [Condition("sealing", "Whether the cylinder seals: relative compression.", SEALING in lines,
@@ -282,8 +282,8 @@ def _untested(usable: Sequence[Measured]) -> list[Condition]:
     return [Condition("covered", f"Tests of {listed}.", False)]
 
 
-def _nothing(status: Status, posterior: Posterior, unmet: tuple[str, ...], rivals: tuple[int, ...] = ()) -> Standing:
-    return Standing(
+def _nothing(status: Status, posterior: Posterior, unmet: tuple[str, ...], rivals: tuple[int, ...] = ()) -> Verdict:
+    return Verdict(
         status=status,
         cause=Cause.NONE,
         cylinders=(),
@@ -296,12 +296,12 @@ def _nothing(status: Status, posterior: Posterior, unmet: tuple[str, ...], rival
 
 def compared(finding: Finding) -> bool:
     """Whether a finding compares cylinders (and is not a remark beside the comparison)."""
-    return not finding.beside
+    return not finding.is_remark
 
 
 def deviates(finding: Finding) -> bool:
     """Whether a finding speaks against a cylinder."""
-    if finding.beside or finding.cylinder is None:
+    if finding.is_remark or finding.cylinder is None:
         return False
     if finding.test in HIGH_IS_SOUND:
         return finding.state in (State.LOW, State.ABSENT)
@@ -316,7 +316,7 @@ def _accuses(measured: Measured, cylinders: tuple[int, ...]) -> bool:
     )
 
 
-def _witness(measured: Measured) -> str:
+def _independent_source(measured: Measured) -> str:
     """What makes two measurements one witness: the same capture, or the same kind of test by hand."""
     if measured.resource is None:
         return measured.test
@@ -340,22 +340,24 @@ def _open_accusation(usable: Sequence[Measured]) -> bool:
     )
 
 
-def _settled(posterior: Posterior, usable: Sequence[Measured], quarrel: Sequence[Measured]) -> bool:
+def _settled(posterior: Posterior, usable: Sequence[Measured], contradicting: Sequence[Measured]) -> bool:
     """Whether two other witnesses agree on who is ill, so that a quarrel is only told and not waited for."""
     top, p_top = posterior.hypotheses[0], float(posterior.probabilities[0])
-    others = [m for m in usable if m not in quarrel]
-    return p_top >= ESTABLISHED_CLEAR and len({_witness(m) for m in others if _accuses(m, top.everywhere)}) >= 2
+    others = [m for m in usable if m not in contradicting]
+    return (
+        p_top >= ESTABLISHED_CLEAR and len({_independent_source(m) for m in others if _accuses(m, top.everywhere)}) >= 2
+    )
 
 
-def _told(quarrel: Sequence[Measured]) -> str:
-    one, other = quarrel
+def _reported(contradicting: Sequence[Measured]) -> str:
+    one, other = contradicting
     return (
         f"{_name(one)} accuses cylinder {_list(_low_cylinders(one))}, {_name(other)} accuses cylinder "
         f"{_list(_low_cylinders(other))}. Repeat both before believing either."
     )
 
 
-def _quarrel(usable: Sequence[Measured]) -> tuple[Measured, ...]:
+def _contradicting(usable: Sequence[Measured]) -> tuple[Measured, ...]:
     """Two decided measurements of the same thing that name different cylinders: said, never averaged away."""
     decided = [m for m in usable if m.evidence is not None and len(m.evidence.alternatives) == 1 and not _partial(m)]
     for i, one in enumerate(decided):

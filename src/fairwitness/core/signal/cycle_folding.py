@@ -89,7 +89,7 @@ def cycle_view(capture: Capture, engine: Engine) -> CycleView:
         raise CaptureError(
             "No channel of this capture marks a cylinder.",
             where=capture.name,
-            mend="Record a sync beside it to see cycles; the whole strip can be looked at.",
+            remedy="Record a sync beside it to see cycles; the whole strip can be looked at.",
         )
     events = find_events(channel, capture.time, engine)
     if channel.role is Role.SECONDARY_VOLTAGE:
@@ -253,7 +253,7 @@ def read_between(samples: SampleArray, time: TimeBase, from_s: float, to_s: floa
     first, last = max(0, int(np.ceil(begin))), min(time.samples - 1, int(np.floor(end)))
     part = np.asarray(samples[first : last + 1], dtype=np.float64)
     if part.size < 2 or not np.isfinite(part).any():
-        raise CaptureError("There are no samples between the cursors.", mend="Move them apart.")
+        raise CaptureError("There are no samples between the cursors.", remedy="Move them apart.")
     moments = time.at(np.arange(first, last + 1))
     good = np.isfinite(part)
     values, moments = part[good], moments[good]

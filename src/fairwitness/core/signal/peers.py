@@ -32,7 +32,7 @@ def robust_centre(values: FloatArray, axis: int = 0) -> tuple[FloatArray, FloatA
     return np.asarray(centre), np.asarray(sigma)
 
 
-def sound_level(heights: FloatArray) -> float:
+def healthy_level(heights: FloatArray) -> float:
     """Level of the sound cylinders: median of those near the strongest.
 
     A plain median of all fails where half the engine is low (a bank, companions). The second strongest sets the mark

@@ -242,7 +242,7 @@ def waste_spark_split(events: SyncEvents) -> SyncEvents | None:
     )
 
 
-def cycles_by_likeness(
+def cycles_by_autocorrelation(
     values: FloatArray, rate_hz: float, first_s: float, *, cycle_s: float, begin_s: float, end_s: float
 ) -> Cycles:
     """Follow the cycle without a sync, each stretch laid on the one before where it fits best.

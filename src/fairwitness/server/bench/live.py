@@ -51,7 +51,7 @@ class LiveBench(AsyncWebsocketConsumer):
             task.cancel()
 
     async def _show(self, bench: BenchSession) -> None:
-        told, told_at = -1, 0.0
+        reported, told_at = -1, 0.0
         shown: Recording | None = None
         number = first = 0
         clock = asyncio.get_running_loop().time
@@ -65,8 +65,8 @@ class LiveBench(AsyncWebsocketConsumer):
                     first += part.values.shape[1] // 2 * part.step
                     await self.send(bytes_data=frame(number, part))
             moving = bench.bay is not None and bench.bay.motion != "off"
-            if bench.version != told or (moving and clock() - told_at > STATE_S):
-                told, told_at = bench.version, clock()
+            if bench.version != reported or (moving and clock() - told_at > STATE_S):
+                reported, told_at = bench.version, clock()
                 await self.send(text_data=json.dumps(await self._state(bench)))
             await asyncio.sleep(FRAME_S)
 

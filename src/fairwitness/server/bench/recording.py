@@ -110,7 +110,7 @@ class Recording:
         for row, lead in enumerate(self.leads):
             part = self._link.fetch(lead.channel, first, until - first)
             if part.size != until - first:
-                raise InstrumentError("The scope sent fewer samples than it said.", mend="Connect it again.")
+                raise InstrumentError("The scope sent fewer samples than it said.", remedy="Connect it again.")
             self._samples[row, first:until] = part
         self._count = until
 
@@ -141,7 +141,7 @@ class Recording:
             Hardly anything.
         """
         if self._count < 2:
-            raise CaptureError("Nothing was recorded.", mend="Connect the scope and take the capture again.")
+            raise CaptureError("Nothing was recorded.", remedy="Connect the scope and take the capture again.")
         channels = tuple(
             Channel(
                 name=lead.clip.label,

@@ -72,7 +72,7 @@ def put_in_bay(user: User, *, case: StoredCase | None, engine: str, fault: str, 
     """
     bench = bench_of(user)
     if case is None and engine not in ENGINES:
-        raise SimulationError("There is no such vehicle.", where="vehicle", mend="Choose one of the list.")
+        raise SimulationError("There is no such vehicle.", where="vehicle", remedy="Choose one of the list.")
     model = read_engine(case.engine) if case is not None else ENGINES[engine]
     seed = secrets.randbits(31)
     rng = np.random.default_rng(seed)
@@ -114,10 +114,10 @@ def case_of(bench: BenchSession) -> StoredCase | None:
 def _open_case(bench: BenchSession) -> StoredCase:
     case = case_of(bench)
     if case is None or bench.in_bay is None:
-        raise InstrumentError("The case of this vehicle is gone.", mend="Choose the vehicle again.")
+        raise InstrumentError("The case of this vehicle is gone.", remedy="Choose the vehicle again.")
     held, now = read_engine(case.engine), bench.in_bay.vehicle.engine
     if (held.firing_order, held.firing_intervals_deg) != (now.firing_order, now.firing_intervals_deg):
-        raise InstrumentError("The case has another engine than the vehicle in the bay.", mend="Choose it again.")
+        raise InstrumentError("The case has another engine than the vehicle in the bay.", remedy="Choose it again.")
     return case
 
 

@@ -111,7 +111,7 @@ class BenchSession:
 
     def _vehicle(self) -> Bay:
         if self.bay is None:
-            raise InstrumentError("There is no vehicle in the bay.", mend="Choose one first.")
+            raise InstrumentError("There is no vehicle in the bay.", remedy="Choose one first.")
         return self.bay
 
     def set_fuel(self, *, disabled: bool) -> None:
@@ -202,7 +202,7 @@ class BenchSession:
             There is none.
         """
         if self.scan is None:
-            raise InstrumentError("The scan link is not connected.", mend="Connect it first.")
+            raise InstrumentError("The scan link is not connected.", remedy="Connect it first.")
         return self.scan
 
     # A capture
@@ -216,9 +216,9 @@ class BenchSession:
         """
         bay, scope = self._vehicle(), self.scope
         if scope is None:
-            raise InstrumentError("The scope is not connected.", mend="Connect it first.")
+            raise InstrumentError("The scope is not connected.", remedy="Connect it first.")
         if self.stage is Stage.RECORDING:
-            raise InstrumentError("A capture is being recorded.", mend="Stop it first.")
+            raise InstrumentError("A capture is being recorded.", remedy="Stop it first.")
         engine = bay.vehicle.engine
         if not fits(engine, test):
             raise InstrumentError("This engine has no coils to measure.")
@@ -226,8 +226,8 @@ class BenchSession:
         rng = np.random.default_rng(secrets.randbits(32))
         clips = card.clips(engine, suspects, bay.vehicle.injector_feeds)
         if len(clips) > CHANNELS:
-            mend = "Take a test on the common feed."
-            raise InstrumentError(f"This needs {len(clips)} leads, the scope has {CHANNELS}.", mend=mend)
+            remedy = "Take a test on the common feed."
+            raise InstrumentError(f"This needs {len(clips)} leads, the scope has {CHANNELS}.", remedy=remedy)
         leads = []
         for channel, clip in enumerate(clips, start=1):
             end = front_end(clip.role, LEVEL, rng)
@@ -254,12 +254,12 @@ class BenchSession:
         """
         bay, scope, card = self._vehicle(), self.scope, self.card
         if scope is None or card is None or self.stage not in (Stage.SET_UP, Stage.CAPTURED, Stage.KEPT):
-            raise InstrumentError("No test is set up.", mend="Open a set-up card first.")
+            raise InstrumentError("No test is set up.", remedy="Open a set-up card first.")
         missing = [c.words for c in card.checks if c.id not in ticked]
         if missing:
-            raise InstrumentError(f"Not ticked: {missing[0]}.", mend="Tick the whole card before the engine turns.")
+            raise InstrumentError(f"Not ticked: {missing[0]}.", remedy="Tick the whole card before the engine turns.")
         if card.cranking and bay.battery_v < BATTERY_MIN_V:
-            raise InstrumentError(f"The battery rests at {bay.battery_v:.1f} V.", mend="Charge it first.")
+            raise InstrumentError(f"The battery rests at {bay.battery_v:.1f} V.", remedy="Charge it first.")
         with self.lock:
             if card.cranking:
                 bay.stop()
@@ -297,7 +297,7 @@ class BenchSession:
     def _lost(self, error: InstrumentError) -> None:
         with self.lock:
             link, self.scope = self.scope, None
-            self.problem = f"{error.what} {error.mend}".strip()
+            self.problem = f"{error.what} {error.remedy}".strip()
             there = self.recording is not None and self.recording.count > 1
             self.stage = Stage.BROKEN_OFF if there else Stage.IDLE
             self.changed()
@@ -314,7 +314,7 @@ class BenchSession:
         """
         with self.lock:
             if self.recording is None or self.card is None or self.stage not in (Stage.CAPTURED, Stage.BROKEN_OFF):
-                raise InstrumentError("Nothing waits to be kept.", mend="Take a capture first.")
+                raise InstrumentError("Nothing waits to be kept.", remedy="Take a capture first.")
             hot = self.in_bay.hot if self.in_bay else True
             return self.recording.capture(name=self.card.test.value, set_up=self.card.recorded(hot=hot))
 
@@ -336,7 +336,7 @@ class BenchSession:
         """
         bay, scan = self._vehicle(), self.scan_link()
         if bay.motion is not EngineMotion.RUNNING:
-            raise InstrumentError("The engine does not run.", mend="Start it, let it settle, then begin.")
+            raise InstrumentError("The engine does not run.", remedy="Start it, let it settle, then begin.")
         if self.balance.running:
             raise InstrumentError("A power balance is under way.")
         self._balance_stop.clear()
@@ -354,7 +354,7 @@ class BenchSession:
                 if not self._one_drop(cylinder, scan):
                     break
         except InstrumentError as error:
-            self.problem = f"{error.what} {error.mend}".strip()
+            self.problem = f"{error.what} {error.remedy}".strip()
         finally:
             self.balance.running, self.balance.phase, self.balance.cylinder = False, "done", None
             self.changed()
@@ -400,7 +400,7 @@ class BenchSession:
         """
         bay = self._vehicle()
         if self.balance.running or len(self.balance.drops) < bay.vehicle.engine.cylinders:
-            raise InstrumentError("The power balance is not complete.", mend="Let it run through all cylinders.")
+            raise InstrumentError("The power balance is not complete.", remedy="Let it run through all cylinders.")
         data = {"load": "idle", "idle_control": "active", "drops": self.balance.drops}
         return Observation(test="power_balance", data=data)
 

@@ -29,8 +29,8 @@ from fairwitness.formats.recordings import SUFFIXES, WRITERS, head_of, kind_of
 from fairwitness.instruments.inbox import Inbox
 from fairwitness.server.accounts.permissions import may, person, require
 from fairwitness.server.captures import comparing, schemas, services
-from fairwitness.server.captures.looks import moment
 from fairwitness.server.captures.models import StoredCapture
+from fairwitness.server.captures.views import moment
 from fairwitness.server.cases.models import StoredCase
 from fairwitness.server.cases.schemas import KeptSerializer, WithdrawSerializer
 
@@ -85,7 +85,7 @@ class LookView(APIView):
         get_object_or_404(StoredCase, pk=case_id)
         name, data = _recorded(request)
         if head_of(data)[:2] == b"PK":
-            raise TableError("This is a ZIP.", where=name, mend="Import a case package from the list of cases.")
+            raise TableError("This is a ZIP.", where=name, remedy="Import a case package from the list of cases.")
         columns, timed, written = services.look_at_file(data, name)
         return Response(
             {
@@ -236,12 +236,12 @@ def _upload(request: Request) -> tuple[str, bytes]:
         return waiting[:200], _inbox().read(waiting)
     file = request.FILES.get("file")
     if not isinstance(file, UploadedFile):
-        raise PackageError("No file was sent.", mend="Choose a file.")
+        raise PackageError("No file was sent.", remedy="Choose a file.")
     if file.size is None or file.size > settings.UPLOAD_BYTES_MAX:
         raise PackageError(
             f"The file is larger than {settings.UPLOAD_BYTES_MAX // 1_000_000} MB.",
             where=file.name or "",
-            mend="Split it.",
+            remedy="Split it.",
         )
     return (file.name or "file")[:200], file.read()
 
@@ -258,7 +258,7 @@ def _recorded(request: Request) -> tuple[str, Source]:
 
 def _inbox() -> Inbox:
     if settings.INBOX is None:
-        raise InstrumentError("There is no inbox folder.", mend="Name one in FAIRWITNESS_INBOX.")
+        raise InstrumentError("There is no inbox folder.", remedy="Name one in FAIRWITNESS_INBOX.")
     return Inbox(settings.INBOX, bytes_max=settings.UPLOAD_BYTES_MAX)
 
 

@@ -52,7 +52,9 @@ def hold_as_known_good(stored: StoredCapture, *, why: str, by: User, at: datetim
     """
     require(by, "add_evidence")
     if not why.strip():
-        raise CaptureError("Say why it is good.", where=stored.name, mend="For example: after the repair, runs evenly.")
+        raise CaptureError(
+            "Say why it is good.", where=stored.name, remedy="For example: after the repair, runs evenly."
+        )
     if stored.withdrawn_at is not None or stored.unreadable:
         raise CaptureError("A capture that is not in force cannot be known good.", where=stored.name)
     if KnownGood.objects.filter(capture=stored).exists():

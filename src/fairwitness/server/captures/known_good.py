@@ -21,7 +21,7 @@ def make_up(engine: dict[str, object]) -> tuple[object, ...]:
     return tuple(engine.get(key) for key in SAME_ENGINE)
 
 
-def taught(case: StoredCase) -> dict[str, Any]:
+def reference_data(case: StoredCase) -> dict[str, Any]:
     """Engine data that known good captures of an engine of this name and make-up give, the latest word last.
 
     Parameters
@@ -44,11 +44,11 @@ def taught(case: StoredCase) -> dict[str, Any]:
     for good in held.select_related("capture__case").prefetch_related("capture__measurements").order_by("said_at"):
         if make_up(good.capture.case.engine) == make_up(case.engine):
             for row in good.capture.measurements.all():
-                known |= _lesson(read_measured(row.document))
+                known |= _reference_of(read_measured(row.document))
     return known
 
 
-def _lesson(measured: Measured) -> dict[str, Any]:
+def _reference_of(measured: Measured) -> dict[str, Any]:
     if measured.test == cam_timing.TEST and (edges := cam_timing.edges_of(measured)):
         return {CAM_EDGES: edges}
     return dict(cylinder_pressure.valve_events_of(measured)) if measured.test == cylinder_pressure.TEST else {}

@@ -43,7 +43,7 @@ from fairwitness.formats.set_up import read_set_up, set_up_block
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require
 from fairwitness.server.captures import samples
-from fairwitness.server.captures.known_good import taught
+from fairwitness.server.captures.known_good import reference_data
 from fairwitness.server.captures.models import StoredCapture, StoredMeasurement
 from fairwitness.server.captures.packing import Float32Array, pack
 from fairwitness.server.cases.models import StoredCase, StoredObservation
@@ -80,13 +80,13 @@ def keep_capture(
     require(by, "add_evidence")
     capture = replace_name(capture, _free_name(case, capture.name))
     with samples.packing(capture) as packed:
-        all_measured = list(measure_capture(capture, core_case(case, known=taught(case))))
+        all_measured = list(measure_capture(capture, core_case(case, known=reference_data(case))))
         twin = case.captures.filter(sha256=capture.sha256, withdrawn_at__isnull=True).first()
         if twin is not None:
             raise CaptureError(
                 "The same samples are kept already.",
                 where=twin.name,
-                mend="Withdraw that capture first if it was wrong.",
+                remedy="Withdraw that capture first if it was wrong.",
             )
         stored = _row(case, capture, file_name=file_name, by=by, at=at)
         samples.write(stored, capture, packed)
@@ -194,7 +194,7 @@ def captured(case: StoredCase) -> Captured:
             time = TimeBase(samples=row.samples, rate_hz=row.rate_hz, start_s=row.start_s)
             listed.append(Capture(name=row.name, time=time, channels=(), set_up=read_set_up(row.set_up)))
         measured += [read_measured(m.document) for m in row.measurements.all()]
-    return Captured(measured=tuple(measured), listed=tuple(listed), known=taught(case))
+    return Captured(measured=tuple(measured), listed=tuple(listed), known=reference_data(case))
 
 
 def replace_name(capture: Capture, name: str) -> Capture:
@@ -271,8 +271,8 @@ def _channel(stored: StoredCapture, position: int) -> tuple[Channel, TimeBase]:
 
 def pressure_references(stored: StoredCapture, view: CycleView) -> list[tuple[Reference, float]]:
     """Computed cycles beside the measured ones, and where each cylinder's top dead centre stands on the folded axis."""
-    told = references(evenly_sampled(_whole(stored)), read_engine(stored.case.engine))
-    return [(r, _summit_deg(stored, r.channel, view) + r.lag_deg) for r in told]
+    reported = references(evenly_sampled(_whole(stored)), read_engine(stored.case.engine))
+    return [(r, _summit_deg(stored, r.channel, view) + r.lag_deg) for r in reported]
 
 
 def _summit_deg(stored: StoredCapture, position: int, view: CycleView) -> float:

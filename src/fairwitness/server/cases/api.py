@@ -196,7 +196,9 @@ class ObservationsView(APIView):
         readings = data if isinstance(data, list) else [data]
         if not readings or len(readings) > READINGS_MAX or not all(isinstance(r, dict) for r in readings):
             raise ObservationError(
-                "An observation holds named fields.", where="data", mend=f"Send one, or up to {READINGS_MAX} of a row."
+                "An observation holds named fields.",
+                where="data",
+                remedy=f"Send one, or up to {READINGS_MAX} of a row.",
             )
         case = _case(case_id)
         services.add_observations(
@@ -288,7 +290,7 @@ def _number(request: Request, key: str) -> float:
     try:
         value = float(text)
     except ValueError:
-        raise ObservationError(f"{text!r} is not a number.", where=key, mend="Give a plain number.") from None
+        raise ObservationError(f"{text!r} is not a number.", where=key, remedy="Give a plain number.") from None
     if not math.isfinite(value):
         raise ObservationError("The number is not finite.", where=key)
     return value

@@ -165,7 +165,7 @@ def _row(spoken: list[_Spoken], engine: Engine) -> dict[str, Any]:
         "assignment": str(facts.get("assignment", "")),
         "overall": own[0].statement if own and own[0].cylinder is None else "",
         "reasons": [{"statement": statement, "blocking": blocking} for statement, blocking in reasons],
-        "strip": _strip(measured, engine),
+        "strip": _averaged_cycle(measured, engine),
         "cells": [_cell(c, named.get(c)) for c in engine.firing_order],
     }
 
@@ -257,9 +257,9 @@ def _unit(value: float, unit: str) -> str:
     return "" if unit == "%" else unit
 
 
-def _strip(measured: Measured, engine: Engine) -> dict[str, Any] | None:
+def _averaged_cycle(measured: Measured, engine: Engine) -> dict[str, Any] | None:
     """The averaged cycle, starting at the left edge of the first column."""
-    strip = measured.strip
+    strip = measured.averaged_cycle
     if strip is None:
         return None
     lead = engine.firing_intervals_deg[-1] / 2  # left edge of the first column, before its TDC

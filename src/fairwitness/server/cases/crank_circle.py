@@ -24,7 +24,7 @@ def parse_order(text: str) -> list[int]:
     if len(parts) == 1 and parts[0].isdigit() and len(parts[0]) > 2:
         parts = list(parts[0])
     if any(not p.isdigit() for p in parts):
-        raise EngineError("A firing order holds cylinder numbers only.", where="firing_order", mend="Type 1 3 4 2.")
+        raise EngineError("A firing order holds cylinder numbers only.", where="firing_order", remedy="Type 1 3 4 2.")
     return [int(p) for p in parts]
 
 

@@ -278,7 +278,7 @@ class NextTestSerializer(serializers.Serializer):
     reason = serializers.CharField()
     cautions = serializers.ListField(child=serializers.CharField())
     proves = serializers.ListField(child=serializers.CharField())
-    meanings = MeaningSerializer(many=True)
+    implications = MeaningSerializer(many=True)
 
 
 class FindingSerializer(serializers.Serializer):

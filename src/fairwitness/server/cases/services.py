@@ -118,7 +118,7 @@ def set_fuel_state(
     """
     require(by, "fuel_state")
     if state is FuelState.DISABLED and not how.strip():
-        raise ObservationError("How was fuel disabled?", where="how", mend="Name the fuse, relay, connector or mode.")
+        raise ObservationError("How was fuel disabled?", where="how", remedy="Name the fuse, relay, connector or mode.")
     case.fuel_state = state
     case.fuel_note = how.strip()[:200] if state is FuelState.DISABLED else ""
     case.touched_at = at
@@ -143,11 +143,11 @@ def set_approach(
     require(by, "add_evidence")
     case.approach = approach_block(read_approach({**case.approach, **changes}))
     case.save(update_fields=["approach"])
-    told = ", ".join(
+    reported = ", ".join(
         f"{key.replace('_', ' ')} {value.replace('_', ' ')}" if isinstance(value, str) else f"{len(value)} tools"
         for key, value in changes.items()
     )
-    note(case, "tests re-ranked", told, by=by, at=at)
+    note(case, "tests re-ranked", reported, by=by, at=at)
     refresh_diagnosis(case, captured)
     return case
 
@@ -171,18 +171,20 @@ def set_access(
     require(by, "add_evidence")
     label = str(case.engine.get("label", "")).strip()
     if not label:
-        raise ObservationError("This engine has no name.", where="engine", mend="Minutes are kept for a named engine.")
+        raise ObservationError(
+            "This engine has no name.", where="engine", remedy="Minutes are kept for a named engine."
+        )
     if test not in BY_ID:
         raise ObservationError(f"There is no test {test!r}.", where="test")
     if minutes is None:
         EngineAccess.objects.filter(engine_label=label, test=test).delete()
     elif not 0 < minutes <= MINUTES_MOST:
-        raise ObservationError(f"{minutes:g} minutes cannot be.", where="minutes", mend="Give 1 to 600.")
+        raise ObservationError(f"{minutes:g} minutes cannot be.", where="minutes", remedy="Give 1 to 600.")
     else:
         changes = {"minutes": minutes, "set_by": by, "set_at": at}
         EngineAccess.objects.update_or_create(engine_label=label, test=test, defaults=changes)
-    told = "as usual" if minutes is None else f"{minutes:g} min"
-    note(case, "access minutes set", f"{BY_ID[test].title}: {told}", by=by, at=at)
+    reported = "as usual" if minutes is None else f"{minutes:g} min"
+    note(case, "access minutes set", f"{BY_ID[test].title}: {reported}", by=by, at=at)
     refresh_diagnosis(case, captured)
     return case
 
@@ -221,14 +223,14 @@ def close_case(case: StoredCase, *, by: User, at: datetime) -> StoredCase:
     require(by, "close_case")
     if case.fuel_state == FuelState.DISABLED:
         raise ObservationError(
-            "Fuel is still disabled.", where="fuel", mend="Re-enable it and record that, then close the case."
+            "Fuel is still disabled.", where="fuel", remedy="Re-enable it and record that, then close the case."
         )
     still_open = [q["words"] for q in case.diagnosis.get("questions", []) if not q["answer"]]
     if still_open:
         raise ObservationError(
             f"{len(still_open)} questions about flooding are not answered: {still_open[0]}",
             where="questions",
-            mend="Answer them on the board, then close the case.",
+            remedy="Answer them on the board, then close the case.",
         )
     case.status = CaseStatus.CLOSED
     case.touched_at = at
@@ -318,7 +320,7 @@ def withdraw(kept: KeptEvidence, *, reason: str, by: User, at: datetime) -> None
     if kept.withdrawn_at is not None:
         raise ObservationError("This was withdrawn before.")
     if not reason.strip():
-        raise ObservationError("Why is it withdrawn?", where="reason", mend="A few words are enough.")
+        raise ObservationError("Why is it withdrawn?", where="reason", remedy="A few words are enough.")
     kept.withdrawn_by, kept.withdrawn_at, kept.withdrawn_reason = by, at, reason.strip()[:300]
     kept.save(update_fields=["withdrawn_by", "withdrawn_at", "withdrawn_reason"])
 

@@ -42,9 +42,9 @@ def latest() -> dict[str, Any]:
     own = settings.DATA / OWN
     path = own if own.is_file() else SHIPPED
     try:
-        told: dict[str, Any] = json.loads(path.read_text())
-        return {**told, "own": path is own, "saved": told["saved"]}
+        reported: dict[str, Any] = json.loads(path.read_text())
+        return {**reported, "own": path is own, "saved": reported["saved"]}
     except (OSError, ValueError, KeyError) as error:
         raise PackageError(
-            "The study cannot be read.", where=path.name, mend="Run fairwitness study --kind policies again."
+            "The study cannot be read.", where=path.name, remedy="Run fairwitness study --kind policies again."
         ) from error

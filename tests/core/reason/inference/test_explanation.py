@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 
 from fairwitness.core.model.engine import even_engine
-from fairwitness.core.model.measurement import Sighting
+from fairwitness.core.model.measurement import CategoricalEvidence
 from fairwitness.core.reason.inference.explanation import explain
 from fairwitness.core.reason.inference.hypotheses import hypotheses
 from fairwitness.core.reason.inference.posterior import infer
@@ -16,37 +16,37 @@ from tests.core.reason.evidence import case, line
 FOUR = even_engine((1, 3, 4, 2))
 
 
-def told(*lines, sightings=()):
-    return infer(hypotheses(case(FOUR)), lines, FOUR, sightings)
+def reported(*lines, categorical=()):
+    return infer(hypotheses(case(FOUR)), lines, FOUR, categorical)
 
 
 def heard(at, source="o"):
-    return Sighting(kind="leak_down", outcome=at, cylinders=(3,), source=source)
+    return CategoricalEvidence(kind="leak_down", outcome=at, cylinders=(3,), source=source)
 
 
 def test_the_rival_is_another_fault_or_place():
-    found = explain(told(line(FOUR, {3: 0.1}), sightings=[heard("exhaust")]))
+    found = explain(reported(line(FOUR, {3: 0.1}), categorical=[heard("exhaust")]))
     assert found.leading.fault == "exhaust_valve_leak"
     assert found.rival.fault != "exhaust_valve_leak" or not set(found.rival.cylinders) & {3}
 
 
 def test_what_tells_them_apart_names_its_source_and_side():
-    found = explain(told(line(FOUR, {3: 0.1}, source="capture:a"), sightings=[heard("exhaust", "observation:1")]))
+    found = explain(reported(line(FOUR, {3: 0.1}, source="capture:a"), categorical=[heard("exhaust", "observation:1")]))
     assert found.telling[0].source == "observation:1"
     assert found.telling[0].nats > 0
 
 
 def test_testimony_adds_up_to_the_posterior():
-    posterior = told(line(FOUR, {3: 0.1}), sightings=[heard("exhaust")])
-    scores = posterior.testimony.sum(axis=0) + np.log([h.prior for h in posterior.hypotheses])
+    posterior = reported(line(FOUR, {3: 0.1}), categorical=[heard("exhaust")])
+    scores = posterior.log_likelihoods.sum(axis=0) + np.log([h.prior for h in posterior.hypotheses])
     again = np.exp(scores - scores.max())
     assert np.allclose(again / again.sum(), posterior.probabilities)
 
 
 def test_evidence_that_fits_everything_else_better_is_named_against_it():
-    swaps = [Sighting(kind="swap:coil", outcome="moved", cylinders=(3,), source="observation:9")]
+    swaps = [CategoricalEvidence(kind="swap:coil", outcome="moved", cylinders=(3,), source="observation:9")]
     leaks = [line(FOUR, {3: 0.05}, source=f"capture:{n}", sigma=0.03) for n in "abc"]
-    found = explain(told(*leaks, sightings=[*swaps, heard("exhaust", "observation:7")]))
+    found = explain(reported(*leaks, categorical=[*swaps, heard("exhaust", "observation:7")]))
     words = [s.text for s in spoken_against(found, ())]
     # Two unrelated faults would explain all of it; where one is kept, what it leaves over is named.
     assert bool(found.leading.also) != any("does not fit" in text for text in words)
@@ -59,7 +59,7 @@ def test_nothing_measured_explains_nothing():
 
 
 def test_the_rival_is_told_in_words_with_what_would_decide():
-    found = explain(told(line(FOUR, {3: 0.1})))
+    found = explain(reported(line(FOUR, {3: 0.1})))
     sentences = [s.text for s in rival(found, (), "Leak-down at TDC compression")]
     assert "at cylinder 3" in sentences[0]
     assert sentences[-1] == "What would decide: leak-down at TDC compression."
@@ -71,9 +71,9 @@ def test_two_ways_to_see_the_valves_that_differ_stay_a_disagreement():
         return imagined("cam_timing", outcome, (), FOUR)
 
     def valves(outcome):
-        told = cam("usual")
-        sighting = Sighting(kind="valve_events", outcome=outcome, cylinders=(1,), source="capture:p")
-        return replace(told, test="cylinder_pressure", sightings=(sighting,))
+        reported = cam("usual")
+        observed = CategoricalEvidence(kind="valve_events", outcome=outcome, cylinders=(1,), source="capture:p")
+        return replace(reported, test="cylinder_pressure", categorical=(observed,))
 
     assert "both stand" in methods_apart((cam("usual"), valves("late")))[0].text
     assert methods_apart((cam("late"), valves("late"))) == []

@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fairwitness.core.model.engine import even_engine
-from fairwitness.core.model.measurement import Sighting
+from fairwitness.core.model.measurement import CategoricalEvidence
 from fairwitness.core.reason.inference.hypotheses import hypotheses
 from fairwitness.core.reason.inference.posterior import infer
 from fairwitness.core.reason.knowledge.faults import Cause
@@ -64,7 +64,7 @@ def test_neighbours_in_the_block_speak_for_the_gasket():
 
 
 def test_an_open_assignment_is_shared_between_its_cylinders():
-    result = posterior(line(FOUR, {3: 0.05}, turns=(0, 2)))
+    result = posterior(line(FOUR, {3: 0.05}, order_offsets=(0, 2)))
     assert result.of_cause(Cause.MECHANICAL) > 0.8
     assert result.of_cylinder(3, Cause.MECHANICAL) == pytest.approx(result.of_cylinder(2, Cause.MECHANICAL), rel=0.2)
 
@@ -97,8 +97,8 @@ def test_gas_that_is_not_let_out_is_compressed_again_in_the_companions_place():
 
 def test_on_three_cylinders_it_lies_between_the_two_others():
     three = even_engine((1, 3, 2))
-    told = posterior(dead_at(3, three), line(three, {1: 0.8, 2: 0.75}), engine=three)
-    assert chance_of(told, "exhaust_valve_not_opening", 3) > 10 * chance_of(told, "coil_output_dead", 3)
+    reported = posterior(dead_at(3, three), line(three, {1: 0.8, 2: 0.75}), engine=three)
+    assert chance_of(reported, "exhaust_valve_not_opening", 3) > 10 * chance_of(reported, "coil_output_dead", 3)
 
 
 def test_what_comes_and_goes_hides_from_all_numbers_of_a_capture_or_from_none():
@@ -106,7 +106,7 @@ def test_what_comes_and_goes_hides_from_all_numbers_of_a_capture_or_from_none():
         return replace(line(FOUR, {3: share}, source="capture:spark"), line=column)
 
     hidden = posterior(*(spark(column, 1.0) for column in ("FV", "SV", "SD")))
-    gaps = Sighting(kind="spark_gaps", outcome="some", cylinders=(3,), source="capture:spark")
+    gaps = CategoricalEvidence(kind="spark_gaps", outcome="some", cylinders=(3,), source="capture:spark")
     numbers = [spark(column, 1.0) for column in ("FV", "SV", "SD")]
     met = infer(hypotheses(case(FOUR)), numbers, FOUR, [gaps])
     seldom = [h for h in hidden.hypotheses if (h.fault, h.cylinders, h.mode) == ("coil_output_dead", (3,), SELDOM)]
@@ -120,19 +120,19 @@ def test_what_comes_and_goes_hides_from_all_numbers_of_a_capture_or_from_none():
 
 
 def test_ten_tests_that_missed_it_say_seldom_and_not_never():
-    def told(count):
-        sightings = [
-            Sighting(kind="resistance:injector", outcome="normal", cylinders=(3,), source=f"observation:{i}")
+    def reported(count):
+        categorical = [
+            CategoricalEvidence(kind="resistance:injector", outcome="normal", cylinders=(3,), source=f"observation:{i}")
             for i in range(count)
         ]
-        result = infer(hypotheses(case(FOUR)), [], FOUR, sightings)
+        result = infer(hypotheses(case(FOUR)), [], FOUR, categorical)
         ratio = dict(
             zip(((h.fault, h.cylinders, h.mode) for h in result.hypotheses), result.probabilities, strict=True)
         )
         sound = result.of_cause(Cause.NONE)
         return ratio["injector_open_circuit", (3,), SELDOM] / sound, ratio["injector_open_circuit", (3,), ""] / sound
 
-    (seldom, always), (seldom_after, always_after) = told(0), told(10)
+    (seldom, always), (seldom_after, always_after) = reported(0), reported(10)
     assert always_after < 1e-6 * always
     assert 0.05 * seldom < seldom_after < 0.5 * seldom
 
@@ -140,9 +140,11 @@ def test_ten_tests_that_missed_it_say_seldom_and_not_never():
 def test_where_two_of_three_are_ill_the_sound_one_is_the_measure():
     three = even_engine((1, 3, 2))
     low = replace(line(three, {1: 0.46}, source="capture:s", sigma=0.09), line="FV")
-    told = posterior(low, engine=three)
-    assert chance_of(told, "plug_gap_wide", 2, 3) > 20 * chance_of(told, "plug_gap_wide", 1, 2)
-    assert chance_of(told, "plug_shorted", 1) > chance_of(told, "plug_gap_wide", 2, 3)  # one fault is likelier than two
+    reported = posterior(low, engine=three)
+    assert chance_of(reported, "plug_gap_wide", 2, 3) > 20 * chance_of(reported, "plug_gap_wide", 1, 2)
+    assert chance_of(reported, "plug_shorted", 1) > chance_of(
+        reported, "plug_gap_wide", 2, 3
+    )  # one fault is likelier than two
 
 
 @settings(max_examples=40, deadline=None)
@@ -154,14 +156,14 @@ def test_probabilities_always_sum_to_one(shares, sigma):
     assert result.entropy_bits >= 0
 
 
-def told(kind, outcome, cylinder, source="o"):
-    return Sighting(kind=kind, outcome=outcome, cylinders=(cylinder,), source=source)
+def reported(kind, outcome, cylinder, source="o"):
+    return CategoricalEvidence(kind=kind, outcome=outcome, cylinders=(cylinder,), source=source)
 
 
 def test_two_unrelated_faults_are_thought_of_only_where_one_does_not_explain():
-    one = infer(hypotheses(case(FOUR)), [line(FOUR, {3: 0.05})], FOUR, [told("leak_down", "exhaust", 3)])
-    more = [told("leak_down", "exhaust", 3, "a"), told("resistance:injector", "open", 1, "b"),
-            told("load_lamp:injector", "flashing", 1, "c"), told("swap:injector", "moved", 1, "d")]  # fmt: skip
+    one = infer(hypotheses(case(FOUR)), [line(FOUR, {3: 0.05})], FOUR, [reported("leak_down", "exhaust", 3)])
+    more = [reported("leak_down", "exhaust", 3, "a"), reported("resistance:injector", "open", 1, "b"),
+            reported("load_lamp:injector", "flashing", 1, "c"), reported("swap:injector", "moved", 1, "d")]  # fmt: skip
     current = replace(line(FOUR, {1: 0.0}, source="capture:b", sigma=0.03), line="IC")
     two = infer(hypotheses(case(FOUR)), [line(FOUR, {3: 0.05}), current], FOUR, more)
     assert len(one.hypotheses) == len(hypotheses(case(FOUR)))
@@ -170,13 +172,13 @@ def test_two_unrelated_faults_are_thought_of_only_where_one_does_not_explain():
 
 
 def test_a_fault_that_comes_and_goes_is_not_cleared_by_a_reading_that_missed_it():
-    def share(*sightings):
-        found = infer(hypotheses(case(FOUR)), [], FOUR, sightings)
+    def share(*categorical):
+        found = infer(hypotheses(case(FOUR)), [], FOUR, categorical)
         pairs = zip(found.hypotheses, found.probabilities, strict=True)
         own = [(h, p) for h, p in pairs if h.fault == "injector_open_circuit" and h.cylinders == (3,)]
         return {h.mode: p for h, p in own if not h.also}
 
-    before, after = share(), share(told("resistance:injector", "normal", 3))
+    before, after = share(), share(reported("resistance:injector", "normal", 3))
     assert after["!"] / before["!"] > 5 * after[""] / before[""]
 
 
@@ -189,6 +191,6 @@ def test_a_trusted_source_weighs_as_it_is_told_to():
 
 
 def test_testimony_of_each_source_is_kept():
-    found = infer(hypotheses(case(FOUR)), [line(FOUR, {3: 0.05})], FOUR, [told("leak_down", "exhaust", 3)])
+    found = infer(hypotheses(case(FOUR)), [line(FOUR, {3: 0.05})], FOUR, [reported("leak_down", "exhaust", 3)])
     assert found.sources == ("capture:a", "o")
-    assert found.testimony.shape == (2, len(found.hypotheses))
+    assert found.log_likelihoods.shape == (2, len(found.hypotheses))

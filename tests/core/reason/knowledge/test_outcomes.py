@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from fairwitness.core.model.measurement import Sighting
+from fairwitness.core.model.measurement import CategoricalEvidence
 from fairwitness.core.reason.inference.hypotheses import hypotheses
 from fairwitness.core.reason.inference.posterior import infer
 from fairwitness.core.reason.knowledge.faults import FAULTS
@@ -50,7 +50,9 @@ def test_nothing_multiplies_by_zero_and_the_unknown_says_nothing():
     ],
 )
 def test_one_telling_outcome_lifts_its_fault_at_its_cylinder(four, kind, outcome, fault):
-    found = infer(hypotheses(case(four)), [], four, [Sighting(kind=kind, outcome=outcome, cylinders=(3,), source="o")])
+    found = infer(
+        hypotheses(case(four)), [], four, [CategoricalEvidence(kind=kind, outcome=outcome, cylinders=(3,), source="o")]
+    )
     top = max(
         (h for h in zip(found.hypotheses, found.probabilities, strict=True) if h[0].cylinders == (3,)),
         key=lambda pair: pair[1],
@@ -60,8 +62,8 @@ def test_one_telling_outcome_lifts_its_fault_at_its_cylinder(four, kind, outcome
 
 def test_a_swap_that_stays_clears_the_coil(four):
     before = infer(hypotheses(case(four)), [], four)
-    told = Sighting(kind="swap:coil", outcome="stayed", cylinders=(3,), source="o")
-    after = infer(hypotheses(case(four)), [], four, [told])
+    reported = CategoricalEvidence(kind="swap:coil", outcome="stayed", cylinders=(3,), source="o")
+    after = infer(hypotheses(case(four)), [], four, [reported])
 
     def dead_coil(posterior):
         return sum(

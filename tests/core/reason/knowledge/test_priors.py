@@ -8,8 +8,8 @@ from fairwitness.core.reason.knowledge.priors import MOST_NUDGE, nudges_of
 from tests.core.reason.evidence import case
 
 
-def chance(told, fault, cylinder=3):
-    return sum(h.prior for h in hypotheses(told) if h.fault == fault and cylinder in h.everywhere)
+def chance(reported, fault, cylinder=3):
+    return sum(h.prior for h in hypotheses(reported) if h.fault == fault and cylinder in h.everywhere)
 
 
 @pytest.mark.parametrize(
@@ -27,8 +27,8 @@ def test_a_new_part_is_less_often_the_fault_and_never_cleared(four, work, fault)
 
 
 def test_only_the_cylinder_that_was_worked_on_is_eased(four):
-    told = case(four, work_done=("coil 3 replaced",))
-    assert chance(told, "coil_output_dead", 3) < chance(told, "coil_output_dead", 2)
+    reported = case(four, work_done=("coil 3 replaced",))
+    assert chance(reported, "coil_output_dead", 3) < chance(reported, "coil_output_dead", 2)
 
 
 def test_chain_work_speaks_for_valve_timing(four):
@@ -52,13 +52,13 @@ def test_words_of_a_complaint_lift_what_they_make_one_think_of(four, complaint, 
 
 
 def test_however_much_is_said_a_nudge_stays_a_nudge(four):
-    told = case(
+    reported = case(
         four, title="chain", complaint="timing chain belt", work_done=("timing belt changed", "cam chain fitted")
     )
-    assert max(nudges_of(told).values()) <= MOST_NUDGE
+    assert max(nudges_of(reported).values()) <= MOST_NUDGE
 
 
 def test_text_that_means_nothing_changes_nothing(four):
-    told = case(four, complaint="<b>=cmd</b>", work_done=("", "1234", "coil of rope in the boot room"))
-    assert not any(fault.startswith("injector") for fault, _ in nudges_of(told))
+    reported = case(four, complaint="<b>=cmd</b>", work_done=("", "1234", "coil of rope in the boot room"))
+    assert not any(fault.startswith("injector") for fault, _ in nudges_of(reported))
     assert hypotheses(case(four, codes=(TroubleCode("P9999"),))) == hypotheses(case(four))

@@ -19,8 +19,8 @@ def counts(engine):
 
 
 def ill(engine, approach):
-    told = conclude(case(engine), (measured(engine, {}), counts(engine)), approach=approach)
-    return 1 - told.posterior.of_cause(Cause.NONE)
+    reported = conclude(case(engine), (measured(engine, {}), counts(engine)), approach=approach)
+    return 1 - reported.posterior.of_cause(Cause.NONE)
 
 
 def test_scan_values_weigh_less_for_who_trusts_raw_signals_only(four):
@@ -33,8 +33,8 @@ def test_readings_without_a_record_can_be_weighed_down(four):
     swap = imagined("swap:coil", "moved", (3,), four)
 
     def coil(how):
-        told = conclude(case(four), (measured(four, {}), swap), approach=Approach(by_hand=how))
-        return told.posterior.of_cylinder(3, Cause.IGNITION)
+        reported = conclude(case(four), (measured(four, {}), swap), approach=Approach(by_hand=how))
+        return reported.posterior.of_cylinder(3, Cause.IGNITION)
 
     assert coil(ByHand.WEIGHED) < coil(ByHand.TRUSTED)
 

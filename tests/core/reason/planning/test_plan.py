@@ -11,7 +11,7 @@ from fairwitness.core.reason.planning.approach import HAND_TOOLS_ONLY, Approach,
 from fairwitness.core.reason.planning.bay_tests import BY_ID
 from fairwitness.core.reason.planning.plan import Done, information_bits, minutes_of, next_tests
 from fairwitness.core.reason.planning.prediction import MISREAD
-from fairwitness.core.reason.verdict import SECOND_WITNESS
+from fairwitness.core.reason.verdict import SECOND_SOURCE
 from tests.core.reason.evidence import case, line
 
 FOUR = even_engine((1, 3, 4, 2))
@@ -115,21 +115,21 @@ def test_disabled_fuel_costs_a_minute_and_a_word_before_running():
 
 
 def test_an_engine_that_must_not_turn_is_only_measured_at_rest():
-    told = plan({3: 0.05}, bay=Bay(no_cranking="A cylinder may be full of fuel."))
-    assert all(BY_ID[o.id].turning.value == "still" for o in told.offers)
-    assert "cranking" in told.held_back[0]
+    reported = plan({3: 0.05}, bay=Bay(no_cranking="A cylinder may be full of fuel."))
+    assert all(BY_ID[o.id].turning.value == "still" for o in reported.offers)
+    assert "cranking" in reported.held_back[0]
 
 
 def test_each_outcome_says_what_it_would_mean():
-    meanings = plan({}).offers[0].meanings
-    assert sum(m.chance for m in meanings) <= 1.001
-    assert all(m.words and m.then for m in meanings)
-    assert [m.chance for m in meanings] == sorted((m.chance for m in meanings), reverse=True)
+    implications = plan({}).offers[0].implications
+    assert sum(m.chance for m in implications) <= 1.001
+    assert all(m.words and m.then for m in implications)
+    assert [m.chance for m in implications] == sorted((m.chance for m in implications), reverse=True)
 
 
 def test_a_missing_condition_is_worth_asking_though_nothing_is_open():
-    told = plan({3: 0.05}, wanted={"visual:plug": ("why_died",)})
-    offer = next(o for o in told.offers if o.id == "visual:plug")
+    reported = plan({3: 0.05}, wanted={"visual:plug": ("why_died",)})
+    offer = next(o for o in reported.offers if o.id == "visual:plug")
     assert offer.proves == ("why_died",)
     assert offer.rank > next(o for o in plan({3: 0.05}).offers if o.id == "leak_down").rank * 0.1
 
@@ -143,9 +143,9 @@ def test_who_measures_in_place_is_sent_to_change_over_later():
 
 
 def test_it_stops_once_the_discipline_is_met():
-    told = plan({3: 0.05}, established=True)
-    assert told.done
-    assert told.stop.startswith("Stop testing")
+    reported = plan({3: 0.05}, established=True)
+    assert reported.done
+    assert reported.stop.startswith("Stop testing")
 
 
 def test_every_tool_is_needed_by_some_test():
@@ -171,8 +171,8 @@ def test_no_test_is_taken_for_a_witness_that_comes_anyway():
 
     def witnesses(wanted):
         done = Done(tests=("relative_compression", "crankcase_pulse"), columns=("RC", "CK"))
-        told = next_tests(posterior, FOUR, done=done, accused=(3,), wanted=wanted, second_witness=True)
-        return {o.id for o in told.offers if SECOND_WITNESS in o.proves}
+        reported = next_tests(posterior, FOUR, done=done, accused=(3,), wanted=wanted, second_source=True)
+        return {o.id for o in reported.offers if SECOND_SOURCE in o.proves}
 
     assert "exhaust_pulse" in witnesses({})
     assert witnesses({"leak_down": ("where",)}) == {"leak_down"}

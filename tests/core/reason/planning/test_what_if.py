@@ -16,18 +16,18 @@ from tests.core.reason.evidence import case, measured
 FOUR = even_engine((1, 3, 4, 2))
 
 
-def told(*more):
+def reported(*more):
     return conclude(case(FOUR), (measured(FOUR, {}), *more))
 
 
 def test_an_imagined_dead_injector_moves_the_cause_to_fuel():
-    before = told()
-    after = told(imagined("injector_current", "absent", (3,), FOUR))
+    before = reported()
+    after = reported(imagined("injector_current", "absent", (3,), FOUR))
     assert after.posterior.of_cylinder(3, Cause.FUEL) > 4 * before.posterior.of_cylinder(3, Cause.FUEL)
 
 
 def test_an_imagined_outcome_of_a_meter_is_heard():
-    after = told(imagined("resistance:injector", "open", (3,), FOUR))
+    after = reported(imagined("resistance:injector", "open", (3,), FOUR))
     assert after.posterior.hypotheses[0].fault == "injector_open_circuit"
 
 
@@ -55,5 +55,5 @@ def test_what_cannot_come_out_is_refused(test, outcome, at):
 @given(st.sampled_from([t for t in ALL_TESTS if fits(t, FOUR)]), st.data())
 def test_any_outcome_of_any_test_can_be_imagined(test, data):
     outcome = data.draw(st.sampled_from(tuple(STATES) if test.columns else outcomes_of(test.kinds[0])))
-    after = told(imagined(test.id, outcome, (data.draw(st.sampled_from(FOUR.firing_order)),), FOUR))
+    after = reported(imagined(test.id, outcome, (data.draw(st.sampled_from(FOUR.firing_order)),), FOUR))
     assert after.posterior.probabilities.sum() == pytest.approx(1.0)

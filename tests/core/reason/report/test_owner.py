@@ -7,8 +7,8 @@ from tests.core.reason.evidence import case, measured
 TRADE_WORDS = ("relative compression", "secondary", "dwell", "posterior", "kV", "TDC")
 
 
-def owner(engine, *told):
-    return conclude(case(engine), told).statement.owner
+def owner(engine, *reported):
+    return conclude(case(engine), reported).statement.owner
 
 
 def test_a_dead_hole_is_told_without_trade_words(four):
@@ -22,11 +22,13 @@ def test_one_test_is_not_enough_to_buy_parts(four):
 
 
 def test_nothing_found_is_said_as_that(four):
-    told = owner(four, measured(four, {}), imagined("crank_speed", "alike", (), four))
-    assert told[0].startswith("Nothing wrong was found")
+    reported = owner(four, measured(four, {}), imagined("crank_speed", "alike", (), four))
+    assert reported[0].startswith("Nothing wrong was found")
 
 
 def test_a_named_fault_is_told_as_a_reason(four):
     dead = measured(four, {3: 0.05})
-    told = owner(four, dead, imagined("leak_down", "exhaust", (3,), four), imagined("intake_pulse", "alike", (), four))
-    assert "its exhaust valve no longer seals" in told[0]
+    reported = owner(
+        four, dead, imagined("leak_down", "exhaust", (3,), four), imagined("intake_pulse", "alike", (), four)
+    )
+    assert "its exhaust valve no longer seals" in reported[0]

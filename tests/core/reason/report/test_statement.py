@@ -12,8 +12,8 @@ from tests.core.reason.evidence import case, measured
 def statement(engine, *all_measured, not_read=()):
     lines = [m.evidence for m in all_measured if m.evidence is not None]
     posterior = infer(hypotheses(case(engine)), lines, engine)
-    standing = stand(posterior, all_measured, engine, unread=len(not_read))
-    return compose(standing, posterior, all_measured, engine, not_read=not_read)
+    verdict = stand(posterior, all_measured, engine, unread=len(not_read))
+    return compose(verdict, posterior, all_measured, engine, not_read=not_read)
 
 
 def test_a_dead_hole_is_said_in_one_line(four):

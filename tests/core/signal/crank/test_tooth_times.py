@@ -22,12 +22,12 @@ def passed():
 @settings(max_examples=25, deadline=None)
 @given(
     square=st.booleans(),
-    turned=st.booleans(),
+    inverted=st.booleans(),
     gain=st.sampled_from([0.05, 1.0, 40.0]),
     offset=st.sampled_from([0.0, -3.0, 12.0]),
 )
-def test_teeth_are_timed_whatever_polarity_gain_and_offset(passed, square, turned, gain, offset):
-    trace, time = sensed(passed, square=square, gain=-gain if turned else gain, offset=offset, noise=0.02 * gain)
+def test_teeth_are_timed_whatever_polarity_gain_and_offset(passed, square, inverted, gain, offset):
+    trace, time = sensed(passed, square=square, gain=-gain if inverted else gain, offset=offset, noise=0.02 * gain)
     found = tooth_times(trace, time)
     assert found is not None
     assert found.square is square

@@ -28,8 +28,8 @@ def test_any_wheel_is_learned_from_its_gaps_or_a_sync(name):
     starts = np.interp(np.arange(0.0, 20 * 360.0, 720.0), angles, times)
     crank = crank_angle(times, cycle_starts_s=starts if "." not in pattern else None)
     assert crank.teeth == len(pattern)
-    turned = crank.angle_deg - angles
-    np.testing.assert_allclose(turned, turned[0], atol=1e-6)
+    inverted = crank.angle_deg - angles
+    np.testing.assert_allclose(inverted, inverted[0], atol=1e-6)
 
 
 def test_a_single_gap_ends_where_the_angle_is_a_multiple_of_a_turn():
@@ -54,9 +54,9 @@ def test_lost_teeth_do_not_shift_the_rest(lost):
     kept = np.array([i for i in range(times.size) if i not in lost])
     crank = crank_angle(times[kept], wheel=CrankWheel(teeth=60, missing=2))
     assert crank.teeth == 60
-    turned = crank.angle_deg - angles[kept]
-    assert np.mean(np.abs(turned - np.median(turned)) < 0.5) > 0.8
-    assert abs(turned[-1] - turned[0]) < 0.5
+    inverted = crank.angle_deg - angles[kept]
+    assert np.mean(np.abs(inverted - np.median(inverted)) < 0.5) > 0.8
+    assert abs(inverted[-1] - inverted[0]) < 0.5
 
 
 def test_what_the_wheel_repeats_every_turn_is_taken_out():

@@ -18,7 +18,7 @@ def read(capture, engine):
 
 
 @pytest.mark.parametrize(
-    ("changes", "rig", "anchor", "rotations"),
+    ("changes", "rig", "anchor", "order_offsets"),
     [
         ({}, {}, Anchor.COMPRESSION, (0,)),
         ({"ignition": Ignition.WASTE_SPARK}, {"sync_every_deg": REVOLUTION_DEG}, Anchor.REVOLUTION, (0, 2)),
@@ -26,16 +26,16 @@ def read(capture, engine):
         ({}, {"sync_cylinder": None}, Anchor.NONE, (0, 1, 2, 3)),
     ],
 )
-def test_what_the_sync_means_is_found(changes, rig, anchor, rotations):
+def test_what_the_sync_means_is_found(changes, rig, anchor, order_offsets):
     engine = even_engine((1, 3, 4, 2), **changes)
     reading, _ = read(cranking(engine, {3: 0.1}, **rig), engine)
-    assert (reading.cycles.anchor, reading.rotations) == (anchor, rotations)
+    assert (reading.cycles.anchor, reading.order_offsets) == (anchor, order_offsets)
 
 
 def test_an_odd_count_resolves_a_sync_once_per_revolution():
     """No compression lies half a cycle from another: only one of the two readings fits."""
     reading, _ = read(cranking(FIVE, {4: 0.1}, sync_every_deg=REVOLUTION_DEG), FIVE)
-    assert reading.rotations == (0,)
+    assert reading.order_offsets == (0,)
     assert int(np.argmin(np.median(reading.per_cycle, axis=0))) == FIVE.position(4)
 
 
@@ -44,8 +44,8 @@ def test_the_speed_found_is_the_speed_turned(four):
 
     reading, _ = read(cranking(four), four)
     run = crank_run(four.firing_order, (1.0,) * 4)
-    turned = np.interp([2.0, 5.5], run.time_s, run.angle_deg)
-    assert np.median(reading.cycles.speed_rpm) == pytest.approx(np.ptp(turned) / 6 / 3.5, rel=0.02)
+    inverted = np.interp([2.0, 5.5], run.time_s, run.angle_deg)
+    assert np.median(reading.cycles.speed_rpm) == pytest.approx(np.ptp(inverted) / 6 / 3.5, rel=0.02)
 
 
 def test_too_little_cranking_is_said(four):

@@ -39,7 +39,7 @@ def test_a_flat_top_is_a_limiter():
 def test_a_clamp_on_backwards_reads_the_same():
     amps, _ = ramp_trace()
     there, back = find_ramps(amps, RATE), find_ramps(-amps + 3.0, RATE)
-    assert back.turned
+    assert back.inverted
     np.testing.assert_allclose(back.peak_a, there.peak_a, rtol=0.02)
 
 

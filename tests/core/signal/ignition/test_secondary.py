@@ -24,7 +24,7 @@ def trace(*, count=4, gap_s=0.15, noise=0.01, sign=1.0, offset=0.0, seed=1, **ab
 def test_figures_of_a_plain_spark(sign, offset):
     found = find_sparks(trace(sign=sign, offset=offset), RATE)
     assert found.count == 4
-    assert found.turned is (sign < 0)
+    assert found.inverted is (sign < 0)
     np.testing.assert_allclose(found.firing_kv, 10.0, atol=0.1)
     np.testing.assert_allclose(found.line_kv, 1.2, rtol=0.03)
     np.testing.assert_allclose(found.duration_ms, 1.4, atol=0.06)
@@ -53,7 +53,7 @@ def test_a_breakdown_without_a_line_burns_nothing():
 def test_a_low_breakdown_is_not_taken_for_its_turn_on():
     found = find_sparks(trace(firing=2.2, line=0.5, length_ms=2.0, step=1.6), RATE)
     assert found.count == 4
-    assert not found.turned
+    assert not found.inverted
     np.testing.assert_allclose(found.firing_kv, 2.2, atol=0.2)
 
 

@@ -51,11 +51,11 @@ def test_fuel_cut_for_all_is_nobodys_fault():
 
 def test_an_injector_that_stays_out_again_and_again_is_told_with_its_count():
     gone = {(4, k) for k in range(5, 60, 4)}
-    told = measure(running(FOUR, rpm=760, on_s=0.003, cycles=60, missing=gone), FOUR)
-    finding = next(f for f in told.findings if f.cylinder == 4 and not f.beside)
+    reported = measure(running(FOUR, rpm=760, on_s=0.003, cycles=60, missing=gone), FOUR)
+    finding = next(f for f in reported.findings if f.cylinder == 4 and not f.is_remark)
     assert finding.state is State.ABNORMAL
     assert f"{len(gone)} times" in finding.statement
-    shares = dict(zip(FOUR.firing_order, told.lines[0].alternatives[0], strict=True))
+    shares = dict(zip(FOUR.firing_order, reported.lines[0].alternatives[0], strict=True))
     assert shares[4] == 0.0
     assert shares[1] == pytest.approx(1.0, abs=0.03)
 
@@ -71,25 +71,25 @@ def test_open_when_hot_is_found_in_a_long_log_to_the_event_and_in_bounded_memory
     capture, opened_s = log
     assert capture.time.duration_s == pytest.approx(1200.0, abs=1.0)
     tracemalloc.start()
-    told = measure(capture, ENGINES["drover-2.0"])
+    reported = measure(capture, ENGINES["drover-2.0"])
     _, peak = tracemalloc.get_traced_memory()
     tracemalloc.stop()
     samples = sum(c.samples.nbytes for c in capture.channels)
     assert peak < 0.5 * samples
-    finding = next(f for f in told.findings if f.cylinder == 3 and not f.beside)
+    finding = next(f for f in reported.findings if f.cylinder == 3 and not f.is_remark)
     assert finding.state is State.ABSENT
-    moment = next(f for f in told.findings if f.quantity == "lost_at")
-    cycle_s = 120.0 / told.facts["speed_rpm"]
+    moment = next(f for f in reported.findings if f.quantity == "lost_at")
+    cycle_s = 120.0 / reported.facts["speed_rpm"]
     assert abs(moment.value - opened_s) < cycle_s
-    assert {f.cylinder for f in told.findings if f.state is not State.NORMAL} == {3}
-    warming = next(f for f in told.findings if f.quantity == "warming")
+    assert {f.cylinder for f in reported.findings if f.state is not State.NORMAL} == {3}
+    warming = next(f for f in reported.findings if f.quantity == "warming")
     assert 30 < warming.value < 75
 
 
 def test_a_contact_that_warms_is_told_as_a_drift():
     vehicle = build(ENGINES["drover-2.0"], (), rng=np.random.default_rng(1))
     capture, _ = warm_up(vehicle, HeatSoak(seconds=240.0, rate_hz=10_000.0, opens=2, drifts=0.12))
-    told = measure(capture, ENGINES["drover-2.0"])
-    drifts = {f.cylinder: f.value for f in told.findings if f.quantity == "current_drift"}
+    reported = measure(capture, ENGINES["drover-2.0"])
+    drifts = {f.cylinder: f.value for f in reported.findings if f.quantity == "current_drift"}
     assert drifts.keys() == {2}
     assert drifts[2] == pytest.approx(-0.1, abs=0.03)

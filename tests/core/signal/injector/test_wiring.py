@@ -48,8 +48,8 @@ def test_the_statement_says_from_where_outward_and_where_to_measure_next():
         for p, v in at
     ]
     seen.append(Observation(test="resistance", data={"item": "injector", "cylinder": 3, "open": True}))
-    told = diagnose(Case(name="x", engine=engine, observations=tuple(seen)))
-    text = " ".join(s.text for s in told.statement.follows)
+    reported = diagnose(Case(name="x", engine=engine, observations=tuple(seen)))
+    text = " ".join(s.text for s in reported.statement.follows)
     assert "from fuse 12 outward, up to connector under the dash" in text
     assert "Measure next at" in text
 

@@ -33,11 +33,11 @@ def test_a_later_closing_compresses_less():
 
 def test_a_sound_cylinder_lies_on_its_reference_and_keeps_the_channels_unit():
     capture = pressure_capture(SIX, {1: {"ratio": 10.5, "n": 1.22, "closes": -132.0, "opens": 138.0}}, unit="bar")
-    told = references(capture, SIX)
-    assert [r.cylinder for r in told] == [1]
-    assert told[0].measured_peak_pa == pytest.approx(told[0].peak_pa, rel=0.12)
-    assert told[0].values.max() == pytest.approx(told[0].peak_pa / 1e5, abs=1.2)
-    closes = next(m for m in told[0].marks if m.name == "intake closes")
+    reported = references(capture, SIX)
+    assert [r.cylinder for r in reported] == [1]
+    assert reported[0].measured_peak_pa == pytest.approx(reported[0].peak_pa, rel=0.12)
+    assert reported[0].values.max() == pytest.approx(reported[0].peak_pa / 1e5, abs=1.2)
+    closes = next(m for m in reported[0].marks if m.name == "intake closes")
     assert closes.measured_deg == pytest.approx(-132.0, abs=3.0)
 
 

@@ -9,7 +9,7 @@ from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.capture import Capture, Role
 from fairwitness.core.model.engine import CAM_EDGES, REVOLUTION_DEG, Engine
-from fairwitness.core.model.measurement import Finding, Measured, Origin, Sighting, State, refused
+from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.conditioning import crossings
 from fairwitness.core.signal.crank.tooth_times import tooth_times
@@ -50,11 +50,11 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     edges = cam_edges_deg(capture, engine)
     if isinstance(edges, Reason):
         return refused(TEST, "deg", (), (edges,), origin)
-    told = ", ".join(f"{edge:.0f}" for edge in edges)
+    reported = ", ".join(f"{edge:.0f}" for edge in edges)
     facts: dict[str, float | str] = {EDGES: " ".join(f"{edge:.2f}" for edge in edges)}
     known = _known(engine)
     if not known.size:
-        text = f"The cam's edges stand {told} degrees after the gap; there is no known good of this engine beside them."
+        text = f"The cam's edges stand {reported} degrees after the gap; there is no known good of this engine beside them."
         finding = _finding(None, State.NORMAL, text, origin)
         return Measured(test=TEST, resource=capture.name, findings=(finding,), facts=facts)
     off = offset_deg(edges, known)
@@ -67,7 +67,9 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         test=TEST,
         resource=capture.name,
         findings=(_finding(round(off, 2), State.ABNORMAL if late else State.NORMAL, text, origin),),
-        sightings=(Sighting(kind=TEST, outcome=outcome, cylinders=everyone, source=f"cam:{capture.name}"),),
+        categorical=(
+            CategoricalEvidence(kind=TEST, outcome=outcome, cylinders=everyone, source=f"cam:{capture.name}"),
+        ),
         facts=facts,
     )
 
@@ -155,5 +157,5 @@ def _known(engine: Engine) -> FloatArray:
 def _finding(value: float | None, state: State, text: str, origin: Origin) -> Finding:
     return Finding(
         test=TEST, cylinder=None, quantity=TEST, value=value, unit="deg", spread=None, events=1, state=state,
-        statement=text, origin=origin, beside=state is State.NORMAL,
+        statement=text, origin=origin, is_remark=state is State.NORMAL,
     )  # fmt: skip

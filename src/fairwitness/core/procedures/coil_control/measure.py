@@ -10,7 +10,7 @@ from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.capture import Capture, CaptureTest, Channel, Role
 from fairwitness.core.model.engine import Engine, Ignition
-from fairwitness.core.model.measurement import Finding, Measured, Origin, Sighting, State, refused
+from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.conditioning import block_means, bridge_gaps, crossings
 from fairwitness.core.signal.resampling import evenly_sampled
@@ -87,11 +87,11 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         if command.cylinder not in worst or outcomes[worst[command.cylinder]] == "pulses":
             worst[command.cylinder] = i
     findings = tuple(
-        _finding(c, o, usual_low, usual_high, origin, beside=worst[c.cylinder] != i)
+        _finding(c, o, usual_low, usual_high, origin, is_remark=worst[c.cylinder] != i)
         for i, (c, o) in enumerate(zip(commands, outcomes, strict=True))
     )
-    sightings = tuple(
-        Sighting(
+    categorical = tuple(
+        CategoricalEvidence(
             kind=f"{KIND}:{c.place}{'_unplugged' if c.unplugged else ''}",
             outcome=o,
             cylinders=_served(c.cylinder, engine),
@@ -104,7 +104,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         resource=capture.name,
         reasons=tuple(reasons),
         findings=findings,
-        sightings=sightings,
+        categorical=categorical,
         facts={"source": "command wires", "assignment": "by lead", "cylinders": len(worst)},
     )
 
@@ -168,7 +168,7 @@ def _outcome(command: Command, usual_low: float) -> str:
 STATES = {"pulses": State.NORMAL, "elevated": State.ABNORMAL, "stuck": State.ABNORMAL, "absent": State.ABSENT}
 
 
-def _finding(command: Command, outcome: str, low: float, high: float, origin: Origin, *, beside: bool) -> Finding:
+def _finding(command: Command, outcome: str, low: float, high: float, origin: Origin, *, is_remark: bool) -> Finding:
     where = PLACES.get(command.place, f"at {command.place}") + (", coil unplugged" if command.unplugged else "")
     who = f"Command of cylinder {command.cylinder} {where}"
     text = {
@@ -181,5 +181,5 @@ def _finding(command: Command, outcome: str, low: float, high: float, origin: Or
     }[outcome]
     return Finding(
         test=TEST, cylinder=command.cylinder, quantity="low_level", value=round(command.low_v, 3), unit="V",
-        spread=None, events=command.pulses, state=STATES[outcome], statement=text, origin=origin, beside=beside,
+        spread=None, events=command.pulses, state=STATES[outcome], statement=text, origin=origin, is_remark=is_remark,
     )  # fmt: skip

@@ -35,11 +35,11 @@ MISSING_SHARE = 0.8
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class _Assigned:
-    """Ramps by cylinder; ``turns``: places of the firing order by which they may be off."""
+    """Ramps by cylinder; ``order_offsets``: places of the firing order by which they may be off."""
 
     ramps: dict[int, Ramps]
     due: float
-    turns: tuple[int, ...]
+    order_offsets: tuple[int, ...]
     source: str
     speed_rpm: float
     starts_s: tuple[float, ...]
@@ -73,9 +73,9 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     figures = {c: _figures(r, assigned.due) for c, r in assigned.ramps.items()}
     supply = _supply(even, assigned)
     reasons = [*assigned.reasons, *_trace_reasons(assigned.ramps.values()), *_supply_reasons(supply)]
-    certain = len(assigned.turns) == 1
+    certain = len(assigned.order_offsets) == 1
     findings, lines, more = compare(
-        figures, engine, origin=origin, source=f"capture:{capture.name}", turns=assigned.turns
+        figures, engine, origin=origin, source=f"capture:{capture.name}", order_offsets=assigned.order_offsets
     )
     return Measured(
         test=TEST,
@@ -126,7 +126,7 @@ def _assign(capture: Capture, engine: Engine) -> _Assigned | Reason:
     return _Assigned(
         ramps=ramps,
         due=capture.time.duration_s / gap if gap > 0 else float(longest.count),
-        turns=(0,),
+        order_offsets=(0,),
         source="a clamp on each coil",
         speed_rpm=120.0 / cycle_s if cycle_s > 0 else 0.0,
         starts_s=tuple(float(capture.time.start_s + t) for t in longest.off_s),
@@ -152,7 +152,7 @@ def _on_feed(capture: Capture, engine: Engine, clamps: Sequence[Channel]) -> _As
     anchor = events.anchors[0]
     period = REVOLUTION_DEG if anchor is Anchor.REVOLUTION else CYCLE_DEG
     turn = (engine.event_angles_deg - engine.event_angles_deg[engine.position(sync.cylinder)]) % period
-    told: dict[int, Ramps] = {}
+    reported: dict[int, Ramps] = {}
     due = float(marks.size - 1) * (2.0 if engine.ignition is Ignition.WASTE_SPARK and period > 400 else 1.0)
     for clamp in clamps:
         ramps = _ramps_of(clamp, capture.time.rate_hz)
@@ -164,15 +164,15 @@ def _on_feed(capture: Capture, engine: Engine, clamps: Sequence[Channel]) -> _As
         for i, c in enumerate(engine.firing_order):
             if c in fed:
                 apart = np.abs((degrees - turn[i] + period / 2) % period - period / 2)
-                told[c] = ramps.chosen(np.isfinite(degrees) & (apart < 0.4 * CYCLE_DEG / engine.cylinders))
-    if not any(r.count for r in told.values()):
+                reported[c] = ramps.chosen(np.isfinite(degrees) & (apart < 0.4 * CYCLE_DEG / engine.cylinders))
+    if not any(r.count for r in reported.values()):
         return Reason("no_current", "No coil draws current on the clamped feed.", blocking=True)
     cycle_s = float(np.median(np.diff(marks))) * CYCLE_DEG / period
     open_turns = tuple(range(engine.cylinders)) if anchor is Anchor.CYCLE else (0,)
     return _Assigned(
-        ramps=told,
+        ramps=reported,
         due=due,
-        turns=open_turns,
+        order_offsets=open_turns,
         source="a clamp on the shared feed",
         speed_rpm=120.0 / cycle_s,
         starts_s=tuple(map(float, events.times_s)),
@@ -208,7 +208,7 @@ def compare(
     origin: Origin,
     source: str,
     only: Mapping[int, Figures] | None = None,
-    turns: tuple[int, ...] = (0,),
+    order_offsets: tuple[int, ...] = (0,),
 ) -> tuple[tuple[Finding, ...], tuple[Evidence, ...], tuple[Reason, ...]]:
     """Judge each coil beside the others; parameters and result as of ``spark_comparison.compare``."""
     spoken = [c for c in engine.firing_order if c in (figures if only is None else only)]
@@ -231,17 +231,19 @@ def compare(
         state = _state(own, peak, slope)
         findings.append(
             Finding(
-                test=TEST, cylinder=c if len(turns) == 1 else None, quantity=TEST, value=round(own["peak_a"], 3),
+                test=TEST, cylinder=c if len(order_offsets) == 1 else None, quantity=TEST, value=round(own["peak_a"], 3),
                 unit="A", spread=round(own["peak_a_spread"], 3) if "peak_a_spread" in own else None,
                 events=int(own["ramps"]), state=state, origin=origin,
-                statement=_sentence(c, own, state, peak, slope, dwell, len(figures), named=len(turns) == 1),
+                statement=_sentence(c, own, state, peak, slope, dwell, len(figures), named=len(order_offsets) == 1),
             )
         )  # fmt: skip
-    if len(turns) > 1:
+    if len(order_offsets) > 1:
         worst = max(findings, key=lambda f: f.state is not State.NORMAL)
         findings = [worst]
     reasons = (Reason(LONE, "Only one coil was captured: capture the others to compare it."),)
-    line = Evidence(line=LINE, source=source, alternatives=tuple(np.roll(shares, -t) for t in turns), sigmas=sigmas)
+    line = Evidence(
+        line=LINE, source=source, alternatives=tuple(np.roll(shares, -t) for t in order_offsets), sigmas=sigmas
+    )
     return tuple(findings), (line,) if len(figures) > 1 else (), reasons if len(figures) < 2 else ()
 
 
@@ -322,6 +324,6 @@ def _trace_reasons(all_ramps: Iterable[Ramps]) -> list[Reason]:
     if spikes:
         text = f"{spikes} interference spikes were filtered out: a lead lies near the clamp; re-route it."
         reasons.append(Reason("spikes", text))
-    if any(r.turned for r in ramps if r.count):
+    if any(r.inverted for r in ramps if r.count):
         reasons.append(Reason("reversed", "The clamp was on backwards: the trace was turned over before measuring."))
     return reasons

@@ -16,7 +16,16 @@ from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.capture import Capture, CaptureTest, EngineState, Role
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
-from fairwitness.core.model.measurement import CycleStrip, Evidence, Finding, Measured, Origin, Sighting, State, refused
+from fairwitness.core.model.measurement import (
+    AveragedCycle,
+    CategoricalEvidence,
+    Evidence,
+    Finding,
+    Measured,
+    Origin,
+    State,
+    refused,
+)
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.crank.contribution import Contribution, contributions, usual_work
 from fairwitness.core.signal.crank.running_phase import RunningPhase, running_phase, sync_events
@@ -129,8 +138,8 @@ def _judged(capture: Capture, engine: Engine, phase: RunningPhase, reasons: list
         evidence = Evidence(
             line=LINE,
             source=f"capture:{capture.name}",
-            alternatives=tuple(np.roll(values, -turn) for turn in phase.rotations),
-            sigmas=sigmas if len(phase.rotations) == 1 else np.full(values.size, float(np.max(sigmas))),
+            alternatives=tuple(np.roll(values, -turn) for turn in phase.order_offsets),
+            sigmas=sigmas if len(phase.order_offsets) == 1 else np.full(values.size, float(np.max(sigmas))),
         )
     return Measured(
         test=TEST,
@@ -138,8 +147,8 @@ def _judged(capture: Capture, engine: Engine, phase: RunningPhase, reasons: list
         reasons=tuple(reasons),
         findings=tuple(_findings(engine, found, phase, origin)),
         lines=(evidence,) if evidence is not None else (),
-        sightings=_rates(engine, found, capture.name) if len(phase.rotations) == 1 else (),
-        strip=_strip(work) if len(phase.rotations) == 1 else None,
+        categorical=_rates(engine, found, capture.name) if len(phase.order_offsets) == 1 else (),
+        averaged_cycle=_averaged_cycle(work) if len(phase.order_offsets) == 1 else None,
         facts={
             "cycles": cycles,
             "speed_rpm": round(usual, 1),
@@ -151,7 +160,7 @@ def _judged(capture: Capture, engine: Engine, phase: RunningPhase, reasons: list
     )
 
 
-def _rates(engine: Engine, found: list[Contribution], name: str) -> tuple[Sighting, ...]:
+def _rates(engine: Engine, found: list[Contribution], name: str) -> tuple[CategoricalEvidence, ...]:
     """Whether a cylinder misses none, some or most of its cycles: what comes and goes is not a weak cylinder."""
 
     def outcome(own: Contribution) -> str:
@@ -160,7 +169,7 @@ def _rates(engine: Engine, found: list[Contribution], name: str) -> tuple[Sighti
         return "some" if own.misfire_rate < limit.MISFIRE_DEAD_RATE.value else "most"
 
     return tuple(
-        Sighting(kind="misfire_rate", outcome=outcome(own), cylinders=(c,), source=f"capture:{name}")
+        CategoricalEvidence(kind="misfire_rate", outcome=outcome(own), cylinders=(c,), source=f"capture:{name}")
         for c, own in zip(engine.firing_order, found, strict=True)
         if engine.cylinders > 1
     )
@@ -182,11 +191,11 @@ def _findings(engine: Engine, found: list[Contribution], phase: RunningPhase, or
         )
 
     order = engine.firing_order
-    if len(phase.rotations) == 1:
+    if len(phase.order_offsets) == 1:
         findings = [finding(c, own, _sentence(f"Cylinder {c}", own)) for c, own in zip(order, found, strict=True)]
         rates = [
             replace(finding(c, own, f"Cylinder {c} misfires in {100 * own.misfire_rate:.1f} % of its cycles."),
-                    quantity=RATE, beside=True, value=round(own.misfire_rate, 4), spread=None)
+                    quantity=RATE, is_remark=True, value=round(own.misfire_rate, 4), spread=None)
             for c, own in zip(order, found, strict=True)
             if limit.MISFIRE_RATE_MIN.value <= own.misfire_rate < limit.MISFIRE_DEAD_RATE.value
         ]  # fmt: skip
@@ -195,9 +204,9 @@ def _findings(engine: Engine, found: list[Contribution], phase: RunningPhase, or
     ill = sum(own.state is not State.NORMAL for own in found)
     if not ill:
         text = f"All {len(found)} cylinders work alike; the least gives {100 * worst.share:.0f} % of its peers."
-    elif len(phase.rotations) < len(found):
+    elif len(phase.order_offsets) < len(found):
         at = found.index(worst)
-        rivals = " or ".join(str(c) for c in sorted(order[(at + turn) % len(order)] for turn in phase.rotations))
+        rivals = " or ".join(str(c) for c in sorted(order[(at + turn) % len(order)] for turn in phase.order_offsets))
         text = f"{_sentence(f'Cylinder {rivals}', worst)} Which of them, the crank alone cannot say."
     else:
         text = f"{_sentence('One cylinder', worst)} Which one it is, this capture cannot say."
@@ -215,7 +224,7 @@ def _random(found: list[Contribution], finding: Callable[[int | None, Contributi
         share=float(1 - rates.mean()), spread=0.0, misfire_rate=float(rates.mean()), events=found[0].events,
         state=State.ABNORMAL,
     )  # fmt: skip
-    return [replace(finding(None, whole, text), quantity="random_misfire", beside=True)]
+    return [replace(finding(None, whole, text), quantity="random_misfire", is_remark=True)]
 
 
 def _sentence(who: str, own: Contribution) -> str:
@@ -230,13 +239,13 @@ def _sentence(who: str, own: Contribution) -> str:
     return f"{who} works like its peers: {percent} {over}."
 
 
-def _strip(work: Work) -> CycleStrip:
+def _averaged_cycle(work: Work) -> AveragedCycle:
     """Speed over the cycle, each cylinder's TDC where its column's middle is drawn."""
     steps = work.folded.shape[1]
     cylinders = work.per_cycle.shape[1]
     folded = np.roll(work.folded, steps // (2 * cylinders), axis=1)
     low, middle, high = np.percentile(folded, (25, 50, 75), axis=0)
-    return CycleStrip(angle_deg=np.arange(steps) * CYCLE_DEG / steps, middle=middle, low=low, high=high, unit="rpm")
+    return AveragedCycle(angle_deg=np.arange(steps) * CYCLE_DEG / steps, middle=middle, low=low, high=high, unit="rpm")
 
 
 def _unusable(capture: Capture, engine: Engine, *reasons: Reason) -> Measured:

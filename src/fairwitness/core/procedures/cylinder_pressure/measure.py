@@ -12,7 +12,16 @@ from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.capture import Capture, CaptureTest, EngineState, Role
 from fairwitness.core.model.engine import CYCLE_DEG, VALVE_EVENTS, Engine, Fuel
-from fairwitness.core.model.measurement import CycleStrip, Evidence, Finding, Measured, Origin, Sighting, State, refused
+from fairwitness.core.model.measurement import (
+    AveragedCycle,
+    CategoricalEvidence,
+    Evidence,
+    Finding,
+    Measured,
+    Origin,
+    State,
+    refused,
+)
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.peers import usual_of
 from fairwitness.core.signal.pressure.events import CycleEvents, cycle_events
@@ -97,14 +106,14 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     running = capture.set_up.engine_state is EngineState.RUNNING or any(
         r.cycles.speed_rpm > limit.ENGINE_STARTED_RPM.value for r in found.values()
     )
-    findings, sightings = _told(found, dead, engine, origin, running=running)
+    findings, categorical = _reported(found, dead, engine, origin, running=running)
     return Measured(
         test=TEST,
         resource=capture.name,
         reasons=tuple(_reasons(found, engine, running=running)),
         findings=findings,
         lines=_lines(found, dead, engine, f"capture:{capture.name}"),
-        sightings=sightings,
+        categorical=categorical,
         facts={
             "assignment": "by transducer",
             "cylinders": len(channels),
@@ -112,7 +121,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
             **_turning(found),
         },
         figures={c: _figures(r) for c, r in found.items()},
-        strip=_strip(found, engine),
+        averaged_cycle=_averaged_cycle(found, engine),
     )
 
 
@@ -150,7 +159,7 @@ def _figures(read: _Read) -> dict[str, float]:
         "peak_bar": round(read.peak_bar, 3),
         "lag_deg": round(events.tower.tdc_deg, 2),
         "lag_sigma_deg": round(events.tower.tdc_sigma_deg, 2),
-        "lean": round(events.lean, 3),
+        "lean": round(events.asymmetry, 3),
         "lost": round(events.tower.leak, 3),
         "compression_exponent": round(events.tower.exponent, 3),
         "expansion_exponent": round(events.expansion_exponent, 3),
@@ -178,18 +187,18 @@ def _lines(found: Mapping[int, _Read], dead: list[int], engine: Engine, source: 
     return (Evidence(line=LINE, source=source, alternatives=(shares,), sigmas=sigmas),)
 
 
-def _told(
+def _reported(
     found: Mapping[int, _Read], dead: list[int], engine: Engine, origin: Origin, *, running: bool
-) -> tuple[tuple[Finding, ...], tuple[Sighting, ...]]:
+) -> tuple[tuple[Finding, ...], tuple[CategoricalEvidence, ...]]:
     source = f"capture:{origin.resource}"
     findings: list[Finding] = []
-    sightings: list[Sighting] = []
+    categorical: list[CategoricalEvidence] = []
     peaks = {c: r.peak_bar for c, r in found.items()}
     for c in engine.firing_order:
         if c in dead:
             text = f"Cylinder {c} shows no compression at all."
             findings.append(_finding(c, 0.0, 0, State.ABSENT, text, origin))
-            sightings.append(Sighting(kind="pressure_level", outcome="low", cylinders=(c,), source=source))
+            categorical.append(CategoricalEvidence(kind="pressure_level", outcome="low", cylinders=(c,), source=source))
         if c not in found:
             continue
         read = found[c]
@@ -198,7 +207,9 @@ def _told(
         least = LEVELS.get(engine.fuel, limit.PRESSURE_LOW_BAR).value
         low = not running and read.peak_bar < least
         valves, shift, beside = _valves(c, found, engine, running=running)
-        leans = read.events.tower.leak > limit.TOWER_LOSS_MAX.value or read.events.lean < limit.TOWER_LEAN_MIN.value
+        leans = (
+            read.events.tower.leak > limit.TOWER_LOSS_MAX.value or read.events.asymmetry < limit.TOWER_LEAN_MIN.value
+        )
         below = usual is not None and read.peak_bar < limit.PRESSURE_LOW_SHARE.value * usual
         state = State.LOW if low or below else State.ABNORMAL if leans or valves != "usual" else State.NORMAL
         if read.peak_bar < limit.PRESSURE_ABSENT_SHARE.value * (usual or least):
@@ -208,19 +219,23 @@ def _told(
         )
         findings += _remarks(c, read, valves, shift, beside, origin)
         if not running and len(found) + len(dead) == 1:
-            sightings.append(
-                Sighting(kind="pressure_level", outcome="low" if low else "normal", cylinders=(c,), source=source)
+            categorical.append(
+                CategoricalEvidence(
+                    kind="pressure_level", outcome="low" if low else "normal", cylinders=(c,), source=source
+                )
             )
-        sightings += [
-            Sighting(kind="pressure_tower", outcome="leans" if leans else "even", cylinders=(c,), source=source),
-            Sighting(kind="valve_events", outcome=valves, cylinders=(c,), source=source),
+        categorical += [
+            CategoricalEvidence(
+                kind="pressure_tower", outcome="leans" if leans else "even", cylinders=(c,), source=source
+            ),
+            CategoricalEvidence(kind="valve_events", outcome=valves, cylinders=(c,), source=source),
         ]
     if not running and len(found) > 1:
         # Shares cannot tell an engine that is low everywhere; the best of its cylinders can.
         best = "low" if max(peaks.values()) < LEVELS.get(engine.fuel, limit.PRESSURE_LOW_BAR).value else "normal"
         everyone = tuple(sorted(engine.firing_order))
-        sightings.append(Sighting(kind="pressure_best", outcome=best, cylinders=everyone, source=source))
-    return tuple(findings), tuple(sightings)
+        categorical.append(CategoricalEvidence(kind="pressure_best", outcome=best, cylinders=everyone, source=source))
+    return tuple(findings), tuple(categorical)
 
 
 def _finding(cylinder: int, bar: float, events: int, state: State, text: str, origin: Origin) -> Finding:
@@ -261,9 +276,11 @@ def _valves(cylinder: int, found: Mapping[int, _Read], engine: Engine, *, runnin
 
 def _known(engine: Engine, *, running: bool) -> tuple[float, float] | None:
     """Intake closing and exhaust opening of a known good of this engine, where the engine data hold them."""
-    told = engine.extra.get(VALVE_EVENTS[running])
+    reported = engine.extra.get(VALVE_EVENTS[running])
     numbers = (
-        [float(v) for v in told if isinstance(v, int | float) and np.isfinite(v)] if isinstance(told, list) else []
+        [float(v) for v in reported if isinstance(v, int | float) and np.isfinite(v)]
+        if isinstance(reported, list)
+        else []
     )
     return (numbers[0], numbers[1]) if len(numbers) == 2 else None
 
@@ -327,7 +344,7 @@ def _remarks(cylinder: int, read: _Read, valves: str, shift: float, beside: str,
             Finding(
                 test=TEST, cylinder=cylinder, quantity=name, value=round(event.deg, 1), unit="deg",
                 spread=round(sigma, 1), events=read.cycles.count, state=State.NORMAL, statement=text, origin=origin,
-                beside=True,
+                is_remark=True,
             )
         )  # fmt: skip
     if valves in MOVED:
@@ -337,13 +354,13 @@ def _remarks(cylinder: int, read: _Read, valves: str, shift: float, beside: str,
         found.append(
             Finding(
                 test=TEST, cylinder=cylinder, quantity="valve_shift", value=round(shift, 1), unit="deg", spread=None,
-                events=read.cycles.count, state=State.NORMAL, statement=text, origin=origin, beside=True,
+                events=read.cycles.count, state=State.NORMAL, statement=text, origin=origin, is_remark=True,
             )
         )  # fmt: skip
     return found
 
 
-def _strip(found: Mapping[int, _Read], engine: Engine) -> CycleStrip | None:
+def _averaged_cycle(found: Mapping[int, _Read], engine: Engine) -> AveragedCycle | None:
     """Each cylinder's average cycle at its own place; where two are drawn the higher one shows."""
     if not found:
         return None
@@ -355,4 +372,4 @@ def _strip(found: Mapping[int, _Read], engine: Engine) -> CycleStrip | None:
         gauge = (read.cycles.middle - ATMOSPHERE_PA) / BAR
         rows.append(np.interp(at - CYCLE_DEG / 2, GRID_DEG, gauge, period=CYCLE_DEG))
     middle = np.max(rows, axis=0)
-    return CycleStrip(angle_deg=angle, middle=middle, low=middle, high=middle, unit="bar")
+    return AveragedCycle(angle_deg=angle, middle=middle, low=middle, high=middle, unit="bar")

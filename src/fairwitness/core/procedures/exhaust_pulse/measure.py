@@ -13,9 +13,9 @@ from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.capture import Capture, CaptureTest, EngineState, Role
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
-from fairwitness.core.model.measurement import CycleStrip, Evidence, Finding, Measured, Origin, State, refused
+from fairwitness.core.model.measurement import AveragedCycle, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
-from fairwitness.core.signal.peers import robust_centre, sound_level
+from fairwitness.core.signal.peers import healthy_level, robust_centre
 from fairwitness.core.signal.pressure.pulses import POINTS, Pulses, folded_slow, marked_cycles, solve_pulses
 from fairwitness.core.signal.resampling import evenly_sampled
 from fairwitness.core.signal.sync import Anchor, Cycles
@@ -70,10 +70,10 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     if pulses.residual > limit.PULSE_RESIDUAL_MAX.value:
         text = "The tailpipe shows no pulses that follow the cylinders: is the hose tight, and the sync right?"
         return _unusable(capture, engine, Reason("no_pulses", text, blocking=True))
-    return _judged(capture, engine, cycles, pulses, _rotations(engine, cycles, spread), speed)
+    return _judged(capture, engine, cycles, pulses, _order_offsets(engine, cycles, spread), speed)
 
 
-def _rotations(engine: Engine, cycles: Cycles, spread_deg: float) -> tuple[int, ...]:
+def _order_offsets(engine: Engine, cycles: Cycles, spread_deg: float) -> tuple[int, ...]:
     """Places of the firing order by which the assignment may be off."""
     n = engine.cylinders
     if cycles.anchor is Anchor.CYCLE:
@@ -85,10 +85,10 @@ def _rotations(engine: Engine, cycles: Cycles, spread_deg: float) -> tuple[int, 
 
 
 def _judged(
-    capture: Capture, engine: Engine, cycles: Cycles, pulses: Pulses, rotations: tuple[int, ...], speed: float
+    capture: Capture, engine: Engine, cycles: Cycles, pulses: Pulses, order_offsets: tuple[int, ...], speed: float
 ) -> Measured:
     centre, sigma = robust_centre(pulses.per_cycle)
-    level = sound_level(pulses.amplitudes)
+    level = healthy_level(pulses.amplitudes)
     if not level > 0:
         return _unusable(capture, engine, Reason("no_pulses", "No cylinder pushes at the tailpipe.", blocking=True))
     shares = np.clip(pulses.amplitudes / level, 0.0, 2.0)
@@ -101,7 +101,7 @@ def _judged(
         parameters=(("delay_deg", round(pulses.delay_deg, 1)), ("residual", round(pulses.residual, 3))),
     )
     reasons = list(cycles.reasons)
-    certain = len(rotations) == 1
+    certain = len(order_offsets) == 1
     if not certain:
         text = "The way to the tailpipe is longer than the gap between two firings is wide: which cylinder stays open."
         reasons.append(Reason("delay_open", text))
@@ -125,7 +125,7 @@ def _judged(
         ]
     else:
         worst = int(np.argmin(shares))
-        rivals = sorted({engine.firing_order[(worst + turn) % engine.cylinders] for turn in rotations})
+        rivals = sorted({engine.firing_order[(worst + turn) % engine.cylinders] for turn in order_offsets})
         who = f"Cylinder {' or '.join(map(str, rivals))}" if len(rivals) < engine.cylinders else "One cylinder"
         findings = [finding(None, worst, _sentence(who, float(shares[worst]), states[worst], float(centre[worst])))]
     return Measured(
@@ -137,13 +137,13 @@ def _judged(
             Evidence(
                 line=LINE,
                 source=f"capture:{capture.name}",
-                alternatives=tuple(np.roll(shares, -turn) for turn in rotations),
+                alternatives=tuple(np.roll(shares, -turn) for turn in order_offsets),
                 sigmas=sigmas if certain else np.full(shares.size, float(sigmas.max())),
             ),
         )
         if engine.cylinders > 1
         else (),
-        strip=_strip(engine, cycles, pulses, capture),
+        averaged_cycle=_averaged_cycle(engine, cycles, pulses, capture),
         facts={
             "cycles": cycles.count,
             "speed_rpm": round(speed, 1),
@@ -170,14 +170,14 @@ def _sentence(who: str, share: float, state: State, pressure_pa: float) -> str:
     return f"{who} pushes at the tailpipe like its peers: {100 * share:.0f} %."
 
 
-def _strip(engine: Engine, cycles: Cycles, pulses: Pulses, capture: Capture) -> CycleStrip:
+def _averaged_cycle(engine: Engine, cycles: Cycles, pulses: Pulses, capture: Capture) -> AveragedCycle:
     """The averaged cycle shifted by the delay, so that each pulse stands in the column of its cylinder."""
     first = engine.firing_order.index(cycles.cylinder) if cycles.cylinder in engine.firing_order else 0
     lead = CYCLE_DEG / engine.cylinders / 2 + engine.event_angles_deg[first] - pulses.delay_deg
     folded = np.roll(pulses.folded, round(lead * POINTS / CYCLE_DEG), axis=1)
     low, middle, high = np.percentile(folded, (25, 50, 75), axis=0)
     unit = capture.with_role(Role.EXHAUST_PRESSURE)[0].si_unit
-    return CycleStrip(angle_deg=np.arange(POINTS) * CYCLE_DEG / POINTS, middle=middle, low=low, high=high, unit=unit)
+    return AveragedCycle(angle_deg=np.arange(POINTS) * CYCLE_DEG / POINTS, middle=middle, low=low, high=high, unit=unit)
 
 
 def _unusable(capture: Capture, engine: Engine, *reasons: Reason) -> Measured:

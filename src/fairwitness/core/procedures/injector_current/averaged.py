@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
-from fairwitness.core.model.measurement import CycleStrip
+from fairwitness.core.model.measurement import AveragedCycle
 from fairwitness.core.signal.injector.assignment import Assigned
 
 POINTS_PER_CYLINDER = 64
@@ -13,7 +13,7 @@ FILLED = 0.8
 """Of a column: the average pulse is drawn over so much of it."""
 
 
-def strip_of(assigned: Assigned, engine: Engine) -> CycleStrip | None:
+def averaged_pulses(assigned: Assigned, engine: Engine) -> AveragedCycle | None:
     """Average pulses side by side on one scale, stretched alike.
 
     Parameters
@@ -23,7 +23,7 @@ def strip_of(assigned: Assigned, engine: Engine) -> CycleStrip | None:
 
     Returns
     -------
-    CycleStrip or None
+    AveragedCycle or None
         None where pulses overlap or none was found.
     """
     shapes = {c: s for c, s in assigned.shapes.items() if s.size}
@@ -43,6 +43,6 @@ def strip_of(assigned: Assigned, engine: Engine) -> CycleStrip | None:
         padded = np.concatenate((shape, np.zeros(1)))
         first = i * POINTS_PER_CYLINDER + lead
         middle[first : first + drawn] = np.interp(at, np.arange(padded.size), padded, right=0.0)
-    return CycleStrip(
+    return AveragedCycle(
         angle_deg=np.arange(count) * column / POINTS_PER_CYLINDER, middle=middle, low=middle, high=middle, unit="A"
     )

@@ -13,9 +13,9 @@ from fairwitness.core import thresholds as limit
 from fairwitness.core.model.capture import Capture, CaptureTest, Role
 from fairwitness.core.model.copper import copper_temperature
 from fairwitness.core.model.engine import Engine, InjectorDrive
-from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, Sighting, State, refused
+from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
-from fairwitness.core.procedures.injector_current.averaged import strip_of
+from fairwitness.core.procedures.injector_current.averaged import averaged_pulses
 from fairwitness.core.signal.injector.assignment import Assigned, assign
 from fairwitness.core.signal.injector.current import SHAPES_AVERAGED, Needles, fit_rise, needles
 from fairwitness.core.signal.injector.electrical import DRIVER_DROP_V
@@ -83,14 +83,14 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     for c, share in lifting.shares.items():
         figures[c] |= {"dip": round(share * lifting.usual_dip, 4), "dip_share": round(share, 3)}
     findings, lines = _compared(assigned, figures, came, usual, lifting, engine, origin, f"capture:{capture.name}")
-    certain = len(assigned.turns) == 1
+    certain = len(assigned.order_offsets) == 1
     return Measured(
         test=TEST,
         resource=capture.name,
         reasons=tuple(_reasons(assigned, certain=certain)),
         findings=findings + (_warming(assigned, figures, came, usual, origin) if certain else ()),
         lines=lines,
-        sightings=_on_times(figures, usual, f"capture:{capture.name}") if certain else (),
+        categorical=_on_times(figures, usual, f"capture:{capture.name}") if certain else (),
         facts={
             "cycles": max(1, assigned.cycles),
             "speed_rpm": round(120.0 / assigned.cycle_s, 1) if assigned.cycle_s > 0 else 0.0,
@@ -100,7 +100,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         },
         figures=figures,
         cycle_starts_s=assigned.starts_s,
-        strip=strip_of(assigned, engine) if certain else None,
+        averaged_cycle=averaged_pulses(assigned, engine) if certain else None,
     )
 
 
@@ -108,7 +108,7 @@ def _reasons(assigned: Assigned, *, certain: bool) -> list[Reason]:
     reasons = []
     if any(p.spikes for p in assigned.pulses):
         reasons.append(Reason("spikes", "Interference spikes were filtered out: a plug lead lies near the clamp."))
-    if any(p.turned for p in assigned.pulses if p.count):
+    if any(p.inverted for p in assigned.pulses if p.count):
         reasons.append(Reason("reversed", "The clamp was on backwards: the trace was turned over before measuring."))
     if assigned.overlapping:
         text = "Pulses overlap at this speed: heights come from a fit of their sum, and needles are not judged."
@@ -223,7 +223,7 @@ def _compared(
     shares, sigmas = np.ones(engine.cylinders), np.full(engine.cylinders, unknown)
     dips, dip_sigmas = np.ones(engine.cylinders), np.full(engine.cylinders, unknown)
     findings = []
-    certain = len(assigned.turns) == 1
+    certain = len(assigned.order_offsets) == 1
     for i, c in enumerate(engine.firing_order):
         if c not in figures:
             continue
@@ -250,18 +250,18 @@ def _compared(
     if not certain:
         findings = [max(findings, key=lambda f: f.state is not State.NORMAL)]
     lines = [
-        Evidence(line=name, source=source, alternatives=tuple(np.roll(v, -t) for t in assigned.turns), sigmas=s)
+        Evidence(line=name, source=source, alternatives=tuple(np.roll(v, -t) for t in assigned.order_offsets), sigmas=s)
         for name, v, s in ((LINE, shares, sigmas), (NEEDLE, dips, dip_sigmas))
         if name == LINE or (s < unknown).any()
     ]
     return tuple(findings), tuple(lines) if len(figures) > 1 else ()
 
 
-def _on_times(figures: Mapping[int, Figures], usual: _Usual, source: str) -> tuple[Sighting, ...]:
+def _on_times(figures: Mapping[int, Figures], usual: _Usual, source: str) -> tuple[CategoricalEvidence, ...]:
     """A pulse much longer than the peers' is a driver or a wire held at earth."""
     long = limit.INJECTOR_LONG_SHARE.value * usual.on_ms
     return tuple(
-        Sighting(
+        CategoricalEvidence(
             kind="injector_on_time", outcome="long" if f["on_ms"] > long else "usual", cylinders=(c,), source=source
         )
         for c, f in figures.items()
@@ -341,7 +341,7 @@ def _warming(
 ) -> tuple[Finding, ...]:
     """Remarks on a long log: the moment of failure as a number, and what heat did to the currents."""
     found = []
-    common = _common_course(assigned, figures, usual)
+    common = _common_trend(assigned, figures, usual)
     for c, train in assigned.trains.items():
         lost = came[c].lost_at
         if lost is not None:
@@ -367,11 +367,11 @@ def _warming(
 def _remark(cylinder: int | None, quantity: str, value: float, unit: str, text: str, origin: Origin) -> Finding:
     return Finding(
         test=TEST, cylinder=cylinder, quantity=quantity, value=value, unit=unit, spread=None, events=1,
-        state=State.NORMAL, statement=text, origin=origin, beside=True,
+        state=State.NORMAL, statement=text, origin=origin, is_remark=True,
     )  # fmt: skip
 
 
-def _common_course(assigned: Assigned, figures: Mapping[int, Figures], usual: _Usual) -> dict[int, float]:
+def _common_trend(assigned: Assigned, figures: Mapping[int, Figures], usual: _Usual) -> dict[int, float]:
     """Median current of the sound injectors in every cycle."""
     sound = [
         c for c, f in figures.items()

@@ -12,7 +12,7 @@ from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.capture import Capture, CaptureTest, Channel, Role
 from fairwitness.core.model.engine import Engine
-from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, Sighting, State, refused
+from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.procedures.sweep import LONE, judged_together
 from fairwitness.core.signal.injector.voltage import Openings, bump_apart, find_openings
@@ -78,7 +78,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     source = f"capture:{capture.name}"
     findings, lines, reasons = _compared(figures, engine, origin=origin, source=source)
     others = tuple(
-        replace(_finding(c.cylinder, f, _usual(figures), origin), beside=True, quantity=f"{TEST}_at_control_unit")
+        replace(_finding(c.cylinder, f, _usual(figures), origin), is_remark=True, quantity=f"{TEST}_at_control_unit")
         for c, f in read
         if c.cylinder is not None and figures[c.cylinder] is not f
     )
@@ -88,7 +88,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         reasons=reasons,
         findings=findings + others,
         lines=() if any(c.unplugged for c, _ in read) else lines,
-        sightings=tuple(s for c, f in read for s in _sightings(c, f, _usual(figures), source)),
+        categorical=tuple(s for c, f in read for s in _categorical(c, f, _usual(figures), source)),
         facts={
             "assignment": "by lead",
             "cylinders": len(figures),
@@ -207,20 +207,20 @@ def _finding(cylinder: int | None, own: Figures, usual: Figures, origin: Origin)
     )  # fmt: skip
 
 
-def _sightings(lead: Channel, own: Figures, usual: Figures, source: str) -> list[Sighting]:
+def _categorical(lead: Channel, own: Figures, usual: Figures, source: str) -> list[CategoricalEvidence]:
     assert lead.cylinder is not None
     at = (lead.cylinder,)
     where = f"{lead.measured_at or 'part'}{'_unplugged' if lead.unplugged else ''}"
     seen = [
-        Sighting(kind=f"voltage:injector_control:{where}", outcome=_rest(own), cylinders=at, source=source),
-        Sighting(kind=f"injector_command:{where}", outcome=_command(own), cylinders=at, source=source),
+        CategoricalEvidence(kind=f"voltage:injector_control:{where}", outcome=_rest(own), cylinders=at, source=source),
+        CategoricalEvidence(kind=f"injector_command:{where}", outcome=_command(own), cylinders=at, source=source),
     ]
     if "on_ms" in own and usual:
         outcome = "long" if own["on_ms"] > limit.INJECTOR_LONG_SHARE.value * usual["on_ms"] else "usual"
-        seen.append(Sighting(kind="injector_on_time", outcome=outcome, cylinders=at, source=source))
+        seen.append(CategoricalEvidence(kind="injector_on_time", outcome=outcome, cylinders=at, source=source))
     if "bump_apart_v" in own and usual:
         outcome = "missing" if _needle_stays(own, usual) else "alike"
-        seen.append(Sighting(kind="injector_bump", outcome=outcome, cylinders=at, source=source))
+        seen.append(CategoricalEvidence(kind="injector_bump", outcome=outcome, cylinders=at, source=source))
     return seen
 
 

@@ -17,12 +17,12 @@ from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.capture import Capture, CaptureTest, EngineState, Role
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
-from fairwitness.core.model.measurement import CycleStrip, Evidence, Finding, Measured, Origin, State, refused
+from fairwitness.core.model.measurement import AveragedCycle, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.cranking.compression_pulse import DEG_PER_POINT, GRID
-from fairwitness.core.signal.cranking.reading import NO_HUMPS, Reading, cycle_reasons, read_trace
+from fairwitness.core.signal.cranking.reading import NO_COMPRESSIONS, Reading, cycle_reasons, read_trace
 from fairwitness.core.signal.cranking.trace import slow_trace
-from fairwitness.core.signal.peers import robust_centre, sound_level
+from fairwitness.core.signal.peers import healthy_level, robust_centre
 from fairwitness.core.signal.quality import set_up_reasons
 from fairwitness.core.signal.resampling import evenly_sampled
 from fairwitness.core.signal.sync import Anchor
@@ -95,7 +95,7 @@ def shares_of_peers(per_cycle: FloatArray) -> tuple[FloatArray, FloatArray]:
     (shares, spreads) : two (cylinders,) float arrays, 1
     """
     centre, sigma = robust_centre(per_cycle, axis=0)
-    level = sound_level(centre)
+    level = healthy_level(centre)
     if level <= 0:
         return np.zeros(centre.size), np.ones(centre.size)
     return np.maximum(centre / level, 0.0), sigma / level
@@ -136,9 +136,9 @@ def _judged(
 ) -> Measured:
     shares, spreads = shares_of_peers(best.per_cycle)
     if not shares.any():
-        return _unusable(capture, engine, [*reasons, NO_HUMPS], best)
+        return _unusable(capture, engine, [*reasons, NO_COMPRESSIONS], best)
     count = best.cycles.count
-    widened = 1.0 + 3.0 * max(0.0, best.fit.residual - limit.HUMP_RESIDUAL_CAUTION.value)
+    widened = 1.0 + 3.0 * max(0.0, best.fit.residual - limit.COMPRESSION_RESIDUAL_CAUTION.value)
     errors = 1.2533 * widened * spreads / math.sqrt(count)  # error of a median of normal values
     states = judge(shares, errors)
     origin = Origin(
@@ -162,8 +162,8 @@ def _judged(
         evidence = Evidence(
             line=LINE,
             source=f"capture:{capture.name}",
-            alternatives=tuple(np.roll(shares, -turn) for turn in best.rotations),
-            sigmas=np.full(shares.size, float(np.max(sigmas))) if len(best.rotations) > 1 else sigmas,
+            alternatives=tuple(np.roll(shares, -turn) for turn in best.order_offsets),
+            sigmas=np.full(shares.size, float(np.max(sigmas))) if len(best.order_offsets) > 1 else sigmas,
         )
     return Measured(
         test=TEST,
@@ -172,7 +172,7 @@ def _judged(
         reasons=_once(reasons),
         findings=tuple(findings + agreement),
         lines=(evidence,) if evidence is not None else (),
-        strip=_strip(best),
+        averaged_cycle=_averaged_cycle(best),
         facts=_facts(best),
         cycle_starts_s=(*map(float, best.cycles.starts_s), float(best.cycles.ends_s[-1])),
     )
@@ -200,17 +200,17 @@ def _findings(
 
     if engine.cylinders == 1:
         return [finding(order[0], 0, State.NORMAL, "One cylinder has no peers to be compared with.")]
-    if len(best.rotations) == 1:
+    if len(best.order_offsets) == 1:
         return [
             finding(c, i, states[i], _sentence(f"Cylinder {c}", float(shares[i]), states[i], count))
             for i, c in enumerate(order)
         ]
-    if all(s is State.NORMAL for s in states) and len(best.rotations) < engine.cylinders:
+    if all(s is State.NORMAL for s in states) and len(best.order_offsets) < engine.cylinders:
         return [
             finding(c, i, State.NORMAL, _sentence(f"Cylinder {c}", float(shares[i]), State.NORMAL, count))
             for i, c in enumerate(order)
         ]
-    if len(best.rotations) < engine.cylinders:
+    if len(best.order_offsets) < engine.cylinders:
         return _paired_findings(engine, shares, states, best, finding)
     at = int(np.argmin(shares))
     low = sum(s in (State.LOW, State.ABSENT) for s in states)
@@ -237,7 +237,7 @@ def _paired_findings(
     order = engine.firing_order
     found = []
     for i, cylinder in enumerate(order):
-        places = [(i + turn) % engine.cylinders for turn in best.rotations]
+        places = [(i + turn) % engine.cylinders for turn in best.order_offsets]
         worst = min(places, key=lambda p: shares[p])
         own = {states[p] for p in places}
         if own == {State.NORMAL}:
@@ -284,21 +284,21 @@ def _sources_compared(
     """One finding that current and voltage of the same crank disagree, where they do."""
     found = []
     for other in readings:
-        if other is best or other.per_cycle.shape[1] != shares.size or other.rotations != best.rotations:
+        if other is best or other.per_cycle.shape[1] != shares.size or other.order_offsets != best.order_offsets:
             continue
         theirs, _ = shares_of_peers(other.per_cycle)
         apart = np.abs(theirs - shares)
-        if len(best.rotations) > 1:
+        if len(best.order_offsets) > 1:
             apart = np.abs(np.sort(theirs) - np.sort(shares))
         worst = int(np.argmax(apart))
         if apart[worst] > limit.SOURCES_AGREE_SHARE.value:
-            who = f"on cylinder {engine.firing_order[worst]}" if len(best.rotations) == 1 else "on one cylinder"
+            who = f"on cylinder {engine.firing_order[worst]}" if len(best.order_offsets) == 1 else "on one cylinder"
             found.append(
                 Finding(
                     test=TEST,
-                    cylinder=engine.firing_order[worst] if len(best.rotations) == 1 else None,
+                    cylinder=engine.firing_order[worst] if len(best.order_offsets) == 1 else None,
                     quantity="source_disagreement",
-                    beside=True,
+                    is_remark=True,
                     value=round(float(apart[worst]), 4),
                     unit="1",
                     spread=None,
@@ -315,12 +315,12 @@ def _sources_compared(
 
 
 def _unusable(capture: Capture, engine: Engine, reasons: list[Reason], best: Reading | None = None) -> Measured:
-    told = _once(reasons)
-    if not any(r.blocking for r in told):
-        told = (*told, Reason("no_reading", "No channel of this capture could be read.", blocking=True))
-    refused = _refused(capture.name, capture.sha256, engine, told)
-    strip = _strip(best) if best is not None and len(best.rotations) == 1 else None
-    return replace(refused, strip=strip, facts=_facts(best) if best is not None else {})
+    reported = _once(reasons)
+    if not any(r.blocking for r in reported):
+        reported = (*reported, Reason("no_reading", "No channel of this capture could be read.", blocking=True))
+    refused = _refused(capture.name, capture.sha256, engine, reported)
+    strip = _averaged_cycle(best) if best is not None and len(best.order_offsets) == 1 else None
+    return replace(refused, averaged_cycle=strip, facts=_facts(best) if best is not None else {})
 
 
 def _refused(name: str, sha256: str | None, engine: Engine, reasons: tuple[Reason, ...]) -> Measured:
@@ -328,13 +328,13 @@ def _refused(name: str, sha256: str | None, engine: Engine, reasons: tuple[Reaso
     return refused(TEST, "1", engine.firing_order, reasons, origin)
 
 
-def _strip(best: Reading) -> CycleStrip:
+def _averaged_cycle(best: Reading) -> AveragedCycle:
     """The averaged cycle with each cylinder's crest in the middle of its column."""
     lead = CYCLE_DEG / best.per_cycle.shape[1] / 2
     turn = round((lead - best.fit.lag_deg) / DEG_PER_POINT)
     folded = np.roll(best.folded, turn, axis=1)
     low, middle, high = np.percentile(folded, (25, 50, 75), axis=0)
-    return CycleStrip(
+    return AveragedCycle(
         angle_deg=np.arange(GRID, dtype=np.float64) * DEG_PER_POINT,
         middle=middle,
         low=low,
@@ -350,7 +350,7 @@ def _facts(best: Reading) -> dict[str, float | str]:
         Anchor.CYCLE: "not assigned",
         Anchor.NONE: "not assigned",
     }
-    assignment = "synced" if len(best.rotations) == 1 else words[best.cycles.anchor]
+    assignment = "synced" if len(best.order_offsets) == 1 else words[best.cycles.anchor]
     return {
         "cycles": best.cycles.count,
         "speed_rpm": round(float(np.median(best.cycles.speed_rpm)), 1),

@@ -201,14 +201,14 @@ def _findings(
     engine: Engine,
     origin: Origin,
 ) -> list[Finding]:
-    def finding(name: str, state: State, text: str, *, beside: bool) -> Finding:
+    def finding(name: str, state: State, text: str, *, is_remark: bool) -> Finding:
         view = next(v for v in VIEWS if v.name == name)
         value = own.get(name)
         return Finding(
             test=TEST, cylinder=cylinder, quantity=QUANTITIES[name],
             value=None if value is None else round(value, 3), unit=view.unit,
             spread=round(own[f"{name}_spread"], 3) if f"{name}_spread" in own else None,
-            events=int(own["sparks"]), state=state, statement=text, origin=origin, beside=beside,
+            events=int(own["sparks"]), state=state, statement=text, origin=origin, is_remark=is_remark,
         )  # fmt: skip
 
     if own["sparks"] == 0:
@@ -216,16 +216,16 @@ def _findings(
         partner = engine.companion(cylinder)
         if engine.ignition is Ignition.WASTE_SPARK and partner in sparking:
             text += f" Cylinder {partner} on the same coil sparks, so its primary and command work."
-        return [finding("firing_kv", State.ABSENT, text, beside=False)]
+        return [finding("firing_kv", State.ABSENT, text, is_remark=False)]
     states = {v.name: _state(v, shares[v.name].get(cylinder)) for v in VIEWS}
     if own["line_kv"] <= 0:
         states["line_kv"] = states["duration_ms"] = State.ABSENT
         states["rise"] = states["ringing"] = State.NORMAL
     main = _overall(states, own)
-    found = [finding("firing_kv", main, _sentence(cylinder, own, usual, states, main, len(sparking)), beside=False)]
+    found = [finding("firing_kv", main, _sentence(cylinder, own, usual, states, main, len(sparking)), is_remark=False)]
     for view in VIEWS[1:]:
         if view.name in own:
-            found.append(finding(view.name, states[view.name], _aside(view, cylinder, own, usual), beside=True))
+            found.append(finding(view.name, states[view.name], _aside(view, cylinder, own, usual), is_remark=True))
     return found
 
 

@@ -16,11 +16,11 @@ from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.capture import Capture, CaptureTest, Role
 from fairwitness.core.model.engine import Engine, Ignition
-from fairwitness.core.model.measurement import Finding, Measured, Origin, Sighting, State, refused
+from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.procedures.secondary_voltage.comparison import Figures, compare
 from fairwitness.core.procedures.sweep import judged_together
-from fairwitness.core.signal.ignition.averaged import spark_strip
+from fairwitness.core.signal.ignition.averaged import averaged_sparks
 from fairwitness.core.signal.ignition.leads import Leads, read_leads
 from fairwitness.core.signal.ignition.secondary import Sparks
 from fairwitness.core.signal.peers import robust_centre
@@ -71,7 +71,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         text = f"The pick-up on cylinder {who} reads turn-on and spark by one factor differently: it was rescaled."
         reasons.append(Reason("pick_up_gain", text))
     gaps = _gaps(leads, figures, capture.name)
-    snap: tuple[Sighting, ...] = ()
+    snap: tuple[CategoricalEvidence, ...] = ()
     if capture.set_up.load == SNAP:
         snap = _snap(leads, capture.name)
     findings, lines, more = compare(figures, engine, origin=origin, source=f"capture:{capture.name}")
@@ -84,8 +84,8 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         reasons=(*reasons, *more),
         findings=(*findings, *_snap_findings(snap, origin)),
         lines=lines,
-        sightings=(*snap, *gaps),
-        strip=spark_strip(even, leads, engine),
+        categorical=(*snap, *gaps),
+        averaged_cycle=averaged_sparks(even, leads, engine),
         facts={
             "cycles": longest.count,
             "speed_rpm": round(speed, 1),
@@ -141,9 +141,9 @@ def _odd_share(sparks: Sparks) -> float:
     return float(np.mean(far | ((sparks.line_kv <= 0) & burns)))
 
 
-def _gaps(leads: Leads, figures: Mapping[int, Figures], name: str) -> tuple[Sighting, ...]:
+def _gaps(leads: Leads, figures: Mapping[int, Figures], name: str) -> tuple[CategoricalEvidence, ...]:
     """Which cylinders lose single sparks while most are sound: medians hide what comes and goes."""
-    told = []
+    reported = []
     for c, own in figures.items():
         if own["sparks"] < limit.SPARKS_FOR_GAPS_MIN.value:
             continue
@@ -152,10 +152,12 @@ def _gaps(leads: Leads, figures: Mapping[int, Figures], name: str) -> tuple[Sigh
         usual = float(np.median(others)) if others else 0.0
         share = lost / own["sparks"]
         some = lost >= 2 and share >= limit.SPARKS_LOST_SHARE.value and share > 2 * usual
-        told.append(
-            Sighting(kind="spark_gaps", outcome="some" if some else "none", cylinders=(c,), source=f"capture:{name}")
+        reported.append(
+            CategoricalEvidence(
+                kind="spark_gaps", outcome="some" if some else "none", cylinders=(c,), source=f"capture:{name}"
+            )
         )
-    return tuple(told)
+    return tuple(reported)
 
 
 def _same_gain(figures: dict[int, Figures]) -> tuple[dict[int, Figures], list[int]]:
@@ -180,7 +182,7 @@ def _same_gain(figures: dict[int, Figures]) -> tuple[dict[int, Figures], list[in
     return put_right, sorted(apart)
 
 
-def _snap(leads: Leads, name: str) -> tuple[Sighting, ...]:
+def _snap(leads: Leads, name: str) -> tuple[CategoricalEvidence, ...]:
     """Which cylinders' breakdown rises when the throttle is snapped open."""
     rises = {
         c: float(np.percentile(s.firing_kv, 92) / np.percentile(s.firing_kv, 25)) - 1
@@ -191,7 +193,7 @@ def _snap(leads: Leads, name: str) -> tuple[Sighting, ...]:
         return ()
     usual = float(np.median(list(rises.values())))
     return tuple(
-        Sighting(
+        CategoricalEvidence(
             kind="snap_reaction",
             outcome="none" if rise < limit.SNAP_STILL_SHARE.value * usual else "rises",
             cylinders=(c,),
@@ -201,14 +203,14 @@ def _snap(leads: Leads, name: str) -> tuple[Sighting, ...]:
     )
 
 
-def _snap_findings(sightings: Sequence[Sighting], origin: Origin) -> list[Finding]:
+def _snap_findings(categorical: Sequence[CategoricalEvidence], origin: Origin) -> list[Finding]:
     return [
         Finding(
             test=TEST, cylinder=s.cylinders[0], quantity="snap_reaction", value=None, unit="1", spread=None, events=1,
             state=State.ABNORMAL if s.outcome == "none" else State.NORMAL, origin=origin,
             statement=f"Cylinder {s.cylinders[0]} does not answer the snapped throttle: the energy goes another way."
             if s.outcome == "none" else f"Cylinder {s.cylinders[0]} answers the snapped throttle.",
-            beside=True,
+            is_remark=True,
         )
-        for s in sightings
+        for s in categorical
     ]  # fmt: skip

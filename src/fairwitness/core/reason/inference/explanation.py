@@ -20,7 +20,7 @@ OPPOSED = float(np.log(100.0))
 
 
 @dataclass(frozen=True, slots=True)
-class Testimony:
+class SourceLogRatio:
     """What one source says between two hypotheses; ``nats`` above zero speak for the leading one."""
 
     source: str
@@ -37,17 +37,17 @@ class Explanation:
     rival : Hypothesis or None
         The next probable one of another fault or place; None where all others are negligible.
     rival_probability : float
-    telling : tuple of Testimony
+    telling : tuple of SourceLogRatio
         What tells the two apart, strongest first, whichever way it speaks.
-    against : tuple of Testimony
+    against : tuple of SourceLogRatio
         What speaks against the leading one whatever the rival; ``nats`` below zero.
     """
 
     leading: Hypothesis
     rival: Hypothesis | None = None
     rival_probability: float = 0.0
-    telling: tuple[Testimony, ...] = ()
-    against: tuple[Testimony, ...] = ()
+    telling: tuple[SourceLogRatio, ...] = ()
+    against: tuple[SourceLogRatio, ...] = ()
 
     @property
     def opposed(self) -> bool:
@@ -67,20 +67,20 @@ def explain(posterior: Posterior) -> Explanation:
     Explanation
     """
     leading = posterior.hypotheses[0]
-    told = posterior.testimony
-    if told is None or not len(posterior.sources):
+    reported = posterior.log_likelihoods
+    if reported is None or not len(posterior.sources):
         return Explanation(leading=leading)
-    misfit = told[:, 0] - told.max(axis=1)
+    misfit = reported[:, 0] - reported.max(axis=1)
     against = sorted(
-        (Testimony(s, float(n)) for s, n in zip(posterior.sources, misfit, strict=True) if -n >= AGAINST),
+        (SourceLogRatio(s, float(n)) for s, n in zip(posterior.sources, misfit, strict=True) if -n >= AGAINST),
         key=lambda t: t.nats,
     )
-    at = rival_of(posterior)
+    at = nearest_alternative(posterior)
     if at is None:
         return Explanation(leading=leading, against=tuple(against))
-    between = told[:, 0] - told[:, at]
+    between = reported[:, 0] - reported[:, at]
     telling = sorted(
-        (Testimony(s, float(n)) for s, n in zip(posterior.sources, between, strict=True) if abs(n) >= TELLS),
+        (SourceLogRatio(s, float(n)) for s, n in zip(posterior.sources, between, strict=True) if abs(n) >= TELLS),
         key=lambda t: -abs(t.nats),
     )
     return Explanation(
@@ -92,7 +92,7 @@ def explain(posterior: Posterior) -> Explanation:
     )
 
 
-def rival_of(posterior: Posterior) -> int | None:
+def nearest_alternative(posterior: Posterior) -> int | None:
     """Place of the nearest rival: another fault, or the same one elsewhere, and not the leading one with company."""
     leading = posterior.hypotheses[0]
     for i, h in enumerate(posterior.hypotheses[1:], start=1):

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core.model.engine import Engine
-from fairwitness.core.model.measurement import Evidence, Sighting
+from fairwitness.core.model.measurement import CategoricalEvidence, Evidence
 from fairwitness.core.reason.inference.conditions import SOUND_CONDITION, UNLISTED, Condition, Conditions
 from fairwitness.core.reason.knowledge.faults import OTHER
 from fairwitness.core.reason.knowledge.outcomes import SOUND, chance, faults_of, outcomes_of
@@ -125,14 +125,14 @@ def _where_common(expected: tuple[str, ...]) -> tuple[str, ...]:
     return expected
 
 
-def of_sighting(sighting: Sighting, conditions: Conditions, engine: Engine) -> FloatArray:
+def of_categorical(observed: CategoricalEvidence, conditions: Conditions, engine: Engine) -> FloatArray:
     """Log likelihood of an outcome without a scale under each hypothesis.
 
     Of the cylinders it bears on the one counts whose condition changes the outcome most.
 
     Parameters
     ----------
-    sighting : Sighting
+    observed : CategoricalEvidence
     conditions : Conditions
     engine : Engine
 
@@ -140,10 +140,10 @@ def of_sighting(sighting: Sighting, conditions: Conditions, engine: Engine) -> F
     -------
     (hypotheses + 1,) float
     """
-    told = np.log([_chance(sighting.kind, sighting.outcome, kind) for kind in conditions.kinds])
-    positions = [engine.position(c) for c in sighting.cylinders if c in engine.firing_order]
-    here = told[conditions.at[:, positions or slice(None)]]
-    furthest = np.abs(here - told[0]).argmax(axis=1)
+    reported = np.log([_chance(observed.kind, observed.outcome, kind) for kind in conditions.kinds])
+    positions = [engine.position(c) for c in observed.cylinders if c in engine.firing_order]
+    here = reported[conditions.at[:, positions or slice(None)]]
+    furthest = np.abs(here - reported[0]).argmax(axis=1)
     return np.asarray(here[np.arange(here.shape[0]), furthest])
 
 

@@ -15,10 +15,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core.model.engine import Engine
-from fairwitness.core.model.measurement import Evidence, Sighting
+from fairwitness.core.model.measurement import CategoricalEvidence, Evidence
 from fairwitness.core.reason.inference.conditions import conditions_of, opposite_of
 from fairwitness.core.reason.inference.hypotheses import Hypothesis, Placed, joined
-from fairwitness.core.reason.inference.likelihood import now_and_then, of_line, of_sighting, watches
+from fairwitness.core.reason.inference.likelihood import now_and_then, of_categorical, of_line, watches
 from fairwitness.core.reason.knowledge.faults import Cause
 from fairwitness.core.reason.knowledge.signatures import SELDOM
 
@@ -53,14 +53,14 @@ class Posterior:
     probabilities : (hypotheses,) float
     sources : tuple of str
         What was heard, each capture or table once.
-    testimony : (sources, hypotheses) float, nats
+    log_likelihoods : (sources, hypotheses) float, nats
         How well each hypothesis would have foretold what each source says, as it was weighed.
     """
 
     hypotheses: tuple[Hypothesis, ...]
     probabilities: FloatArray
     sources: tuple[str, ...] = ()
-    testimony: FloatArray | None = None
+    log_likelihoods: FloatArray | None = None
 
     def of_cause(self, cause: Cause) -> float:
         """Probability that the fault is of a cause, wherever it sits; of two faults the root counts."""
@@ -108,7 +108,7 @@ def infer(
     candidates: Sequence[Hypothesis],
     evidence: Sequence[Evidence],
     engine: Engine,
-    sightings: Sequence[Sighting] = (),
+    categorical: Sequence[CategoricalEvidence] = (),
     *,
     trust: Mapping[str, float] | None = None,
 ) -> Posterior:
@@ -122,7 +122,7 @@ def infer(
     evidence : sequence of Evidence
         Lines of one source are tempered together; an unusable capture gives none.
     engine : Engine
-    sightings : sequence of Sighting
+    categorical : sequence of CategoricalEvidence
     trust : mapping of source to float, optional
         Weight of a source beside the others; 1 where it is not named.
 
@@ -131,67 +131,73 @@ def infer(
     Posterior
         Probabilities sum to 1.
     """
-    heard = _Heard(evidence, sightings, trust or {})
+    weighted = _WeightedEvidence(evidence, categorical, trust or {})
     known = tuple(candidates)
-    testimony = heard.by(known, engine)
-    scores = np.log(np.array([h.prior for h in known])) + testimony.sum(axis=0)
-    pairs = _two_unrelated(known, scores, testimony)
+    log_likelihoods = weighted.by(known, engine)
+    scores = np.log(np.array([h.prior for h in known])) + log_likelihoods.sum(axis=0)
+    pairs = _two_unrelated(known, scores, log_likelihoods)
     if pairs:
         known += pairs
-        testimony = np.hstack([testimony, heard.by(pairs, engine)])
-        scores = np.log(np.array([h.prior for h in known])) + testimony.sum(axis=0)
+        log_likelihoods = np.hstack([log_likelihoods, weighted.by(pairs, engine)])
+        scores = np.log(np.array([h.prior for h in known])) + log_likelihoods.sum(axis=0)
     weights = np.exp(scores - scores.max())
     probabilities = weights / weights.sum()
     order = np.argsort(-probabilities, kind="stable")
     return Posterior(
         hypotheses=tuple(known[i] for i in order),
         probabilities=probabilities[order],
-        sources=heard.sources,
-        testimony=testimony[:, order],
+        sources=weighted.sources,
+        log_likelihoods=log_likelihoods[:, order],
     )
 
 
-class _Heard:
+class _WeightedEvidence:
     """All evidence of a case, with its weight."""
 
-    def __init__(self, evidence: Sequence[Evidence], sightings: Sequence[Sighting], trust: Mapping[str, float]) -> None:
-        self.evidence, self.sightings, self.trust = evidence, sightings, trust
+    def __init__(
+        self, evidence: Sequence[Evidence], categorical: Sequence[CategoricalEvidence], trust: Mapping[str, float]
+    ) -> None:
+        self.evidence, self.categorical, self.trust = evidence, categorical, trust
         self.views = Counter(line.source for line in evidence)
-        self.sources = tuple(dict.fromkeys([*(e.source for e in evidence), *(s.source for s in sightings)]))
+        self.sources = tuple(dict.fromkeys([*(e.source for e in evidence), *(s.source for s in categorical)]))
 
     def by(self, candidates: tuple[Hypothesis, ...], engine: Engine) -> FloatArray:
         """(sources, candidates) float: weighed log likelihood of each source under each hypothesis."""
-        told = np.zeros((len(self.sources), len(candidates) + 1))  # the last is a sound engine
-        watched = np.zeros_like(told)
+        reported = np.zeros((len(self.sources), len(candidates) + 1))  # the last is a sound engine
+        watched = np.zeros_like(reported)
         at = {source: i for i, source in enumerate(self.sources)}
         claimed = tuple((h.fault, h.placed) for h in candidates)
         conditions = conditions_of(claimed, engine.firing_order, opposite_of(engine))
         for line in self.evidence:
             weight = TEMPER * self.views[line.source] ** (VIEWS_COUNT_AS - 1) * self.trust.get(line.source, 1.0)
-            told[at[line.source]] += weight * of_line(line, conditions)
-        alike = Counter((s.source, s.kind, s.outcome) for s in self.sightings if s.kind in SHARED_ERROR)
-        for sighting in self.sightings:
-            weight = TEMPER * self.trust.get(sighting.source, 1.0)
-            weight /= alike.get((sighting.source, sighting.kind, sighting.outcome), 1) ** SHARED
-            table = watched if watches(sighting.kind) else told
-            table[at[sighting.source]] += weight * of_sighting(sighting, conditions, engine)
+            reported[at[line.source]] += weight * of_line(line, conditions)
+        alike = Counter((s.source, s.kind, s.outcome) for s in self.categorical if s.kind in SHARED_ERROR)
+        for observed in self.categorical:
+            weight = TEMPER * self.trust.get(observed.source, 1.0)
+            weight /= alike.get((observed.source, observed.kind, observed.outcome), 1) ** SHARED
+            table = watched if watches(observed.kind) else reported
+            table[at[observed.source]] += weight * of_categorical(observed, conditions, engine)
         seldom = np.array([h.mode == SELDOM for h in candidates])
         if seldom.any() and self.sources:
-            told[:, :-1][:, seldom] = now_and_then(told[:, :-1][:, seldom], told[:, -1])
-        return told[:, :-1] + watched[:, :-1]
+            reported[:, :-1][:, seldom] = now_and_then(reported[:, :-1][:, seldom], reported[:, -1])
+        return reported[:, :-1] + watched[:, :-1]
 
 
-def _two_unrelated(known: tuple[Hypothesis, ...], scores: FloatArray, testimony: FloatArray) -> tuple[Hypothesis, ...]:
+def _two_unrelated(
+    known: tuple[Hypothesis, ...], scores: FloatArray, log_likelihoods: FloatArray
+) -> tuple[Hypothesis, ...]:
     """Pairs worth weighing, where the best single fault leaves something unexplained."""
     best = int(scores.argmax())
-    misfit = testimony.max(axis=1, initial=-np.inf) - testimony[:, best] if testimony.size else np.zeros(0)
+    misfit = (
+        log_likelihoods.max(axis=1, initial=-np.inf) - log_likelihoods[:, best] if log_likelihoods.size else np.zeros(0)
+    )
     doubted = [int(i) for i in np.argsort(-misfit)[:DOUBTED_SOURCES] if misfit[i] > DOUBTED]
     if misfit[misfit > DOUBTED].sum() < UNEXPLAINED:
         return ()
     single = np.array([bool(h.placed) and not h.also for h in known])
     wanted: dict[int, None] = {}
-    for told in (scores, *(testimony[i] + 0.5 * scores / max(len(testimony), 1) for i in doubted)):
-        ranked = np.argsort(-np.where(single, told, -np.inf))[:PAIRED]
+    for reported in (scores, *(log_likelihoods[i] + 0.5 * scores / max(len(log_likelihoods), 1) for i in doubted)):
+        ranked = np.argsort(-np.where(single, reported, -np.inf))[:PAIRED]
         wanted.update(dict.fromkeys(int(i) for i in ranked))
     ranked_all = sorted(wanted, key=lambda i: -scores[i])
     taken = {frozenset(h.placed) for h in known if h.also}

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
-from fairwitness.core.model.measurement import Measured, Sighting, State
+from fairwitness.core.model.measurement import CategoricalEvidence, Measured, State
 from fairwitness.core.reason.knowledge.faults import FAULTS, Cause
 
 DRIVERS = {"coil_driver_failed": "coil", "injector_driver_failed": "injector"}
@@ -29,7 +29,7 @@ class Seen:
 
     Parameters
     ----------
-    sightings : tuple of Sighting
+    categorical : tuple of CategoricalEvidence
         At those cylinders, or at none in particular.
     deviating : frozenset of str
         Tests that found one of them out of line.
@@ -37,7 +37,7 @@ class Seen:
         Commands of other cylinders that were seen to switch in the same capture.
     """
 
-    sightings: tuple[Sighting, ...]
+    categorical: tuple[CategoricalEvidence, ...]
     deviating: frozenset[str]
     good_commands: int
 
@@ -46,7 +46,7 @@ class Seen:
         return any(
             (s.kind.startswith(kind[:-1]) if kind.endswith("*") else s.kind == kind)
             and (not outcomes or s.outcome in outcomes)
-            for s in self.sightings
+            for s in self.categorical
         )
 
 
@@ -60,12 +60,12 @@ class Predicate:
     met: Callable[[Seen], bool]
 
 
-def heard_leaving(sightings: Sequence[Sighting]) -> bool:
+def heard_leaving(categorical: Sequence[CategoricalEvidence]) -> bool:
     """Whether a test said where the pressure goes: air that is heard, or valves seen to move wrongly."""
     return any(
         (s.kind == "leak_down" and s.outcome != "silent")
         or (s.kind in ("valve_events", "cam_timing") and s.outcome != "usual")
-        for s in sightings
+        for s in categorical
     )
 
 
@@ -83,18 +83,18 @@ def seen_at(cylinders: Sequence[int], measured: Sequence[Measured]) -> Seen:
     Seen
     """
     accused = set(cylinders)
-    sightings = [s for m in measured for s in m.sightings]
+    categorical = [s for m in measured for s in m.categorical]
     ill = (State.LOW, State.HIGH, State.ABSENT, State.ABNORMAL)
     return Seen(
-        sightings=tuple(s for s in sightings if not s.cylinders or accused & set(s.cylinders)),
+        categorical=tuple(s for s in categorical if not s.cylinders or accused & set(s.cylinders)),
         deviating=frozenset(
-            m.test for m in measured for f in m.findings if not f.beside and f.cylinder in accused and f.state in ill
+            m.test for m in measured for f in m.findings if not f.is_remark and f.cylinder in accused and f.state in ill
         ),
         good_commands=sum(
             s.kind.startswith(("command:", "injector_command:"))
             and s.outcome == "pulses"
             and not accused & set(s.cylinders)
-            for s in sightings
+            for s in categorical
         ),
     )
 
@@ -137,7 +137,7 @@ def _own_pin(circuit: str) -> Predicate:
         "own_pin",
         "The signal at the control unit's own pin.",
         (f"{_command(circuit)}:control_unit",),
-        lambda s: any(":control_unit" in x.kind and _on(circuit, x.kind) for x in s.sightings),
+        lambda s: any(":control_unit" in x.kind and _on(circuit, x.kind) for x in s.categorical),
     )
 
 
@@ -146,7 +146,7 @@ def _unplugged(circuit: str) -> Predicate:
         "load_off",
         f"The signal with the {circuit} unplugged.",
         (f"{_command(circuit)}:part_unplugged",),
-        lambda s: any(x.kind.endswith("_unplugged") and _on(circuit, x.kind) for x in s.sightings),
+        lambda s: any(x.kind.endswith("_unplugged") and _on(circuit, x.kind) for x in s.categorical),
     )
 
 
@@ -301,7 +301,7 @@ WHERE = Predicate(
     "where",
     "Where the pressure goes: crankcase, intake, tailpipe or the neighbour.",
     ("leak_down", "cylinder_pressure", "cam_timing"),
-    lambda s: heard_leaving(s.sightings),
+    lambda s: heard_leaving(s.categorical),
 )
 WHERE_BY = {
     "ring_or_piston_leak": ("leak_down",),

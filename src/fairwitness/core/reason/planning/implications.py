@@ -11,18 +11,18 @@ from numpy.typing import NDArray
 from fairwitness.core.reason.inference.hypotheses import Hypothesis
 from fairwitness.core.reason.knowledge.faults import FAULTS, Cause
 from fairwitness.core.reason.planning.bay_tests import BayTest
-from fairwitness.core.reason.planning.prediction import EVEN, Foretold, Mark
+from fairwitness.core.reason.planning.prediction import EVEN, Mark, PredictiveDistribution
 
 FloatArray = NDArray[np.float64]
 
-OUTCOMES_TOLD = 4
-CHANCE_TOLD = 0.03
+OUTCOMES_NAMED = 4
+CHANCE_NAMED = 0.03
 """[M] outcomes less probable than this are not spelled out."""
-FAULT_TOLD = 0.5
+FAULT_NAMED = 0.5
 """[M] from which chance a fault is named as what an outcome would mean; below it only the cause is."""
 FORM_WORDS = {"=": "all alike", "-": "low", "0": "absent", "+": "high", "~": "unsteady", "?": "out of line"}
 FORM_IDS = {"=": "alike", "-": "low", "0": "absent", "+": "high", "~": "unsteady"}
-CAUSE_TOLD = {
+CAUSE_NAMES = {
     Cause.IGNITION: "ignition",
     Cause.FUEL: "fuel",
     Cause.MECHANICAL: "mechanical",
@@ -33,7 +33,7 @@ CAUSE_TOLD = {
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Meaning:
+class Implication:
     """One outcome.
 
     Parameters
@@ -56,9 +56,9 @@ class Meaning:
     then: str
 
 
-def meanings(
-    test: BayTest, seen: Foretold, hypotheses: Sequence[Hypothesis], probabilities: FloatArray
-) -> tuple[Meaning, ...]:
+def implications(
+    test: BayTest, seen: PredictiveDistribution, hypotheses: Sequence[Hypothesis], probabilities: FloatArray
+) -> tuple[Implication, ...]:
     """What the most probable outcomes of a test would mean.
 
     Outcomes that share what is read first are told together.
@@ -66,14 +66,14 @@ def meanings(
     Parameters
     ----------
     test : BayTest
-    seen : Foretold
+    seen : PredictiveDistribution
         Of these hypotheses.
     hypotheses : sequence of Hypothesis
     probabilities : (hypotheses,) float
 
     Returns
     -------
-    tuple of Meaning
+    tuple of Implication
         Most probable first.
     """
     joint = seen.table[seen.row_of] * probabilities[:, None]
@@ -83,9 +83,9 @@ def meanings(
         if first[1] != "?":
             merged[first] = merged.get(first, np.zeros(len(hypotheses))) + joint[:, i]
     total = sum(float(column.sum()) for column in merged.values()) or 1.0
-    ranked = sorted(merged.items(), key=lambda item: -float(item[1].sum()))[:OUTCOMES_TOLD]
+    ranked = sorted(merged.items(), key=lambda item: -float(item[1].sum()))[:OUTCOMES_NAMED]
     return tuple(
-        Meaning(
+        Implication(
             outcome=_name(test, mark),
             cylinders=mark[0],
             words=_words(mark),
@@ -93,7 +93,7 @@ def meanings(
             then=_then(column, hypotheses),
         )
         for mark, column in ranked
-        if float(column.sum()) / total >= CHANCE_TOLD
+        if float(column.sum()) / total >= CHANCE_NAMED
     )
 
 
@@ -118,7 +118,7 @@ def _then(column: FloatArray, hypotheses: Sequence[Hypothesis]) -> str:
         faults[h.fault] = faults.get(h.fault, 0.0) + float(p) / total
     cause = max(causes, key=lambda c: causes[c])
     fault = max(faults, key=lambda f: faults[f])
-    told = f"{CAUSE_TOLD[cause]} {100 * causes[cause]:.0f} %"
-    if fault in FAULTS and faults[fault] >= FAULT_TOLD:
-        told += f", {FAULTS[fault].words} {100 * faults[fault]:.0f} %"
-    return told
+    reported = f"{CAUSE_NAMES[cause]} {100 * causes[cause]:.0f} %"
+    if fault in FAULTS and faults[fault] >= FAULT_NAMED:
+        reported += f", {FAULTS[fault].words} {100 * faults[fault]:.0f} %"
+    return reported

@@ -9,15 +9,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core.model.engine import Engine
-from fairwitness.core.model.measurement import Sighting
+from fairwitness.core.model.measurement import CategoricalEvidence
 from fairwitness.core.reason.inference.hypotheses import Hypothesis
 from fairwitness.core.reason.inference.posterior import Posterior
 from fairwitness.core.reason.knowledge.faults import NO_FAULT, OTHER, OTHER_MECHANICAL, Cause
 from fairwitness.core.reason.planning.approach import READY, USUAL, Approach, Bay, Proof, School
 from fairwitness.core.reason.planning.bay_tests import ALL_TESTS, BY_ID, BayTest, Turning, fits
-from fairwitness.core.reason.planning.implications import Meaning, meanings
-from fairwitness.core.reason.planning.prediction import Claims, claims_of, foretell
-from fairwitness.core.reason.verdict import SECOND_WITNESS
+from fairwitness.core.reason.planning.implications import Implication, implications
+from fairwitness.core.reason.planning.prediction import Claims, claims_of, predict
+from fairwitness.core.reason.verdict import SECOND_SOURCE
 
 FloatArray = NDArray[np.float64]
 
@@ -73,7 +73,7 @@ class NextTest:
     tools: str
     reason: str
     cautions: tuple[str, ...]
-    meanings: tuple[Meaning, ...] = ()
+    implications: tuple[Implication, ...] = ()
     """What each outcome would mean, most probable first."""
     proves: tuple[str, ...] = ()
     """Conditions of the discipline it would meet."""
@@ -115,23 +115,23 @@ class Done:
         Tests with usable, decided evidence of all cylinders.
     at : collection of (str, int)
         Tests done on single cylinders.
-    sightings : sequence of Sighting
+    categorical : sequence of CategoricalEvidence
     columns : collection of str
         Of the signature table, that usable evidence spoke to.
     """
 
     tests: Collection[str] = ()
     at: Collection[tuple[str, int]] = ()
-    sightings: Sequence[Sighting] = ()
+    categorical: Sequence[CategoricalEvidence] = ()
     columns: Collection[str] = ()
 
     def left(self, test: BayTest, scope: tuple[int, ...]) -> tuple[int, ...]:
         """Cylinders of a scope a test was not done on yet."""
-        if test.id in self.tests or (not test.per_cylinder and any(s.kind == test.id for s in self.sightings)):
+        if test.id in self.tests or (not test.per_cylinder and any(s.kind == test.id for s in self.categorical)):
             return ()
         if not test.per_cylinder:
             return scope
-        shown = {(s.kind, c) for s in self.sightings for c in s.cylinders} | set(self.at)
+        shown = {(s.kind, c) for s in self.categorical for c in s.cylinders} | set(self.at)
         return tuple(c for c in scope if (test.id, c) not in shown)
 
 
@@ -144,11 +144,11 @@ class _Question:
     probabilities: FloatArray
     wanted: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     leading: float = 0.0
-    second_witness: bool = False
+    second_source: bool = False
     sealing_known: bool = False
     read: frozenset[str] = frozenset()
     """Quantities that were read before."""
-    witness_comes: bool = False
+    second_source_comes: bool = False
     """What must be done anyway is a second witness."""
 
 
@@ -162,7 +162,7 @@ def next_tests(
     bay: Bay = READY,
     wanted: Mapping[str, tuple[str, ...]] | None = None,
     advice: frozenset[str] = frozenset(),
-    second_witness: bool = False,
+    second_source: bool = False,
     established: bool = False,
 ) -> Plan:
     """Tests not yet done, by expected information per minute.
@@ -182,7 +182,7 @@ def next_tests(
         Tests that would meet conditions the discipline still wants, and those conditions' names.
     advice : frozenset of str
         Conditions among them that are worth meeting though the status does not hang on them.
-    second_witness : bool
+    second_source : bool
         One more, different test that shows the same cylinder is wanted.
     established : bool
         The discipline is met.
@@ -194,14 +194,14 @@ def next_tests(
     """
     asked = replace(
         _question(posterior, wanted or {}, accused),
-        second_witness=second_witness,
+        second_source=second_source,
         sealing_known=bool(set(FIRST_STEP) & set(done.tests)),
         read=frozenset(QUANTITY.get(c, c) for c in done.columns),
     )
     suspects = tuple(accused)[:SUSPECTS_AT_ONCE] or _suspects(asked, engine)
-    if second_witness and accused:
+    if second_source and accused:
         possible = {t.id: t for t in ALL_TESTS if fits(t, engine) and set(t.needs) <= approach.tools}
-        asked = replace(asked, witness_comes=_witness_comes(asked, possible, done, suspects, engine))
+        asked = replace(asked, second_source_comes=_second_source_comes(asked, possible, done, suspects, engine))
     offers, held_back = [], []
     for test in ALL_TESTS:
         if not fits(test, engine) or not set(test.needs) <= approach.tools:
@@ -217,15 +217,17 @@ def next_tests(
     worth = [o for o in offers if _tells(o) or set(o.proves) & advice or (o.proves and not established)]
     # Where nothing is worth its minutes the best of the rest is still named while somebody is accused: it proves.
     kept = worth or [o for o in offers[:1] if accused and not established]
-    told = tuple(f"{bay.no_cranking} Not offered until then: {', '.join(held_back).lower()}." for _ in held_back[:1])
-    spelled = [replace(o, meanings=_meanings(o, asked, engine)) for o in kept[:SPELLED_OUT]]
+    reported = tuple(
+        f"{bay.no_cranking} Not offered until then: {', '.join(held_back).lower()}." for _ in held_back[:1]
+    )
+    spelled = [replace(o, implications=_implications(o, asked, engine)) for o in kept[:SPELLED_OUT]]
     return Plan(
         offers=(*spelled, *kept[SPELLED_OUT:]),
         stop=_stop(
             kept, worth=bool(worth), established=established, pending=any(set(o.proves) & advice for o in worth)
         ),
         done=(established and not any(set(o.proves) & advice for o in worth)) or not worth,
-        held_back=told,
+        held_back=reported,
         deciding=_deciding(kept, asked),
     )
 
@@ -301,22 +303,22 @@ def information_bits(test: BayTest, posterior: Posterior, scope: Sequence[int]) 
     -------
     float, bits
     """
-    return foretell(test, claims_of(posterior.hypotheses), tuple(scope)).information_bits(posterior.probabilities)
+    return predict(test, claims_of(posterior.hypotheses), tuple(scope)).information_bits(posterior.probabilities)
 
 
 def _offer(test: BayTest, scope: tuple[int, ...], asked: _Question, approach: Approach, bay: Bay) -> NextTest:
-    seen = foretell(test, asked.claims, scope)
+    seen = predict(test, asked.claims, scope)
     bits = seen.information_bits(asked.probabilities)
     if test.columns and not test.kinds and {QUANTITY.get(c, c) for c in test.columns} <= asked.read:
         bits *= NEW_OF_AGAIN
     minutes = minutes_of(test, scope, approach, bay)
     proves = asked.wanted.get(test.id, ())
     if (
-        asked.second_witness
-        and (test.id in asked.wanted or not asked.witness_comes)
+        asked.second_source
+        and (test.id in asked.wanted or not asked.second_source_comes)
         and _shows(test, asked.hypotheses[0], scope)
     ):
-        proves = (*proves, SECOND_WITNESS)
+        proves = (*proves, SECOND_SOURCE)
     worth = bits + PROOF_BITS * asked.leading * bool(proves)
     where = f" on cylinder {', '.join(map(str, scope))}" if test.per_cylinder else ""
     connected = bool(test.needs) and set(test.needs) <= bay.connected
@@ -342,13 +344,13 @@ def _offer(test: BayTest, scope: tuple[int, ...], asked: _Question, approach: Ap
     )
 
 
-def _meanings(offer: NextTest, asked: _Question, engine: Engine) -> tuple[Meaning, ...]:
+def _implications(offer: NextTest, asked: _Question, engine: Engine) -> tuple[Implication, ...]:
     test = BY_ID[offer.id]
-    seen = foretell(test, asked.claims, offer.cylinders or engine.firing_order)
-    return meanings(test, seen, asked.hypotheses, asked.probabilities)
+    seen = predict(test, asked.claims, offer.cylinders or engine.firing_order)
+    return implications(test, seen, asked.hypotheses, asked.probabilities)
 
 
-def _witness_comes(
+def _second_source_comes(
     asked: _Question, possible: Mapping[str, BayTest], done: Done, suspects: tuple[int, ...], engine: Engine
 ) -> bool:
     """Whether a condition of the discipline can only be met by tests that show the leading fault as well.
@@ -369,7 +371,7 @@ def _witness_comes(
 def _shows(test: BayTest, leading: Hypothesis, scope: tuple[int, ...]) -> bool:
     """Whether a test would show the leading fault at all."""
     healthy = Hypothesis(NO_FAULT, Cause.NONE, (), 0.0)
-    return foretell(test, claims_of((leading, healthy)), scope).apart(0, 1) >= SHOWN
+    return predict(test, claims_of((leading, healthy)), scope).apart(0, 1) >= SHOWN
 
 
 def _favour(test: BayTest, minutes: float, approach: Approach) -> float:
@@ -412,7 +414,7 @@ def _deciding(kept: Sequence[NextTest], asked: _Question) -> str:
 
     def apart(offer: NextTest) -> float:
         scope = offer.cylinders or tuple(sorted({*top.everywhere, *asked.hypotheses[rival].everywhere}))
-        return foretell(BY_ID[offer.id], pair, scope).apart(0, 1)
+        return predict(BY_ID[offer.id], pair, scope).apart(0, 1)
 
     best = max(kept, key=lambda o: apart(o) / o.minutes, default=None)
     return best.title if best is not None and apart(best) >= DECIDES else ""

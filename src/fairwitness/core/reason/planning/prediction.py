@@ -39,7 +39,7 @@ EVEN: Mark = ((), "=")
 
 
 @dataclass(frozen=True, slots=True)
-class Foretold:
+class PredictiveDistribution:
     """Outcomes of one test under many hypotheses.
 
     Parameters
@@ -89,7 +89,7 @@ def claims_of(hypotheses: Sequence[Hypothesis]) -> Claims:
     return tuple((h.fault if h.fault in (OTHER, OTHER_MECHANICAL) else "", h.placed) for h in hypotheses)
 
 
-def foretell(test: BayTest, claims: Claims, scope: tuple[int, ...]) -> Foretold:
+def predict(test: BayTest, claims: Claims, scope: tuple[int, ...]) -> PredictiveDistribution:
     """What a test on some cylinders would show.
 
     Parameters
@@ -102,7 +102,7 @@ def foretell(test: BayTest, claims: Claims, scope: tuple[int, ...]) -> Foretold:
 
     Returns
     -------
-    Foretold
+    PredictiveDistribution
     """
     rows: dict[tuple[tuple[Outcome, float], ...], int] = {}
     row_of = np.zeros(len(claims), dtype=np.intp)
@@ -115,7 +115,7 @@ def foretell(test: BayTest, claims: Claims, scope: tuple[int, ...]) -> Foretold:
         for outcome, chance in shown:
             table[row, outcomes[outcome]] += chance
     table = (1 - MISREAD) * table + MISREAD / max(len(outcomes), 1)
-    return Foretold(outcomes=tuple(outcomes), row_of=row_of, table=table)
+    return PredictiveDistribution(outcomes=tuple(outcomes), row_of=row_of, table=table)
 
 
 @lru_cache(maxsize=65_536)
@@ -157,6 +157,6 @@ def _of_kind(kind: str, placed: tuple[Placed, ...], scope: tuple[int, ...]) -> l
     if first is not None and first.seldom and first.name not in known and not kind.startswith(WAITED_FOR):
         sound = chances(kind, SOUND)
         row = {o: SHOWS_SELDOM * row.get(o, 0.0) + (1 - SHOWS_SELDOM) * sound.get(o, 0.0) for o in {**row, **sound}}
-    told = {outcome: share for outcome, share in row.items() if share >= RARE}
-    total = sum(told.values())
-    return [(((), outcome), share / total) for outcome, share in told.items()]
+    reported = {outcome: share for outcome, share in row.items() if share >= RARE}
+    total = sum(reported.values())
+    return [(((), outcome), share / total) for outcome, share in reported.items()]

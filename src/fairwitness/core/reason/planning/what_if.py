@@ -11,7 +11,7 @@ import numpy as np
 
 from fairwitness.core.errors import ObservationError
 from fairwitness.core.model.engine import Engine
-from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, Sighting, State
+from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Finding, Measured, Origin, State
 from fairwitness.core.reason.knowledge.outcomes import outcomes_of
 from fairwitness.core.reason.knowledge.signatures import COLUMN_FORMS, FORMS
 from fairwitness.core.reason.planning.bay_tests import BY_ID, BayTest
@@ -51,7 +51,7 @@ def imagined(test_id: str, outcome: str, cylinders: Sequence[int], engine: Engin
     """
     test = BY_ID.get(test_id)
     if test is None:
-        raise ObservationError(f"There is no test {test_id!r}.", where="test", mend="Take one that the plan offers.")
+        raise ObservationError(f"There is no test {test_id!r}.", where="test", remedy="Take one that the plan offers.")
     strange = [c for c in cylinders if c not in engine.firing_order]
     if strange:
         raise ObservationError(f"This engine has no cylinder {strange[0]}.", where="cylinders")
@@ -59,7 +59,7 @@ def imagined(test_id: str, outcome: str, cylinders: Sequence[int], engine: Engin
     known = tuple(SYMBOLS) if test.columns else outcomes_of(test.kinds[0])
     if outcome not in known:
         raise ObservationError(
-            f"{test.title} cannot come out {outcome!r}.", where="outcome", mend=f"It comes out {', '.join(known)}."
+            f"{test.title} cannot come out {outcome!r}.", where="outcome", remedy=f"It comes out {', '.join(known)}."
         )
     return _shares(test, outcome, at, engine) if test.columns else _outcome(test, outcome, at, engine)
 
@@ -86,13 +86,13 @@ def _outcome(test: BayTest, outcome: str, at: tuple[int, ...], engine: Engine) -
     usual = outcomes_of(test.kinds[0])[0]
     state = State.NORMAL if outcome == usual else State.ABNORMAL
     where = at or tuple(engine.firing_order)
-    sightings = tuple(
-        Sighting(kind=test.kinds[0], outcome=outcome, cylinders=(c,) if test.per_cylinder else where,
+    categorical = tuple(
+        CategoricalEvidence(kind=test.kinds[0], outcome=outcome, cylinders=(c,) if test.per_cylinder else where,
                  source=f"{IMAGINED}:{test.id}")
         for c in (where if test.per_cylinder else where[:1])
     )  # fmt: skip
     findings = tuple(_finding(test, c, state, outcome) for c in (at or (None,)))
-    return Measured(test=test.test, findings=findings, sightings=sightings, facts={IMAGINED: 1.0})
+    return Measured(test=test.test, findings=findings, categorical=categorical, facts={IMAGINED: 1.0})
 
 
 def _finding(test: BayTest, cylinder: int | None, state: State, outcome: str) -> Finding:

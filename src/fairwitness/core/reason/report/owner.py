@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 
 from fairwitness.core.model.measurement import Measured
 from fairwitness.core.reason.knowledge.faults import Cause
-from fairwitness.core.reason.verdict import Condition, Standing, Status
+from fairwitness.core.reason.verdict import Condition, Status, Verdict
 
 PLAIN: Mapping[str, str] = {
     "plug_gap_wide": "its spark plug is worn",
@@ -63,12 +63,12 @@ LOOKED_AT = {
 }
 
 
-def for_the_owner(standing: Standing, measured: Sequence[Measured], next_title: str = "") -> tuple[str, ...]:
+def for_the_owner(verdict: Verdict, measured: Sequence[Measured], next_title: str = "") -> tuple[str, ...]:
     """Plain sentences: what is wrong, how sure, what was looked at, what comes next.
 
     Parameters
     ----------
-    standing : Standing
+    verdict : Verdict
     measured : sequence of Measured
     next_title : str
         The next test, where one is offered.
@@ -78,36 +78,36 @@ def for_the_owner(standing: Standing, measured: Sequence[Measured], next_title: 
     tuple of str
     """
     looked = [words for line, words in LOOKED_AT.items() if any(e.line == line for m in measured for e in m.lines)]
-    told = [_what(standing)]
-    if standing.status in SURE:
-        told.append(SURE[standing.status])
+    reported = [_what(verdict)]
+    if verdict.status in SURE:
+        reported.append(SURE[verdict.status])
     if looked:
-        told.append(f"We looked at {_and(looked)}.")
-    missing = [c for c in standing.conditions if not c.met]
-    if missing and standing.status in SURE:
-        told.append(f"Before a part is ordered {_count(missing)} still to be seen.")
-    if next_title and standing.status is not Status.ESTABLISHED:
-        told.append(f"Next step: {next_title[0].lower()}{next_title[1:]}.")
-    return tuple(told)
+        reported.append(f"We looked at {_and(looked)}.")
+    missing = [c for c in verdict.conditions if not c.met]
+    if missing and verdict.status in SURE:
+        reported.append(f"Before a part is ordered {_count(missing)} still to be seen.")
+    if next_title and verdict.status is not Status.ESTABLISHED:
+        reported.append(f"Next step: {next_title[0].lower()}{next_title[1:]}.")
+    return tuple(reported)
 
 
-def _what(standing: Standing) -> str:
-    if standing.status is Status.NO_FAULT_FOUND:
+def _what(verdict: Verdict) -> str:
+    if verdict.status is Status.NO_FAULT_FOUND:
         return (
             "Nothing wrong was found in what was tested today. A fault that comes and goes may not have shown itself."
         )
-    if standing.status is Status.INCONCLUSIVE:
+    if verdict.status is Status.INCONCLUSIVE:
         return "The tests so far do not allow an answer; guessing would cost you parts that change nothing."
-    who = "One of the cylinders" if not standing.cylinders else f"Cylinder {_and([str(c) for c in standing.cylinders])}"
-    plural = len(standing.cylinders) > 1
+    who = "One of the cylinders" if not verdict.cylinders else f"Cylinder {_and([str(c) for c in verdict.cylinders])}"
+    plural = len(verdict.cylinders) > 1
     verb = "do not do their share" if plural else "does not do its share"
-    if standing.cause_open:
+    if verdict.cause_open:
         return f"{who} of the engine {verb}; why is not clear yet."
-    if standing.faults and standing.faults[0] in PLAIN:
-        because = " and ".join(dict.fromkeys(PLAIN[f] for f in standing.faults if f in PLAIN))
+    if verdict.faults and verdict.faults[0] in PLAIN:
+        because = " and ".join(dict.fromkeys(PLAIN[f] for f in verdict.faults if f in PLAIN))
         because = because.replace("its ", "their ") if plural else because
         return f"{who} of the engine {verb}, because {because}."
-    return f"{who} of the engine {verb}: {CAUSES.get(standing.cause, 'why is not clear yet')}."
+    return f"{who} of the engine {verb}: {CAUSES.get(verdict.cause, 'why is not clear yet')}."
 
 
 def _count(missing: Sequence[Condition]) -> str:

@@ -77,7 +77,7 @@ def unanswered(asked: Sequence[Question]) -> tuple[Question, ...]:
 
 
 def _floods(measured: Sequence[Measured], posterior: Posterior) -> bool:
-    seen = any(s.outcome in FLOODING.get(s.kind, ()) for m in measured if m.usable for s in m.sightings)
+    seen = any(s.outcome in FLOODING.get(s.kind, ()) for m in measured if m.usable for s in m.categorical)
     held_open = sum(
         float(p)
         for h, p in zip(posterior.hypotheses, posterior.probabilities, strict=True)

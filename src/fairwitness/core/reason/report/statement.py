@@ -18,7 +18,7 @@ from fairwitness.core.reason.report.alternatives import methods_apart, rival, sp
 from fairwitness.core.reason.report.owner import for_the_owner
 from fairwitness.core.reason.report.repair import Offer, offers
 from fairwitness.core.reason.report.sentence import Sentence, cylinders_in_words
-from fairwitness.core.reason.verdict import Standing, Status, compared, lines_of
+from fairwitness.core.reason.verdict import Status, Verdict, compared, lines_of
 
 RIVALS_NAMED = 3
 ACCUSING = (Status.SUSPECTED, Status.SUPPORTED, Status.ESTABLISHED)
@@ -70,7 +70,7 @@ class Statement:
 
 
 def compose(
-    standing: Standing,
+    verdict: Verdict,
     posterior: Posterior,
     measured: Sequence[Measured],
     engine: Engine,
@@ -86,7 +86,7 @@ def compose(
 
     Parameters
     ----------
-    standing : Standing
+    verdict : Verdict
     posterior : Posterior
     measured : sequence of Measured
         Findings carry their ids.
@@ -105,46 +105,46 @@ def compose(
     -------
     Statement
     """
-    follows = _follows(standing, posterior, measured, engine, authorised=authorised) + methods_apart(measured)
-    accuses = standing.status in ACCUSING
+    follows = _follows(verdict, posterior, measured, engine, authorised=authorised) + methods_apart(measured)
+    accuses = verdict.status in ACCUSING
     if explanation is not None and accuses:
         follows += spoken_against(explanation, measured)
     return Statement(
-        headline=_headline(standing, measured, engine),
+        headline=_headline(verdict, measured, engine),
         seen=tuple(_seen(measured)),
         follows=tuple(follows),
-        not_seen=tuple(_not_seen(standing, measured, not_read)),
+        not_seen=tuple(_not_seen(verdict, measured, not_read)),
         rival=tuple(rival(explanation, measured, deciding)) if explanation is not None and accuses else (),
-        repair=offers(standing.faults, repair) if standing.status is not Status.SUSPECTED else (),
-        owner=for_the_owner(standing, [m for m in measured if m.usable], next_title),
+        repair=offers(verdict.faults, repair) if verdict.status is not Status.SUSPECTED else (),
+        owner=for_the_owner(verdict, [m for m in measured if m.usable], next_title),
     )
 
 
-def _headline(standing: Standing, measured: Sequence[Measured], engine: Engine) -> str:
+def _headline(verdict: Verdict, measured: Sequence[Measured], engine: Engine) -> str:
     usable = [m for m in measured if m.usable]
-    if standing.contradiction:
+    if verdict.contradiction:
         return "The evidence contradicts itself."
-    if standing.status is Status.INCONCLUSIVE and not usable:
+    if verdict.status is Status.INCONCLUSIVE and not usable:
         return (
             "Nothing can be said yet: no capture so far can be believed." if measured else "Nothing was measured yet."
         )
-    accused = standing.status in ACCUSING
-    if accused and (standing.cause is not Cause.MECHANICAL or standing.cause_open):
-        return _not_working(standing, usable, engine)
-    if accused and standing.cylinders:
-        who = cylinders_in_words(standing.cylinders)
-        dead = all(_state_of(c, usable) is State.ABSENT for c in standing.cylinders)
-        verb = "does" if len(standing.cylinders) == 1 else "do"
+    accused = verdict.status in ACCUSING
+    if accused and (verdict.cause is not Cause.MECHANICAL or verdict.cause_open):
+        return _not_working(verdict, usable, engine)
+    if accused and verdict.cylinders:
+        who = cylinders_in_words(verdict.cylinders)
+        dead = all(_state_of(c, usable) is State.ABSENT for c in verdict.cylinders)
+        verb = "does" if len(verdict.cylinders) == 1 else "do"
         if dead:
             return f"{who.capitalize()} {verb} not seal: hardly any compression."
         return f"{who.capitalize()} {verb} not compress like the others."
-    if standing.status is Status.SUSPECTED and 1 < len(standing.rivals) < engine.cylinders:
-        rivals = " or ".join(map(str, standing.rivals))
+    if verdict.status is Status.SUSPECTED and 1 < len(verdict.rivals) < engine.cylinders:
+        rivals = " or ".join(map(str, verdict.rivals))
         return f"Cylinder {rivals} does not seal; which of them is still open."
-    if standing.status is Status.SUSPECTED:
+    if verdict.status is Status.SUSPECTED:
         return "A cylinder does not seal; which one is still open."
-    if standing.rivals:
-        return f"{cylinders_in_words(standing.rivals).capitalize()} may be low, but not clearly."
+    if verdict.rivals:
+        return f"{cylinders_in_words(verdict.rivals).capitalize()} may be low, but not clearly."
     lines = lines_of(usable)
     if "CON" in lines and "RC" in lines:
         return "Compression is even and all cylinders work alike: no cylinder is accused."
@@ -153,20 +153,20 @@ def _headline(standing: Standing, measured: Sequence[Measured], engine: Engine) 
     return "Compression is even: no cylinder is accused."
 
 
-def _not_working(standing: Standing, usable: Sequence[Measured], engine: Engine) -> str:
+def _not_working(verdict: Verdict, usable: Sequence[Measured], engine: Engine) -> str:
     """The headline of a cylinder that does not do its share for another reason than sealing, or for an open one."""
-    causes = CAUSE_WORDS.get(standing.cause, "")
-    if standing.faults:
-        causes += f": {' and '.join(dict.fromkeys(FAULTS[f].words for f in standing.faults))}"
-    if standing.cause_open:
+    causes = CAUSE_WORDS.get(verdict.cause, "")
+    if verdict.faults:
+        causes += f": {' and '.join(dict.fromkeys(FAULTS[f].words for f in verdict.faults))}"
+    if verdict.cause_open:
         causes = "why is still open"
-    if not standing.cylinders:
-        if 1 < len(standing.rivals) < engine.cylinders:
-            return f"Cylinder {' or '.join(map(str, standing.rivals))} does not do its share; {causes}."
+    if not verdict.cylinders:
+        if 1 < len(verdict.rivals) < engine.cylinders:
+            return f"Cylinder {' or '.join(map(str, verdict.rivals))} does not do its share; {causes}."
         return f"A cylinder does not do its share, which one is still open; {causes}."
-    who = cylinders_in_words(standing.cylinders).capitalize()
-    dead = all(_state_of(c, usable) is State.ABSENT for c in standing.cylinders)
-    plural = len(standing.cylinders) > 1
+    who = cylinders_in_words(verdict.cylinders).capitalize()
+    dead = all(_state_of(c, usable) is State.ABSENT for c in verdict.cylinders)
+    plural = len(verdict.cylinders) > 1
     verb = ("do" if plural else "does") + (
         " no work" if dead else (" not do their share" if plural else " not do its share")
     )
@@ -183,8 +183,8 @@ def _seen(measured: Sequence[Measured]) -> list[Sentence]:
             sentences.append(Sentence(f"{_source(m)} cannot be used. {why}", ids))
             continue
         if IMAGINED in m.facts:
-            told = [f for f in own if f.state is not State.NORMAL] or own[:1]
-            sentences += [Sentence(f.statement, (f.id,)) for f in told]
+            reported = [f for f in own if f.state is not State.NORMAL] or own[:1]
+            sentences += [Sentence(f.statement, (f.id,)) for f in reported]
             continue
         if _reads_well(m):
             continue
@@ -256,34 +256,34 @@ def _source(m: Measured) -> str:
 
 
 def _follows(
-    standing: Standing, posterior: Posterior, measured: Sequence[Measured], engine: Engine, *, authorised: bool
+    verdict: Verdict, posterior: Posterior, measured: Sequence[Measured], engine: Engine, *, authorised: bool
 ) -> list[Sentence]:
     ids = tuple(f.id for m in measured if m.usable for f in m.findings if compared(f) and f.state is not State.NORMAL)
-    if standing.contradiction:
-        return [Sentence(standing.contradiction, ids)]
+    if verdict.contradiction:
+        return [Sentence(verdict.contradiction, ids)]
     if not any(m.usable for m in measured):
         return [Sentence("No cylinder is accused and none is cleared.")]
-    accused = standing.status in ACCUSING
-    if accused and (standing.cause is not Cause.MECHANICAL or standing.cause_open):
-        return _separated(standing, posterior, measured, engine, ids)
+    accused = verdict.status in ACCUSING
+    if accused and (verdict.cause is not Cause.MECHANICAL or verdict.cause_open):
+        return _separated(verdict, posterior, measured, engine, ids)
     if accused:
         sentences = [Sentence("The cause is mechanical: neither coils nor injectors change compression.", ids)]
-        pattern = _pattern(standing.cylinders, engine)
+        pattern = _pattern(verdict.cylinders, engine)
         if pattern:
             sentences.append(Sentence(pattern, ids))
         names = _likely(posterior, (Cause.MECHANICAL,))
         if names:
             sentences.append(Sentence(f"Most likely: {names}.", ids))
-        beside = _beside(standing.cylinders, measured, engine)
+        beside = _beside(verdict.cylinders, measured, engine)
         if beside:
             sentences.append(Sentence(beside, ids))
-        if standing.status is not Status.SUSPECTED and not authorised:
+        if verdict.status is not Status.SUSPECTED and not authorised:
             text = "Before the engine is opened: the owner's yes, recorded in the case with who, when and how much."
             sentences.append(Sentence(text, ids))
         return sentences
     even = tuple(f.id for m in measured if m.usable for f in m.findings if compared(f))
     lines = lines_of(measured)
-    if standing.rivals:
+    if verdict.rivals:
         return [Sentence("The deviation is too small to accuse anyone; repeat with more cycles.", ids)]
     if engine.cylinders == 1:
         return [Sentence("A single cylinder has no peers: only an absolute figure can judge it.", even)]
@@ -297,7 +297,7 @@ def _follows(
 
 
 def _separated(
-    standing: Standing, posterior: Posterior, measured: Sequence[Measured], engine: Engine, ids: tuple[str, ...]
+    verdict: Verdict, posterior: Posterior, measured: Sequence[Measured], engine: Engine, ids: tuple[str, ...]
 ) -> list[Sentence]:
     """What separates the causes of a cylinder that does not do its share."""
     sentences = []
@@ -306,23 +306,23 @@ def _separated(
         f
         for m in sealing
         for f in m.findings
-        if compared(f) and f.state is State.NORMAL and (f.cylinder is None or f.cylinder in standing.cylinders)
+        if compared(f) and f.state is State.NORMAL and (f.cylinder is None or f.cylinder in verdict.cylinders)
     ]
     low = [f for m in sealing for f in m.findings if compared(f) and f.state in (State.LOW, State.ABSENT)]
     if even and not low:
         text = "Compression is even and the work is missing: it is not the sealing."
-        text += " Go to ignition and fuel." if standing.cause_open else ""
+        text += " Go to ignition and fuel." if verdict.cause_open else ""
         sentences.append(Sentence(text, (*ids, *(f.id for f in even))))
     elif not sealing:
         sentences.append(Sentence("Whether it seals was not asked yet: mechanical, ignition and fuel all remain.", ids))
     chances = [(posterior.of_cause(cause), words) for cause, words in CAUSE_NAMES.items()]
     listed = ", ".join(f"{words} {100 * p:.0f} %" for p, words in sorted(chances, reverse=True) if p >= 0.02)
     sentences.append(Sentence(f"By cause: {listed}.", ids))
-    causes = tuple(CAUSE_NAMES) if standing.cause_open else (standing.cause,)
+    causes = tuple(CAUSE_NAMES) if verdict.cause_open else (verdict.cause,)
     names = _likely(posterior, causes)
     if names:
         sentences.append(Sentence(f"Most likely: {names}.", ids))
-    sentences += [Sentence(text, ids) for text in advice(standing, posterior, measured, engine)]
+    sentences += [Sentence(text, ids) for text in advice(verdict, posterior, measured, engine)]
     return sentences
 
 
@@ -377,10 +377,10 @@ def _value_of(cylinder: int, measured: Sequence[Measured]) -> float | None:
     return finding.value if finding else None
 
 
-def _not_seen(standing: Standing, measured: Sequence[Measured], not_read: Sequence[str]) -> list[Sentence]:
-    sentences = [Sentence(text) for text in standing.unmet]
+def _not_seen(verdict: Verdict, measured: Sequence[Measured], not_read: Sequence[str]) -> list[Sentence]:
+    sentences = [Sentence(text) for text in verdict.unmet]
     usable = [m for m in measured if m.usable]
-    if usable and standing.status is Status.NO_FAULT_FOUND and any(m.test == "relative_compression" for m in usable):
+    if usable and verdict.status is Status.NO_FAULT_FOUND and any(m.test == "relative_compression" for m in usable):
         sentences.append(Sentence("An absolute compression figure: gauge or pressure in the cylinder."))
     cautious = {
         r.code: r.statement

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.measurement import State
-from fairwitness.core.signal.peers import robust_centre, sound_level, usual_of
+from fairwitness.core.signal.peers import healthy_level, robust_centre, usual_of
 
 FloatArray = NDArray[np.float64]
 
@@ -73,7 +73,7 @@ def usual_work(work: FloatArray) -> float:
     ranked = np.sort(work)
     if ranked.size >= 4 and ranked[-1] * limit.WORK_TOWERS_SHARE.value > ranked[-2] > 0:
         return usual_of(ranked[:-1], within=WORK_NEAR)
-    return sound_level(work)
+    return healthy_level(work)
 
 
 def _neighbours_spared(found: list[Contribution]) -> list[Contribution]:

@@ -27,7 +27,7 @@ class RunningPhase:
     """Work at one phase, and by how many places of the firing order it may still be turned."""
 
     work: Work
-    rotations: tuple[int, ...]
+    order_offsets: tuple[int, ...]
     assignment: str
     reasons: tuple[Reason, ...]
 

@@ -96,9 +96,9 @@ def tooth_times(samples: SampleArray, time: TimeBase) -> ToothTimes | None:
 def _passes(samples: SampleArray, level: float) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
     """Samples after which a level is passed upwards and downwards."""
     above = samples > level
-    turns = np.flatnonzero(above[1:] != above[:-1])
-    up = above[turns + 1]
-    return turns[up], turns[~up]
+    order_offsets = np.flatnonzero(above[1:] != above[:-1])
+    up = above[order_offsets + 1]
+    return order_offsets[up], order_offsets[~up]
 
 
 def _few(samples: SampleArray) -> SampleArray:

@@ -101,14 +101,14 @@ def smoothed_wheel(crank: CrankAngle, orders: int) -> CrankAngle:
         Highest order of a revolution that combustion can make; what repeats every revolution above it is the wheel's.
     """
     place = np.rint(crank.angle_deg * crank.teeth / REVOLUTION_DEG).astype(np.int64)
-    turns = place // crank.teeth
-    whole = np.unique(turns)[1:-1]
+    order_offsets = place // crank.teeth
+    whole = np.unique(order_offsets)[1:-1]
     if whole.size < 4:
         return crank
     starts = np.interp(whole * REVOLUTION_DEG, crank.angle_deg, crank.times_s)
     ends = np.interp((whole + 1) * REVOLUTION_DEG, crank.angle_deg, crank.times_s)
-    row = np.searchsorted(whole, turns)
-    inside = (row < whole.size) & (whole[np.minimum(row, whole.size - 1)] == turns)
+    row = np.searchsorted(whole, order_offsets)
+    inside = (row < whole.size) & (whole[np.minimum(row, whole.size - 1)] == order_offsets)
     share = np.zeros(place.size)
     share[inside] = (crank.times_s[inside] - starts[row[inside]]) / (ends - starts)[row[inside]]
     tooth = place % crank.teeth
@@ -210,9 +210,9 @@ def _true_gaps(gaps: IntArray, spans: IntArray, counts: IntArray, teeth: int) ->
 def _gapped(times_s: FloatArray, counts: IntArray, gaps: IntArray, teeth: int) -> CrankAngle:
     """Angles from gap to gap, each revolution stretched to its true count where teeth were lost or found."""
     firsts = gaps + 1  # the tooth that ends a gap
-    turns = np.maximum(1, np.rint(np.diff(counts[firsts]) / teeth)).astype(np.int64)
-    marks = np.concatenate(([0], np.cumsum(turns)))
-    broken = int(np.count_nonzero(np.diff(counts[firsts]) != turns * teeth))
+    order_offsets = np.maximum(1, np.rint(np.diff(counts[firsts]) / teeth)).astype(np.int64)
+    marks = np.concatenate(([0], np.cumsum(order_offsets)))
+    broken = int(np.count_nonzero(np.diff(counts[firsts]) != order_offsets * teeth))
     exact = counts[firsts[0]] + marks * teeth
     place = np.interp(counts, counts[firsts], exact)
     place[: firsts[0]] = counts[: firsts[0]]

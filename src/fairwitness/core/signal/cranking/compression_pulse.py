@@ -20,7 +20,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core.model.engine import CYCLE_DEG, Engine, cylinder_volume
-from fairwitness.core.signal.peers import sound_level
+from fairwitness.core.signal.peers import healthy_level
 
 FloatArray = NDArray[np.float64]
 
@@ -54,7 +54,7 @@ CANDIDATES = 4
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class HumpFit:
+class PulseFit:
     """Heights solved from one averaged cycle.
 
     Parameters
@@ -85,7 +85,7 @@ def lag_range_deg(engine: Engine) -> tuple[float, float]:
     return 4.0 - half, 4.0 + half
 
 
-def fit_cycle(cycle: FloatArray, engine: Engine, *, lags_deg: tuple[float, float]) -> HumpFit:
+def fit_cycle(cycle: FloatArray, engine: Engine, *, lags_deg: tuple[float, float]) -> PulseFit:
     """Solve the cylinders' heights from one cycle.
 
     Parameters
@@ -119,7 +119,7 @@ def fit_cycle(cycle: FloatArray, engine: Engine, *, lags_deg: tuple[float, float
             looks.append((float(left[at]), at, smoothing, swing, course))
     if not looks:
         nothing = np.zeros(engine.cylinders)
-        return HumpFit(
+        return PulseFit(
             heights=nothing, lag_deg=0.0, smoothing_deg=0.0, speed_swing=0.0, leak_course=np.zeros(GRID), residual=1.0
         )
     looks.sort(key=lambda look: look[0])
@@ -136,7 +136,7 @@ def fit_cycle(cycle: FloatArray, engine: Engine, *, lags_deg: tuple[float, float
                 heights, leak, left_over = again
                 at = near
     lag = float(steps[at])
-    return HumpFit(
+    return PulseFit(
         heights=heights,
         lag_deg=lag,
         smoothing_deg=smoothing,
@@ -156,7 +156,7 @@ def _solve_with_leaks(course: FloatArray, engine: Engine, smoothing_deg: float) 
     best = (plain, np.zeros(GRID), plain_left)
     heights = plain
     for _ in range(LEAK_ROUNDS):
-        if not (heights < LEAK_SHARE * sound_level(heights)).any():
+        if not (heights < LEAK_SHARE * healthy_level(heights)).any():
             break
         leak = _leak_course(heights, engine, smoothing_deg)
         rest = course - leak
@@ -174,7 +174,7 @@ def _heights(triangle: FloatArray, projected: FloatArray, engine: Engine) -> Flo
 
 def _leak_course(heights: FloatArray, engine: Engine, smoothing_deg: float) -> FloatArray:
     """(GRID,) float: sum over the cylinders of what a leak does beyond lowering the hump."""
-    level = sound_level(heights)
+    level = healthy_level(heights)
     if level <= 0:
         return np.zeros(GRID)
     shares = np.clip(heights / level, 0.0, 1.0)
@@ -191,7 +191,7 @@ def _leak_course(heights: FloatArray, engine: Engine, smoothing_deg: float) -> F
     return np.asarray(level * np.fft.irfft(total, n=GRID), dtype=np.float64)
 
 
-def solve_heights(cycles: FloatArray, engine: Engine, fit: HumpFit) -> FloatArray:
+def solve_heights(cycles: FloatArray, engine: Engine, fit: PulseFit) -> FloatArray:
     """Heights of single cycles with the shape already fitted.
 
     Parameters

@@ -18,7 +18,7 @@ from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.cranking.compression_pulse import (
     DEG_PER_POINT,
     GRID,
-    HumpFit,
+    PulseFit,
     fit_cycle,
     lag_range_deg,
     solve_heights,
@@ -28,7 +28,7 @@ from fairwitness.core.signal.sync import (
     Anchor,
     Cycles,
     SyncEvents,
-    cycles_by_likeness,
+    cycles_by_autocorrelation,
     cycles_from_events,
     find_events,
     sync_channel,
@@ -41,7 +41,7 @@ SPEED_PRIOR_RPM = 200.0
 SPEED_PRIOR_SPREAD = 0.35
 SECOND_READING_PENALTY = 0.35
 ALTERNATIVE_RESIDUAL_RATIO = 1.25
-NO_HUMPS = Reason(
+NO_COMPRESSIONS = Reason(
     "no_humps", "The trace does not rise and fall with compressions; nothing can be compared.", blocking=True
 )
 
@@ -54,7 +54,7 @@ class Reading:
     ----------
     per_cycle : (n_cycles, cylinders) float
         Heights in firing-order position, unit of the trace.
-    rotations : tuple of int
+    order_offsets : tuple of int
         By how many places of the firing order the heights may be turned; more than one where that is open.
     score : float
         Lower is better: misfit, plausibility of the speed, and of what the sync was taken for.
@@ -64,9 +64,9 @@ class Reading:
     trace: SlowTrace
     cycles: Cycles
     folded: FloatArray
-    fit: HumpFit
+    fit: PulseFit
     per_cycle: FloatArray
-    rotations: tuple[int, ...]
+    order_offsets: tuple[int, ...]
     score: float
 
 
@@ -124,14 +124,14 @@ def _synced_readings(
     readings: list[Reading] = []
     if Anchor.REVOLUTION in events.anchors and (split := waste_spark_split(events)) is not None:
         cycles = cycles_from_events(split, Anchor.COMPRESSION, begin_s=settled, end_s=end)
-        told = Cycles(
+        reported = Cycles(
             starts_s=cycles.starts_s,
             ends_s=cycles.ends_s,
             anchor=cycles.anchor,
             cylinder=cycles.cylinder,
             reasons=cycles.reasons + split.reasons[-1:],
         )
-        readings += _fitted(channel, trace, engine, told, penalty=0.0)
+        readings += _fitted(channel, trace, engine, reported, penalty=0.0)
         if readings and _plausible(readings[0]):
             return readings
     for place, anchor in enumerate(events.anchors):
@@ -160,20 +160,20 @@ def _unsynced_readings(channel: Channel, trace: SlowTrace, engine: Engine, settl
     longest = int(min(120 / limit.CRANKING_RPM_SEARCH_MIN.value * trace.rate_hz, steady.size / 3))
     if longest <= shortest:
         return []
-    likeness = _likeness(steady, longest)
-    inside = likeness[shortest:longest]
+    autocorrelation = _autocorrelation(steady, longest)
+    inside = autocorrelation[shortest:longest]
     peaks = np.flatnonzero((inside[1:-1] > inside[:-2]) & (inside[1:-1] >= inside[2:])) + 1 + shortest
-    peaks = peaks[likeness[peaks] > limit.UNSYNCED_LIKENESS_MIN.value]
+    peaks = peaks[autocorrelation[peaks] > limit.UNSYNCED_LIKENESS_MIN.value]
     readings: list[Reading] = []
-    for lag in peaks[np.argsort(-likeness[peaks])][:12]:
-        cycles = cycles_by_likeness(
+    for lag in peaks[np.argsort(-autocorrelation[peaks])][:12]:
+        cycles = cycles_by_autocorrelation(
             trace.values, trace.rate_hz, trace.first_s, cycle_s=lag / trace.rate_hz, begin_s=settled, end_s=end
         )
         readings += _fitted(channel, trace, engine, cycles, penalty=0.0)
     return readings
 
 
-def _likeness(values: FloatArray, longest: int) -> FloatArray:
+def _autocorrelation(values: FloatArray, longest: int) -> FloatArray:
     """Correlation of a trace with itself, by lag."""
     centred = (
         values
@@ -205,7 +205,7 @@ def _fitted(channel: Channel, trace: SlowTrace, engine: Engine, cycles: Cycles, 
         kept = [min(kept, key=lambda item: item[0].residual)]  # no compression lies half a cycle from another
     fit, turn = min(kept, key=lambda item: item[0].residual)
     per_cycle = solve_heights(np.roll(folded, turn, axis=1), engine, fit)
-    rotations = _rotations(engine, cycles, turn, [t for _, t in kept])
+    order_offsets = _order_offsets(engine, cycles, turn, [t for _, t in kept])
     speed = float(np.median(cycles.speed_rpm))
     score = math.log(max(fit.residual, 0.02)) + penalty
     score += 0.25 * (math.log(speed / SPEED_PRIOR_RPM) / SPEED_PRIOR_SPREAD) ** 2
@@ -217,7 +217,7 @@ def _fitted(channel: Channel, trace: SlowTrace, engine: Engine, cycles: Cycles, 
             folded=np.roll(folded, turn, axis=1),
             fit=fit,
             per_cycle=per_cycle,
-            rotations=rotations,
+            order_offsets=order_offsets,
             score=score,
         )
     ]
@@ -237,14 +237,14 @@ def _start_options(engine: Engine, cycles: Cycles) -> list[tuple[float, tuple[fl
     return [(float(s), (0.0, step)) for s in np.arange(0.0, CYCLE_DEG, step)]
 
 
-def _rotations(engine: Engine, cycles: Cycles, turn: int, turns: list[int]) -> tuple[int, ...]:
+def _order_offsets(engine: Engine, cycles: Cycles, turn: int, order_offsets: list[int]) -> tuple[int, ...]:
     """By how many places of the firing order the heights may be turned."""
     if cycles.anchor is Anchor.COMPRESSION:
         return (0,)
     if cycles.anchor in (Anchor.CYCLE, Anchor.NONE):
         return tuple(range(engine.cylinders))
     per_place = CYCLE_DEG / engine.cylinders
-    places = {round((t - turn) * DEG_PER_POINT / per_place) % engine.cylinders for t in turns}
+    places = {round((t - turn) * DEG_PER_POINT / per_place) % engine.cylinders for t in order_offsets}
     return tuple(sorted(places))
 
 
@@ -273,13 +273,13 @@ def cycle_reasons(reading: Reading, capture: Capture, engine: Engine) -> list[Re
     speed = reading.cycles.speed_rpm
     usual = float(np.median(speed))
     reasons = []
-    per_hump = capture.time.rate_hz * 120.0 / usual / engine.cylinders
-    if per_hump < limit.HUMP_SAMPLES_MIN.value:
+    per_pulse = capture.time.rate_hz * 120.0 / usual / engine.cylinders
+    if per_pulse < limit.PULSE_SAMPLES_MIN.value:
         reasons.append(
-            Reason("aliased", f"Only {per_hump:.0f} samples per compression: raise the sample rate.", blocking=True)
+            Reason("aliased", f"Only {per_pulse:.0f} samples per compression: raise the sample rate.", blocking=True)
         )
-    elif per_hump < limit.HUMP_SAMPLES_FEW.value:
-        reasons.append(Reason("few_samples", f"{per_hump:.0f} samples per compression are few; details are lost."))
+    elif per_pulse < limit.PULSE_SAMPLES_FEW.value:
+        reasons.append(Reason("few_samples", f"{per_pulse:.0f} samples per compression are few; details are lost."))
     if usual > limit.ENGINE_STARTED_RPM.value:
         reasons.append(
             Reason("engine_started", f"{usual:.0f} rpm: the engine was running, not cranking.", blocking=True)
@@ -302,9 +302,9 @@ def cycle_reasons(reading: Reading, capture: Capture, engine: Engine) -> list[Re
                 "battery_weak", f"Cranking speed fell by {100 * drop:.0f} %: the battery is giving up.", blocking=True
             )
         )
-    if reading.fit.residual > limit.HUMP_RESIDUAL_MAX.value:
-        reasons.append(NO_HUMPS)
-    elif reading.fit.residual > limit.HUMP_RESIDUAL_CAUTION.value:
+    if reading.fit.residual > limit.COMPRESSION_RESIDUAL_MAX.value:
+        reasons.append(NO_COMPRESSIONS)
+    elif reading.fit.residual > limit.COMPRESSION_RESIDUAL_CAUTION.value:
         reasons.append(Reason("odd_shape", "The humps fit the usual shape badly; the spread was widened."))
     if reading.cycles.count < limit.CRANKING_CYCLES_FEW.value:
         reasons.append(Reason("few_cycles", f"{reading.cycles.count} cycles are few; 5 to 10 s of cranking give more."))
@@ -312,7 +312,7 @@ def cycle_reasons(reading: Reading, capture: Capture, engine: Engine) -> list[Re
         reasons.append(Reason("unsynced", "No sync: the capture tells whether a cylinder is low, not which."))
     elif reading.cycles.anchor is Anchor.CYCLE:
         reasons.append(Reason("offset_unknown", "The sync marks the cycle but not where TDC is: whether, not which."))
-    elif len(reading.rotations) > 1:
+    elif len(reading.order_offsets) > 1:
         reasons.append(
             Reason(
                 "revolution_sync", "The sync comes once per revolution: a cylinder and its companion stay undecided."

@@ -39,7 +39,7 @@ class SlowTrace:
         Begin and end of the cranking found in the trace.
     rest_level : float or None
         Level before or after cranking, in the channel's own sense.
-    turned : bool
+    inverted : bool
         The trace was upside down and has been turned over.
     """
 
@@ -48,7 +48,7 @@ class SlowTrace:
     first_s: float
     cranking_s: tuple[float, float]
     rest_level: float | None
-    turned: bool
+    inverted: bool
     reasons: tuple[Reason, ...]
 
     @property
@@ -90,7 +90,7 @@ def slow_trace(channel: Channel, rate_hz: float, start_s: float) -> SlowTrace:
             first_s=first_s,
             cranking_s=(first_s, first_s),
             rest_level=None,
-            turned=False,
+            inverted=False,
             reasons=(*reasons, Reason(code, statement, blocking=True)),
         )
 
@@ -114,16 +114,16 @@ def slow_trace(channel: Channel, rate_hz: float, start_s: float) -> SlowTrace:
     begin, end, rest = _cranking_zone(values, rate)
     crank = values[begin:end]
     is_current = channel.role is Role.STARTER_CURRENT
-    turned = _is_turned(values, crank, rest, is_current)
-    sense = (-1.0 if turned else 1.0) * (1.0 if is_current else -1.0)
-    if turned:
+    inverted = _is_inverted(values, crank, rest, is_current)
+    sense = (-1.0 if inverted else 1.0) * (1.0 if is_current else -1.0)
+    if inverted:
         what = "clamp was on backwards" if is_current else "leads were swapped"
         reasons.append(Reason("reversed", f"The {what}: the trace was turned over before measuring."))
     zero = rest if rest is not None else 0.0
     if is_current and rest is not None and abs(rest) > limit.CLAMP_ZERO_MAX_A.value:
         reasons.append(Reason("clamp_zero", f"The clamp stood at {rest:+.0f} A at rest; that was taken out."))
     upward = (values - zero) * sense
-    reasons += _level_reasons(values, crank, rest, is_current, turned, upward[begin:end])
+    reasons += _level_reasons(values, crank, rest, is_current, inverted, upward[begin:end])
     crest_up = sense > 0
     reasons += _clipping(channel, rate_hz, begin * block, end * block, crest_up=crest_up)
     return SlowTrace(
@@ -132,7 +132,7 @@ def slow_trace(channel: Channel, rate_hz: float, start_s: float) -> SlowTrace:
         first_s=first_s,
         cranking_s=(first_s + begin / rate, first_s + (end - 1) / rate),
         rest_level=rest,
-        turned=turned,
+        inverted=inverted,
         reasons=tuple(reasons),
     )
 
@@ -173,7 +173,7 @@ def _longest_run(active: NDArray[np.bool_], *, bridge: int) -> tuple[int, int]:
     return int(starts[best]), int(ends[best])
 
 
-def _is_turned(values: FloatArray, crank: FloatArray, rest: float | None, is_current: bool) -> bool:
+def _is_inverted(values: FloatArray, crank: FloatArray, rest: float | None, is_current: bool) -> bool:
     level = float(np.median(crank))
     if not is_current and abs(level) > 1.0:
         return level < 0
@@ -188,7 +188,7 @@ def _is_turned(values: FloatArray, crank: FloatArray, rest: float | None, is_cur
 
 
 def _level_reasons(
-    values: FloatArray, crank: FloatArray, rest: float | None, is_current: bool, turned: bool, upward: FloatArray
+    values: FloatArray, crank: FloatArray, rest: float | None, is_current: bool, inverted: bool, upward: FloatArray
 ) -> list[Reason]:
     reasons = []
     level = float(np.median(upward))
@@ -199,7 +199,7 @@ def _level_reasons(
                 Reason("not_cranking", f"Only {draw:.1f} A: the starter was not turning the engine.", blocking=True)
             )
         return reasons
-    volts = float(np.median(crank)) * (-1.0 if turned else 1.0)
+    volts = float(np.median(crank)) * (-1.0 if inverted else 1.0)
     dip = float(np.percentile(values, 99) - np.percentile(values, 1))
     if dip < limit.BATTERY_DIP_MIN_V.value:
         reasons.append(

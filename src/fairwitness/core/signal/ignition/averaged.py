@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from fairwitness.core.model.capture import Capture, Role
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
-from fairwitness.core.model.measurement import CycleStrip
+from fairwitness.core.model.measurement import AveragedCycle
 from fairwitness.core.signal.ignition.leads import Leads
 
 POINTS = 720
@@ -19,7 +19,7 @@ DRAWN = 0.9
 """Share of a column that its spark fills."""
 
 
-def spark_strip(capture: Capture, leads: Leads, engine: Engine) -> CycleStrip:
+def averaged_sparks(capture: Capture, leads: Leads, engine: Engine) -> AveragedCycle:
     """Median and quartiles of the sparks of every cylinder, one after the other in firing order.
 
     Parameters
@@ -31,7 +31,7 @@ def spark_strip(capture: Capture, leads: Leads, engine: Engine) -> CycleStrip:
 
     Returns
     -------
-    CycleStrip
+    AveragedCycle
         kV, breakdown upwards; a column is a stretch of milliseconds there, not of crank angle.
     """
     rate = capture.time.rate_hz
@@ -45,7 +45,7 @@ def spark_strip(capture: Capture, leads: Leads, engine: Engine) -> CycleStrip:
         channel = channels.get(cylinder) or channels.get(None)
         if sparks is None or not sparks.count or channel is None:
             continue
-        samples, scale = channel.samples, channel.si_factor / 1e3 * (-1.0 if sparks.turned else 1.0)
+        samples, scale = channel.samples, channel.si_factor / 1e3 * (-1.0 if sparks.inverted else 1.0)
         quiet = float(np.nanmedian(samples[:: max(1, samples.size // 5_000)]))
         rows = []
         for at in sparks.at_s[:60]:
@@ -63,7 +63,7 @@ def spark_strip(capture: Capture, leads: Leads, engine: Engine) -> CycleStrip:
             begin = place * across + (across - drawn) // 2
             strip[:, begin : begin + drawn] = np.percentile(np.array(rows), (25, 50, 75), axis=0)
     low, middle, high = strip
-    return CycleStrip(angle_deg=np.arange(POINTS) * CYCLE_DEG / POINTS, middle=middle, low=low, high=high, unit="kV")
+    return AveragedCycle(angle_deg=np.arange(POINTS) * CYCLE_DEG / POINTS, middle=middle, low=low, high=high, unit="kV")
 
 
 def _breakdown(edges: NDArray[np.float64]) -> int:

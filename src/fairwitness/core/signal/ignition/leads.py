@@ -91,8 +91,8 @@ def read_leads(capture: Capture, engine: Engine) -> Leads | Reason:
     gap = _usual_gap(sparks)
     cycle_s = gap * (2 if twice else 1)
     if twice:
-        sparks, told = _compression_only(sparks, engine, gap)
-        reasons.append(told)
+        sparks, reported = _compression_only(sparks, engine, gap)
+        reasons.append(reported)
     elif reason := _out_of_order(sparks, engine, gap):
         reasons.append(reason)
     empty = {c: found[c].chosen(np.zeros(found[c].count, dtype=np.bool_)) for c in dead}
@@ -113,9 +113,9 @@ def _one_polarity(found: dict[int, Sparks], channels: Mapping[int, Channel], rat
         return found
     usual = max(heights.values())
     strong = [c for c, kv in heights.items() if kv > WEAK_SHARE * usual]
-    turned = sum(found[c].turned for c in strong) * 2 > len(strong)
-    weak = [c for c, s in found.items() if c not in strong and s.turned is not turned]
-    return {**found, **{c: find_sparks(_kv(channels[c]), rate_hz, turned=turned) for c in weak}}
+    inverted = sum(found[c].inverted for c in strong) * 2 > len(strong)
+    weak = [c for c, s in found.items() if c not in strong and s.inverted is not inverted]
+    return {**found, **{c: find_sparks(_kv(channels[c]), rate_hz, inverted=inverted) for c in weak}}
 
 
 def _only_heard(sparks: Sparks, usual: float) -> bool:
@@ -161,12 +161,14 @@ def _compression_only(sparks: dict[int, Sparks], engine: Engine, gap_s: float) -
     """Sparks of the compression stroke, told for all leads together by the revolution in which they are taller."""
     lead = max(sparks, key=lambda c: sparks[c].count)
     marks = sparks[lead].at_s
-    turns = np.concatenate(([0.0], np.cumsum(np.rint(np.diff(marks) / gap_s)))) if marks.size > 1 else np.zeros(1)
+    order_offsets = (
+        np.concatenate(([0.0], np.cumsum(np.rint(np.diff(marks) / gap_s)))) if marks.size > 1 else np.zeros(1)
+    )
 
     def angle(times: FloatArray) -> FloatArray:
         if marks.size < 2 or not np.isfinite(gap_s):
             return np.zeros(times.size)
-        inside = np.interp(times, marks, turns)
+        inside = np.interp(times, marks, order_offsets)
         beyond = np.where(times < marks[0], (times - marks[0]) / gap_s, 0.0)
         beyond += np.where(times > marks[-1], (times - marks[-1]) / gap_s, 0.0)
         return np.asarray((inside + beyond) * REVOLUTION_DEG)
@@ -181,10 +183,10 @@ def _compression_only(sparks: dict[int, Sparks], engine: Engine, gap_s: float) -
             ratio = float(np.median(s.firing_kv[away[c]])) / float(np.median(s.firing_kv[~away[c]]))
             votes.append(np.clip(np.log(ratio), -1.0, 1.0))
     score = float(np.mean(votes)) if votes else 0.0
-    told = {c: s.chosen(away[c] if score >= 0 else ~away[c]) for c, s in sparks.items()}
+    reported = {c: s.chosen(away[c] if score >= 0 else ~away[c]) for c, s in sparks.items()}
     if abs(score) >= PARITY_CLEAR:
         text = "Compression and waste sparks were told apart by their height, over all leads together."
-        return {c: s for c, s in told.items() if s.count}, Reason("waste_spark_told", text)
+        return {c: s for c, s in reported.items() if s.count}, Reason("waste_spark_told", text)
     text = "Compression and waste sparks could not be told apart: all of them were compared."
     return sparks, Reason("waste_spark_open", text)
 
@@ -233,10 +235,10 @@ def _over_all(capture: Capture, engine: Engine, channel: Channel) -> Leads | Rea
     apart = np.abs((degrees[:, None] - turn[None, :] + 180.0 * 2) % CYCLE_DEG - 360.0)
     whose = np.argmin(apart, axis=1)
     known = np.isfinite(degrees) & (apart.min(axis=1) < 0.35 * CYCLE_DEG / engine.cylinders)
-    told = {c: sparks.chosen(known & (whose == i)) for i, c in enumerate(engine.firing_order)}
+    reported = {c: sparks.chosen(known & (whose == i)) for i, c in enumerate(engine.firing_order)}
     return Leads(
-        sparks=told,
-        level={c: sparks.noise_kv for c, s in told.items() if not s.count},
+        sparks=reported,
+        level={c: sparks.noise_kv for c, s in reported.items() if not s.count},
         cycle_s=cycle_s,
         seconds=float(marks[-1] - marks[0]),
         source="one pick-up over all leads",

@@ -50,7 +50,7 @@ class Ramps:
         V/R and L/R of the ramp, NaN where it is too short or limited to tell.
     spikes : int
         Interference spikes taken out.
-    turned : bool
+    inverted : bool
         The clamp was on backwards.
     """
 
@@ -65,7 +65,7 @@ class Ramps:
     tau_ms: FloatArray
     noise_a: float
     spikes: int
-    turned: bool
+    inverted: bool
 
     @property
     def count(self) -> int:
@@ -78,7 +78,7 @@ class Ramps:
             off_s=self.off_s[which],
             noise_a=self.noise_a,
             spikes=self.spikes,
-            turned=self.turned,
+            inverted=self.inverted,
             **{name: getattr(self, name)[which] for name in NAMES},
         )
 
@@ -110,26 +110,26 @@ def find_ramps(amps: SampleArray, rate_hz: float, *, floor_a: float = 0.0) -> Ra
     step = max(1, round(FALL_S * rate))
     change = cleaned[step:] - cleaned[:-step]
     ranked = np.partition(change, (2, -3))
-    turned = bool(ranked[-3] > -ranked[2])  # a coil's current falls faster than it rises
-    upright = -cleaned if turned else cleaned
+    inverted = bool(ranked[-3] > -ranked[2])  # a coil's current falls faster than it rises
+    upright = -cleaned if inverted else cleaned
     low, quiet = np.percentile(upright, (3, 50))
     upright = upright - (quiet if quiet - low < QUIET_SIGMA * noise else low)  # on a busy feed nothing is ever quiet
     top = float(np.percentile(upright, 99.7))
     level = max(0.12 * top, 6 * noise, floor_a)
     if top < level:
-        return _none(noise=noise, turned=turned)
+        return _none(noise=noise, inverted=inverted)
     falls = _falls(upright, step, max(0.30 * top, level))
     spikes = int(np.count_nonzero(np.abs(values - cleaned) > max(8 * noise, 0.05 * top)))
     rows = [_read(upright, int(at), step, rate, noise, top) for at in falls]
     kept = [row for row in rows if row is not None]
     if not kept:
-        return _none(noise=noise, turned=turned)
+        return _none(noise=noise, inverted=inverted)
     table = np.array(kept)
     return Ramps(
         off_s=table[:, 0] / rate,
         noise_a=noise,
         spikes=spikes,
-        turned=turned,
+        inverted=inverted,
         **{name: table[:, 1 + i] for i, name in enumerate(NAMES)},
     )
 
@@ -175,9 +175,9 @@ def fit_rl(seconds: FloatArray, amps: FloatArray) -> tuple[float, float]:
     return misfit(tau)[1], tau
 
 
-def _none(*, noise: float = 0.0, turned: bool = False) -> Ramps:
+def _none(*, noise: float = 0.0, inverted: bool = False) -> Ramps:
     empty = {name: np.empty(0) for name in NAMES}
-    return Ramps(off_s=np.empty(0), noise_a=noise, spikes=0, turned=turned, **empty)
+    return Ramps(off_s=np.empty(0), noise_a=noise, spikes=0, inverted=inverted, **empty)
 
 
 def _falls(upright: FloatArray, step: int, size: float) -> NDArray[np.intp]:

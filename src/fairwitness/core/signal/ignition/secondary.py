@@ -79,7 +79,7 @@ class Sparks:
         Size of the turn-on excursion; NaN where none is seen.
     restrikes : (n,) float
         Further breakdowns while the line burns: the arc was blown out and struck again.
-    turned : bool
+    inverted : bool
         Breakdown points downwards in the samples.
     noise_kv : float
         Half width of the quiet trace.
@@ -96,7 +96,7 @@ class Sparks:
     dwell_ms: FloatArray
     step_kv: FloatArray
     restrikes: FloatArray
-    turned: bool
+    inverted: bool
     noise_kv: float
 
     @property
@@ -108,13 +108,13 @@ class Sparks:
         """Some of the sparks."""
         return Sparks(
             at_s=self.at_s[which],
-            turned=self.turned,
+            inverted=self.inverted,
             noise_kv=self.noise_kv,
             **{name: getattr(self, name)[which] for name in NAMES},
         )
 
 
-def find_sparks(kv: SampleArray, rate_hz: float, *, turned: bool | None = None) -> Sparks:
+def find_sparks(kv: SampleArray, rate_hz: float, *, inverted: bool | None = None) -> Sparks:
     """Find and read the sparks of one channel.
 
     Parameters
@@ -122,7 +122,7 @@ def find_sparks(kv: SampleArray, rate_hz: float, *, turned: bool | None = None) 
     kv : (n,) float
         Secondary voltage of any polarity and offset; NaN where a sample is missing.
     rate_hz : float
-    turned : bool, optional
+    inverted : bool, optional
         Breakdown points downwards; found where left out.
 
     Returns
@@ -140,23 +140,23 @@ def find_sparks(kv: SampleArray, rate_hz: float, *, turned: bool | None = None) 
     up = np.where(known, high - quiet, 0.0)
     down = np.where(known, quiet - low, 0.0)
     per_block = block / rate_hz
-    turned = _turned(up, down, per_block) if turned is None else turned
-    reach = down if turned else up
+    inverted = _turned(up, down, per_block) if inverted is None else inverted
+    reach = down if inverted else up
     top = _usual_top(reach, per_block)
     level = max(EVENT_SHARE * top, ABOVE_NOISE * noise)
     clusters = _firsts(reach >= level, round(CLUSTER_S / per_block))
     firsts = _breakdowns(clusters, reach, down if reach is up else up, per_block)
     if not firsts.size or top < level:
-        return _none(turned=turned, noise=noise)
-    sign = -1.0 if turned else 1.0
+        return _none(inverted=inverted, noise=noise)
+    sign = -1.0 if inverted else 1.0
     peaks = _apart(_peaks(kv, sign, firsts * block, block, rate_hz))
     sparks = [_read(kv, sign, quiet, int(p), rate_hz, noise) for p in peaks]
     table = {name: np.array([s[i] for s in sparks], dtype=np.float64) for i, name in enumerate(NAMES)}
-    return Sparks(at_s=np.asarray(peaks / rate_hz, dtype=np.float64), turned=turned, noise_kv=noise, **table)
+    return Sparks(at_s=np.asarray(peaks / rate_hz, dtype=np.float64), inverted=inverted, noise_kv=noise, **table)
 
 
-def _none(*, turned: bool = False, noise: float = 0.0) -> Sparks:
-    return Sparks(at_s=np.empty(0), turned=turned, noise_kv=noise, **{name: np.empty(0) for name in NAMES})
+def _none(*, inverted: bool = False, noise: float = 0.0) -> Sparks:
+    return Sparks(at_s=np.empty(0), inverted=inverted, noise_kv=noise, **{name: np.empty(0) for name in NAMES})
 
 
 def _usual_top(reach: FloatArray, block_s: float) -> float:

@@ -41,7 +41,7 @@ class Assigned:
     shapes : dict of cylinder to (n,) float, A
         Average course from the begin; empty where pulses overlap.
     clamp : dict of cylinder to int
-    turns : tuple of int
+    order_offsets : tuple of int
         One entry where the assignment is certain.
     cycles : int
         How many cycles were watched.
@@ -55,7 +55,7 @@ class Assigned:
     trains: dict[int, Train]
     shapes: dict[int, FloatArray]
     clamp: dict[int, int]
-    turns: tuple[int, ...]
+    order_offsets: tuple[int, ...]
     cycles: int
     cycle_s: float
     starts_s: tuple[float, ...]
@@ -109,7 +109,7 @@ def _on_leads(capture: Capture, engine: Engine, own: Sequence[Channel]) -> Assig
         trains=trains,
         shapes={c: p.mean_shape(np.ones(p.count, dtype=np.bool_)) for c, p in found.items()},
         clamp=dict.fromkeys(found, 0),
-        turns=(0,),
+        order_offsets=(0,),
         cycles=int(marks.size),
         cycle_s=cycle_s,
         starts_s=tuple(float(capture.time.start_s + t) for t in marks),
@@ -150,7 +150,7 @@ def _on_feeds(capture: Capture, engine: Engine, clamps: Sequence[Channel]) -> As
         trains=trains,
         shapes=shapes,
         clamp=clamp,
-        turns=marks.turns,
+        order_offsets=marks.order_offsets,
         cycles=int(marks.off_s.size) - 1,
         cycle_s=cycle_s,
         starts_s=tuple(float(capture.time.start_s + t) for t in marks.off_s),
@@ -167,13 +167,13 @@ class _Marks:
     off_s : (n,) float, s
     on_s : float or None, s
         On-time; None where the sync is no injector.
-    turns : tuple of int
+    order_offsets : tuple of int
         More than one where the mark does not say where in the cycle its own cylinder is injected.
     """
 
     off_s: FloatArray
     on_s: float | None
-    turns: tuple[int, ...]
+    order_offsets: tuple[int, ...]
 
 
 def _marks(sync: Channel, capture: Capture, engine: Engine) -> _Marks | Reason:
@@ -181,12 +181,12 @@ def _marks(sync: Channel, capture: Capture, engine: Engine) -> _Marks | Reason:
         openings = find_openings(sync.samples, capture.time.rate_hz)
         if openings.count >= MARKS_MIN:
             gathered = _injections(openings.off_s)
-            return _Marks(off_s=gathered, on_s=1e-3 * float(np.median(openings.on_ms)), turns=(0,))
+            return _Marks(off_s=gathered, on_s=1e-3 * float(np.median(openings.on_ms)), order_offsets=(0,))
     if sync.role is Role.INJECTOR_CURRENT:
         pulses = _pulses(sync, capture, engine)
         if pulses.count >= MARKS_MIN:
             ends = _injections(pulses.begin_s + 1e-3 * pulses.on_ms)
-            return _Marks(off_s=ends, on_s=1e-3 * float(np.median(pulses.on_ms)), turns=(0,))
+            return _Marks(off_s=ends, on_s=1e-3 * float(np.median(pulses.on_ms)), order_offsets=(0,))
     if sync.role in (Role.INJECTOR_VOLTAGE, Role.INJECTOR_CURRENT):
         return Reason("sync_silent", "The sync carries no events: is it on a working injector?", blocking=True)
     events = find_events(sync, capture.time, engine)
@@ -195,7 +195,7 @@ def _marks(sync: Channel, capture: Capture, engine: Engine) -> _Marks | Reason:
     if events.anchors[0] is Anchor.REVOLUTION:
         text = "A shared coil marks every revolution: sync on an injector, so that companions are told apart."
         return Reason("revolution_sync", text, blocking=True)
-    return _Marks(off_s=events.times_s - capture.time.start_s, on_s=None, turns=tuple(range(engine.cylinders)))
+    return _Marks(off_s=events.times_s - capture.time.start_s, on_s=None, order_offsets=tuple(range(engine.cylinders)))
 
 
 def _unmixed(
@@ -215,22 +215,22 @@ def _unmixed(
     trains, clamp = {}, {}
     for k, (pulses, own) in enumerate(zip(found, fed, strict=True)):
         due = turn[[engine.position(c) for c in own]] / CYCLE_DEG
-        told = unmix(pulses.trace, _times(due, marks.off_s, cycle_s), on_s=marks.on_s)
-        if told.residual > WELL_FITTED:
+        reported = unmix(pulses.trace, _times(due, marks.off_s, cycle_s), on_s=marks.on_s)
+        if reported.residual > WELL_FITTED:
             text = "The pulses overlap and their sum cannot be taken apart: measure at idle, or one lead at a time."
             return Reason("overlapping", text, blocking=True)
-        present = told.plateau_a > PRESENT_SHARE * float(np.median(told.plateau_a))
+        present = reported.plateau_a > PRESENT_SHARE * float(np.median(reported.plateau_a))
         for j, cylinder in enumerate(own):
             here = present[:, j]
-            level = told.plateau_a[here, j]
+            level = reported.plateau_a[here, j]
             trains[cylinder] = gather(
                 np.flatnonzero(here),
                 {
-                    "begin_s": told.begin_s[here, j],
+                    "begin_s": reported.begin_s[here, j],
                     "level_a": level,
                     "hold_a": level,
-                    "on_ms": np.full(level.size, told.on_ms),
-                    "charge_mc": level * told.on_ms,
+                    "on_ms": np.full(level.size, reported.on_ms),
+                    "charge_mc": level * reported.on_ms,
                 },
             )
             clamp[cylinder] = k
@@ -238,7 +238,7 @@ def _unmixed(
         trains=trains,
         shapes={c: np.empty(0) for c in trains},
         clamp=clamp,
-        turns=marks.turns,
+        order_offsets=marks.order_offsets,
         cycles=int(marks.off_s.size) - 1,
         cycle_s=cycle_s,
         starts_s=tuple(float(capture.time.start_s + t) for t in marks.off_s),
@@ -305,6 +305,6 @@ def _circular_middle(shares: FloatArray) -> float:
     """Usual place on a circle of circumference 1."""
     if not shares.size:
         return float("nan")
-    turned = np.exp(2j * np.pi * shares)
-    centre = float(np.angle(turned.mean())) / (2 * np.pi)
+    inverted = np.exp(2j * np.pi * shares)
+    centre = float(np.angle(inverted.mean())) / (2 * np.pi)
     return centre + float(np.median((shares - centre + 0.5) % 1.0 - 0.5))

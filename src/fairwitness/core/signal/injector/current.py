@@ -139,7 +139,7 @@ class Pulses:
         return self.trace.noise_a
 
     @property
-    def turned(self) -> bool:
+    def inverted(self) -> bool:
         """The clamp was on backwards."""
         return self.trace.sign < 0
 

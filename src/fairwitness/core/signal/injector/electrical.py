@@ -72,10 +72,10 @@ def expected_ohms(amps: float, volts: float, celsius: float) -> Expected:
 
 def _check(*, volts: float, celsius: float, ohm: float = 1.0, ampere: float = 1.0) -> None:
     if not 0.05 <= ohm <= 1000.0:
-        raise ObservationError(f"{ohm:g} ohm is no injector.", where="ohms", mend="Give 0.05 to 1000 ohm at 20 °C.")
+        raise ObservationError(f"{ohm:g} ohm is no injector.", where="ohms", remedy="Give 0.05 to 1000 ohm at 20 °C.")
     if not 0.005 <= ampere <= 60.0:
-        raise ObservationError(f"{ampere:g} A is no injector.", where="amps", mend="Give 0.005 to 60 A.")
+        raise ObservationError(f"{ampere:g} A is no injector.", where="amps", remedy="Give 0.005 to 60 A.")
     if not DRIVER_DROP_V < volts <= 200.0:
-        raise ObservationError(f"{volts:g} V is no feed.", where="volts", mend="Give the feed's voltage under load.")
+        raise ObservationError(f"{volts:g} V is no feed.", where="volts", remedy="Give the feed's voltage under load.")
     if not LOWEST_C <= celsius <= HIGHEST_C:
-        raise ObservationError(f"{celsius:g} °C is no winding.", where="celsius", mend="Give -50 to 200 °C.")
+        raise ObservationError(f"{celsius:g} °C is no winding.", where="celsius", remedy="Give -50 to 200 °C.")

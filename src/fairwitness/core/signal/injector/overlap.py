@@ -28,7 +28,7 @@ ON_APART = 0.12
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Course:
+class Trajectory:
     """What all injections of a feed have in common, s."""
 
     on_s: float
@@ -111,7 +111,7 @@ def _window(trace: Trace, ends_s: FloatArray, cycle_s: float) -> tuple[FloatArra
     return np.asarray((first + coarse * np.arange(smooth.size)) / trace.rate_hz, dtype=np.float64), np.asarray(smooth)
 
 
-def _columns(seconds: FloatArray, cycle: int, ends_s: FloatArray, course: Course) -> FloatArray:
+def _columns(seconds: FloatArray, cycle: int, ends_s: FloatArray, course: Trajectory) -> FloatArray:
     """A constant and one course per injector, with the tails of the cycles before and after where the window cuts."""
     columns = [np.ones(seconds.size)]
     for j in range(ends_s.shape[1]):
@@ -122,23 +122,23 @@ def _columns(seconds: FloatArray, cycle: int, ends_s: FloatArray, course: Course
 
 def _course(
     trace: Trace, ends_s: FloatArray, some: NDArray[np.intp], cycle_s: float, on_s: float
-) -> tuple[Course, float]:
+) -> tuple[Trajectory, float]:
     """On-time, rise, fall and a common shift that explain some cycles best."""
     windows = [(k, *_window(trace, ends_s[k], cycle_s)) for k in some]
     windows = [w for w in windows if w[1].size]
 
-    def left_over(course: Course, shift: float) -> FloatArray:
+    def left_over(course: Trajectory, shift: float) -> FloatArray:
         rest = []
         for k, seconds, amps in windows:
             table = _columns(seconds, int(k), ends_s + shift, course)
             rest.append(amps - table @ np.linalg.lstsq(table, amps, rcond=None)[0])
         return np.concatenate(rest)
 
-    starts = [Course(on_s=on_s, tau_s=tau, fall_s=FALL_TAU_S) for tau in TAUS_S]
+    starts = [Trajectory(on_s=on_s, tau_s=tau, fall_s=FALL_TAU_S) for tau in TAUS_S]
     best = min(starts, key=lambda c: float((left_over(c, 0.0) ** 2).sum()))
 
-    def of(x: FloatArray) -> tuple[Course, float]:
-        return Course(on_s=float(x[0]), tau_s=float(x[1]), fall_s=float(x[2])), float(x[3])
+    def of(x: FloatArray) -> tuple[Trajectory, float]:
+        return Trajectory(on_s=float(x[0]), tau_s=float(x[1]), fall_s=float(x[2])), float(x[3])
 
     def residual(x: FloatArray) -> FloatArray:
         return left_over(*of(x))

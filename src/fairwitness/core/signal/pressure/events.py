@@ -108,7 +108,7 @@ class CycleEvents:
 
     tower: Tower
     peak_pa: float
-    lean: float
+    asymmetry: float
     expansion_exponent: float
     intake_closes: Event | None
     exhaust_opens: Event | None
@@ -146,7 +146,7 @@ def cycle_events(cycles: PressureCycles, fuel: Fuel, *, ratio: float | None = No
     return CycleEvents(
         tower=tower,
         peak_pa=float(np.median(cycles.peaks_pa)),
-        lean=_lean(pressure),
+        asymmetry=_lean(pressure),
         expansion_exponent=expansion[1],
         intake_closes=_intake_closes(pressure, angle, tower, intake, cycles.noise_pa),
         exhaust_opens=_exhaust_opens(pressure, angle, volume, expansion, cycles.noise_pa),
@@ -353,11 +353,11 @@ def _intake_opens(
     pressure: FloatArray, angle: FloatArray, exhaust_pa: float, intake_pa: float, noise_pa: float, ratio: float
 ) -> Event | None:
     """Where the pressure leaves the exhaust's level for the intake's."""
-    turned = angle % 720.0
-    order = np.argsort(turned)
-    turned, rolled = turned[order], pressure[order]
-    part = (turned > OVERLAP_FROM) & (turned < OVERLAP_TO)
-    at, seen = turned[part], uniform_filter1d(rolled, VACUUM_SMOOTH)[part]
+    inverted = angle % 720.0
+    order = np.argsort(inverted)
+    inverted, rolled = inverted[order], pressure[order]
+    part = (inverted > OVERLAP_FROM) & (inverted < OVERLAP_TO)
+    at, seen = inverted[part], uniform_filter1d(rolled, VACUUM_SMOOTH)[part]
     pulled = intake_pa - float(seen.min())
     if pulled > max(VACUUM_SIGMA * noise_pa, VACUUM_PA):
         # The piston pulls on a shut intake: the deepest point is where it opens and the pressure jumps back.

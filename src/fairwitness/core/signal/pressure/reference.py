@@ -175,8 +175,8 @@ def _transducers(capture: Capture, engine: Engine) -> Iterable[tuple[int, Channe
 
 def _marks(events: CycleEvents) -> tuple[Mark, ...]:
     usual = {"intake_closes": limit.INTAKE_CLOSES_DEG.value, "exhaust_opens": limit.EXHAUST_OPENS_DEG.value}
-    told = []
+    reported = []
     for name, words in EVENTS.items():
         event = getattr(events, name)
-        told.append(Mark(name=words, usual_deg=usual.get(name), measured_deg=None if event is None else event.deg))
-    return tuple(told)
+        reported.append(Mark(name=words, usual_deg=usual.get(name), measured_deg=None if event is None else event.deg))
+    return tuple(reported)

@@ -238,8 +238,8 @@ def _twins_by_wheel(
     """
     if crank is None or peaks.size < 2 * CYCLES_MIN:
         return None
-    turned = np.diff(np.interp(peaks / rate, crank.times_s - start_s, crank.angle_deg))
-    if abs(float(np.median(turned)) - CYCLE_DEG / 2) > limit.CYCLE_APART_DEG.value:
+    inverted = np.diff(np.interp(peaks / rate, crank.times_s - start_s, crank.angle_deg))
+    if abs(float(np.median(inverted)) - CYCLE_DEG / 2) > limit.CYCLE_APART_DEG.value:
         return None
     quiet = float(np.median(smooth))
 
@@ -259,9 +259,9 @@ def _angles(
     """Unwrapped crank angle of every sample."""
     if crank is not None and crank.times_s.size > 20:
         at = crank.times_s - start_s
-        turned = np.interp(peak_s, at, crank.angle_deg)
+        inverted = np.interp(peak_s, at, crank.angle_deg)
         inside = (peak_s > at[0]) & (peak_s < at[-1])
-        per_cycle = np.diff(turned[inside])
+        per_cycle = np.diff(inverted[inside])
         if per_cycle.size and abs(float(np.median(per_cycle)) - CYCLE_DEG) < limit.CYCLE_APART_DEG.value:
             return _extended(seconds, at, crank.angle_deg), AngleFrom.TEETH
     return _extended(seconds, peak_s, np.arange(peak_s.size, dtype=np.float64) * CYCLE_DEG), AngleFrom.TOWERS

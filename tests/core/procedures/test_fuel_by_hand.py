@@ -33,27 +33,27 @@ def read(module, engine=FOUR, **data):
     ],
 )
 def test_pressure_is_judged_by_the_makers_figures(data, seen):
-    told = read(fuel_pressure, **data)
-    assert {s.kind: s.outcome for s in told.sightings} == seen
+    reported = read(fuel_pressure, **data)
+    assert {s.kind: s.outcome for s in reported.categorical} == seen
     sound = set(seen.values()) <= {"normal", "holds"}
-    assert (told.findings[0].state is State.NORMAL) is sound
+    assert (reported.findings[0].state is State.NORMAL) is sound
 
 
 @pytest.mark.parametrize("data", [{}, {"kpa": 350}, {"kpa": "high", "low_kpa": 1, "high_kpa": 2},
                                   {"kpa": 350, "low_kpa": 400, "high_kpa": 300}])  # fmt: skip
 def test_a_pressure_without_the_makers_figures_says_nothing(data):
-    told = read(fuel_pressure, **data)
-    assert not told.usable
-    assert not told.sightings
+    reported = read(fuel_pressure, **data)
+    assert not reported.usable
+    assert not reported.categorical
 
 
 @pytest.mark.parametrize(
     ("short", "long", "outcome"), [(4.0, 5.0, "normal"), (8.0, 9.0, "lean"), (-6.0, -8.0, "rich"), (25.0, None, "lean")]
 )
 def test_trims_add_up_and_speak_of_their_bank(short, long, outcome):
-    told = read(fuel_trim, SIX, bank=2, short_percent=short, long_percent=long)
-    assert told.sightings[0].outcome == outcome
-    assert told.sightings[0].cylinders == (4, 5, 6)
+    reported = read(fuel_trim, SIX, bank=2, short_percent=short, long_percent=long)
+    assert reported.categorical[0].outcome == outcome
+    assert reported.categorical[0].cylinders == (4, 5, 6)
 
 
 def test_a_bank_the_engine_does_not_have_is_refused():
@@ -61,10 +61,10 @@ def test_a_bank_the_engine_does_not_have_is_refused():
 
 
 def test_deliveries_are_compared_and_one_not_tried_weighs_nothing():
-    told = read(delivery, drops_kpa={"1": 24.0, "3": 24.6, "4": 18.0})
-    states = {f.cylinder: f.state for f in told.findings}
+    reported = read(delivery, drops_kpa={"1": 24.0, "3": 24.6, "4": 18.0})
+    states = {f.cylinder: f.state for f in reported.findings}
     assert states == {1: State.NORMAL, 3: State.NORMAL, 4: State.LOW}
-    sigmas = dict(zip(FOUR.firing_order, told.lines[0].sigmas, strict=True))
+    sigmas = dict(zip(FOUR.firing_order, reported.lines[0].sigmas, strict=True))
     assert sigmas[2] > 1 > sigmas[1]
 
 
@@ -72,8 +72,8 @@ def test_deliveries_are_compared_and_one_not_tried_weighs_nothing():
     ("drops", "state"), [({"4": 0.4}, State.ABSENT), ({"4": 30.0}, State.HIGH), ({"4": 25.0}, State.NORMAL)]
 )
 def test_an_injector_that_gives_nothing_or_too_much_stands_out(drops, state):
-    told = read(delivery, drops_kpa={"1": 24.0, "2": 24.4, "3": 23.8} | drops)
-    assert next(f for f in told.findings if f.cylinder == 4).state is state
+    reported = read(delivery, drops_kpa={"1": 24.0, "2": 24.4, "3": 23.8} | drops)
+    assert next(f for f in reported.findings if f.cylinder == 4).state is state
 
 
 @pytest.mark.parametrize("drops", [None, {}, {"1": 20.0}, {"1": 0.1, "2": 0.2, "3": 0.1, "4": 0.1}])

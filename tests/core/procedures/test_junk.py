@@ -79,8 +79,8 @@ def test_anything_recorded_gets_an_answer(test, kinds, sync, engine, count, rate
     )
     for module in CAPTURE_TESTS:
         if module.applies(capture):
-            told = module.measure(capture, engine)
-            assert told.usable or any(r.blocking and r.statement for r in told.reasons)
-            for line in told.lines:
+            reported = module.measure(capture, engine)
+            assert reported.usable or any(r.blocking and r.statement for r in reported.reasons)
+            for line in reported.lines:
                 assert all(np.isfinite(a).all() for a in line.alternatives)
                 assert (line.sigmas > 0).all()

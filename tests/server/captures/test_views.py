@@ -30,12 +30,12 @@ def looking(client, reader):
 def test_cycles_and_windows_are_those_of_the_core(looking, kept):
     capture, row = kept
     view = cycle_view(capture, FOUR)
-    told = looking.get(f"/api/captures/{row.pk}/cycles/").json()
-    assert told["available"]
-    assert told["starts_s"] == pytest.approx(view.cycles.starts_s.tolist())
-    assert [w["cylinder"] for w in told["windows"]] == [w.cylinder for w in view.windows]
-    assert sorted(told["odd_first"]) == list(range(view.cycles.count))
-    assert told["oddness"][told["odd_first"][0]] == max(told["oddness"])
+    reported = looking.get(f"/api/captures/{row.pk}/cycles/").json()
+    assert reported["available"]
+    assert reported["starts_s"] == pytest.approx(view.cycles.starts_s.tolist())
+    assert [w["cylinder"] for w in reported["windows"]] == [w.cylinder for w in view.windows]
+    assert sorted(reported["odd_first"]) == list(range(view.cycles.count))
+    assert reported["oddness"][reported["odd_first"][0]] == max(reported["oddness"])
 
 
 @pytest.mark.parametrize("average", [False, True])
@@ -49,11 +49,11 @@ def test_a_fold_is_that_of_the_core(looking, kept, average):
 
 def test_a_reading_is_that_of_the_core(looking, kept):
     capture, row = kept
-    told = looking.get(f"/api/captures/{row.pk}/reading/0/?from_s=2&to_s=2.5").json()
+    reported = looking.get(f"/api/captures/{row.pk}/reading/0/?from_s=2&to_s=2.5").json()
     expected = read_between(capture.channels[0].samples, capture.time, 2.0, 2.5)
-    assert told["mean"] == pytest.approx(expected.mean)
-    assert told["area"] == pytest.approx(expected.area)
-    assert told["hertz"] == pytest.approx(2.0)
+    assert reported["mean"] == pytest.approx(expected.mean)
+    assert reported["area"] == pytest.approx(expected.area)
+    assert reported["hertz"] == pytest.approx(2.0)
 
 
 def test_a_cursor_snaps(looking, kept):
@@ -105,7 +105,7 @@ def test_a_capture_without_a_mark_says_why_it_has_no_cycles(looking, case, techn
         channels=(Channel(name="a", role=Role.EXHAUST_PRESSURE, unit="kPa", samples=np.ones(5000, np.float32)),),
     )
     row = keep_capture(case, bare, by=technician, at=timezone.now())
-    told = looking.get(f"/api/captures/{row.pk}/cycles/").json()
-    assert not told["available"]
-    assert "marks a cylinder" in told["why_not"]
+    reported = looking.get(f"/api/captures/{row.pk}/cycles/").json()
+    assert not reported["available"]
+    assert "marks a cylinder" in reported["why_not"]
     assert looking.get(f"/api/captures/{row.pk}/fold/0/").status_code == 400
