@@ -49,7 +49,7 @@ def _demo(number: int) -> Case:
 def _vehicle(seed: int) -> Case:
     order = random_order(seed, tests=())
     rng = np.random.default_rng((77, seed))
-    tests = [str(t) for t in rng.choice(TESTS, size=TESTS_EACH, replace=False)]
+    tests = [str(t) for t in rng.choice(sorted(TESTS), size=TESTS_EACH, replace=False)]
     vehicle = build(ENGINES[order.engine], order.faults, rng=rng)
     return examine(vehicle, tests, level=order.level, hot=order.hot, seed=seed, name=f"vehicle-{seed}")
 

@@ -6,25 +6,34 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
+from fairwitness.core.messages.catalogue import phrase, template
+from fairwitness.core.messages.message import NOTHING, Message, verbatim
 from fairwitness.core.model.capture import Capture, UnreadableCapture
 from fairwitness.core.model.case import Case
 from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, State
-from fairwitness.core.model.reason import Reason
-from fairwitness.core.procedures.registry import CAPTURE_TESTS, OBSERVATION_TESTS, swept, unreadable
+from fairwitness.core.procedures.registry import CAPTURE_TESTS, measure_observation, swept, unreadable
+from fairwitness.core.procedures.specs import OFFERS
+from fairwitness.core.reason.accusations import SEALING, WORK, compared, lines_of
 from fairwitness.core.reason.inference.explanation import Explanation, explain
 from fairwitness.core.reason.inference.hypotheses import hypotheses
 from fairwitness.core.reason.inference.posterior import Posterior, infer
-from fairwitness.core.reason.knowledge.faults import Cause
+from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.planning.approach import READY, USUAL, Approach, Bay
-from fairwitness.core.reason.planning.bay_tests import BY_ID
 from fairwitness.core.reason.planning.plan import Done, Plan, next_tests
 from fairwitness.core.reason.report.safety_questions import Question, questions, unanswered
-from fairwitness.core.reason.report.statement import Statement, compose
+from fairwitness.core.reason.report.statement import Context, Statement, compose
 from fairwitness.core.reason.source_precedence import raw_preferred
-from fairwitness.core.reason.verdict import SECOND_SOURCE, Status, Verdict, compared, judge_case, lines_of
+from fairwitness.core.reason.verdict import SEALING, SECOND_SOURCE, WORK, Status, Verdict, judge_case
 
 HYPOTHESES_LISTED = 12
 NO_EVIDENCE_TESTS = ("authorisation", "note")
+MAY_BE_FULL = phrase(
+    "diagnose.may_be_full", "A cylinder may be full of fuel: make sure it is not before the engine turns."
+)
+NOT_READ_YET = phrase("diagnose.not_read_yet", "Not used: no test reads this capture yet.")
+THE_CAPTURE = template("diagnose.capture", "capture {name}")
+OBSERVATION = template("diagnose.observation", "observation of {test}")
+OBSERVATIONS = template("diagnose.observations", "{count} observations of {test}")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -33,7 +42,7 @@ class CaptureVerdict:
 
     resource: str
     usable: bool
-    reasons: tuple[str, ...]
+    reasons: tuple[Message, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -74,7 +83,7 @@ def diagnose(case: Case, *, approach: Approach = USUAL, bay: Bay = READY) -> Dia
     case : Case
         With any content; what is not understood yet is listed as not used.
     approach : Approach
-        Where practitioners differ, and what the bay owns.
+        Where people of the trade differ, and what the bay owns.
     bay : Bay
         State of the vehicle now.
 
@@ -92,15 +101,14 @@ def measure_case(case: Case) -> Iterator[Measured]:
             yield from measure_capture(capture, case)
         elif (refusal := unreadable(capture, case.engine)) is not None:
             yield refusal
-    known = {test.TEST: test for test in OBSERVATION_TESTS}
     for index, observation in enumerate(case.observations):
-        if observation.test in known:
-            yield known[observation.test].measure(observation, index, case.engine)
+        if (measured := measure_observation(observation, index, case.engine)) is not None:
+            yield measured
 
 
 def measure_capture(capture: Capture, case: Case) -> Iterator[Measured]:
     """All tests that one capture can be read for."""
-    for test in CAPTURE_TESTS:
+    for test in CAPTURE_TESTS.values():
         if test.applies(capture):
             yield test.measure(capture, case.engine)
 
@@ -142,18 +150,15 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
         second_source=any(c.id == SECOND_SOURCE and not c.met for c in verdict.conditions),
         established=verdict.status is Status.ESTABLISHED,
     )
-    statement = compose(
-        verdict,
-        posterior,
-        measured,
-        engine,
+    context = Context(
+        not_read=not_read,
         explanation=explanation,
         deciding=plan.deciding,
-        next_title=plan.offers[0].title if plan.offers else "",
+        next_title=plan.offers[0].title if plan.offers else NOTHING,
         repair=approach.repair,
-        not_read=not_read,
         authorised=any(o.test == "authorisation" for o in case.observations),
     )
+    statement = compose(verdict, posterior, measured, engine, context)
     return Diagnosis(
         captures=tuple(_capture_verdicts(case, measured)),
         measured=measured,
@@ -169,7 +174,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
 
 def _done(usable: Sequence[Measured], categorical: Sequence[CategoricalEvidence]) -> Done:
     """A test is done where its assignment is decided; a test of single cylinders only where it was taken."""
-    single = {test.id for test in BY_ID.values() if test.per_cylinder}
+    single = {offer.id for offer in OFFERS.values() if offer.per_cylinder}
     whole, at = set(), set()
     for m in usable:
         if m.test in single:
@@ -182,7 +187,7 @@ def _done(usable: Sequence[Measured], categorical: Sequence[CategoricalEvidence]
 def _held(bay: Bay, asked: Sequence[Question]) -> Bay:
     """No cranking while a cylinder may be full of fuel and nobody has said that it was made sure."""
     if unanswered(asked):
-        return replace(bay, no_cranking="A cylinder may be full of fuel: make sure it is not before the engine turns.")
+        return replace(bay, no_cranking=MAY_BE_FULL)
     return bay
 
 
@@ -198,37 +203,31 @@ def _numbered(measured: tuple[Measured, ...]) -> tuple[Measured, ...]:
     return tuple(numbered)
 
 
-def _not_read(case: Case, measured: tuple[Measured, ...]) -> list[str]:
+def _not_read(case: Case, measured: tuple[Measured, ...]) -> tuple[Message, ...]:
     used = {m.resource for m in measured if m.resource is not None}
     read = {m.observation for m in measured if m.observation is not None}
-    captures = [f"capture {c.name}" for c in case.captures if c.name not in used]
     unread = Counter(
         o.test for i, o in enumerate(case.observations) if i not in read and o.test not in NO_EVIDENCE_TESTS
     )
-    observations = [
-        f"{count} observations of {test.replace('_', ' ')}" if count > 1 else f"observation of {test.replace('_', ' ')}"
+    observations = (
+        OBSERVATIONS(count=count, test=test.replace("_", " "))
+        if count > 1
+        else OBSERVATION(test=test.replace("_", " "))
         for test, count in unread.items()
-    ]
-    return captures + observations
+    )
+    return (*(THE_CAPTURE(name=c.name) for c in case.captures if c.name not in used), *observations)
 
 
 def _capture_verdicts(case: Case, measured: tuple[Measured, ...]) -> Iterator[CaptureVerdict]:
     for capture in case.captures:
-        if isinstance(capture, UnreadableCapture):
-            yield CaptureVerdict(resource=capture.name, usable=False, reasons=(capture.reason,))
-            continue
         own = [m for m in measured if m.resource == capture.name]
-        if not own:
-            yield CaptureVerdict(
-                resource=capture.name, usable=True, reasons=("Not used: no test reads this capture yet.",)
-            )
-            continue
-        reasons: tuple[Reason, ...] = tuple(r for m in own for r in m.reasons)
-        yield CaptureVerdict(
-            resource=capture.name,
-            usable=any(m.usable for m in own),
-            reasons=tuple(r.statement for r in reasons),
-        )
+        if isinstance(capture, UnreadableCapture):
+            yield CaptureVerdict(resource=capture.name, usable=False, reasons=(verbatim(capture.reason),))
+        elif not own:
+            yield CaptureVerdict(resource=capture.name, usable=True, reasons=(NOT_READ_YET,))
+        else:
+            reasons = tuple(r.statement for m in own for r in m.reasons)
+            yield CaptureVerdict(resource=capture.name, usable=any(m.usable for m in own), reasons=reasons)
 
 
 def _cylinder_verdict(cylinder: int, measured: tuple[Measured, ...], posterior: Posterior) -> CylinderVerdict:
@@ -236,11 +235,11 @@ def _cylinder_verdict(cylinder: int, measured: tuple[Measured, ...], posterior: 
         {
             f.state
             for m in measured
-            if m.usable and m.evidence is not None and m.evidence.line == line
+            if m.usable and m.evidence is not None and m.evidence.line in lines
             for f in m.findings
             if f.cylinder == cylinder and compared(f)
         }
-        for line in ("CON", "RC", "FV")
+        for lines in ((WORK,), SEALING, ("FV",))
     )
     contribution = "unknown"
     if State.ABSENT in (working or sealing | sparking):

@@ -1,4 +1,4 @@
-"""How a case is worked as plain data: the settings where practitioners differ, and the tools of the bay."""
+"""How a case is worked as plain data: the settings where people of the trade differ, and the tools of the bay."""
 
 from __future__ import annotations
 
@@ -7,7 +7,8 @@ from enum import StrEnum
 from typing import Any, TypeVar
 
 from fairwitness.core.errors import ObservationError
-from fairwitness.core.reason.planning.approach import Approach, ByHand, Proof, Repair, ScanData, School, Tool
+from fairwitness.core.model.tools import Tool
+from fairwitness.core.reason.planning.approach import Approach, ByHand, Proof, Repair, ScanData, School
 
 CHOICES: Mapping[str, type[StrEnum]] = {
     "order": School,

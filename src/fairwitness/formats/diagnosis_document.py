@@ -5,8 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from fairwitness.core.diagnose import HYPOTHESES_LISTED, Diagnosis
+from fairwitness.core.messages.rendering import PLAIN, Display, spoken
 from fairwitness.core.model.measurement import Finding
-from fairwitness.core.reason.knowledge.faults import OTHER, OTHER_MECHANICAL, Cause
+from fairwitness.core.reason.knowledge.fault_spec import Cause
+from fairwitness.core.reason.knowledge.faults import UNLISTED
 from fairwitness.core.reason.planning.plan import NextTest
 from fairwitness.core.reason.report.sentence import Sentence
 
@@ -14,8 +16,26 @@ DOCUMENT_VERSION = 1
 NAMED_CAUSES = (Cause.IGNITION, Cause.FUEL, Cause.MECHANICAL, Cause.CONTROL, Cause.NONE)
 
 
-def diagnosis_document(diagnosis: Diagnosis) -> dict[str, Any]:
-    """A diagnosis as one JSON-ready object.
+def diagnosis_document(diagnosis: Diagnosis, display: Display = PLAIN) -> dict[str, Any]:
+    """A diagnosis as one JSON-ready object, put into words.
+
+    Parameters
+    ----------
+    diagnosis : Diagnosis
+    display : Display
+        Language, units and decimal mark of the reader.
+
+    Returns
+    -------
+    dict
+        Hypotheses sum to 1: the tail is merged into one entry without faults.
+    """
+    document: dict[str, Any] = spoken(diagnosis_data(diagnosis), display)
+    return document
+
+
+def diagnosis_data(diagnosis: Diagnosis) -> dict[str, Any]:
+    """A diagnosis as one object with its messages, for putting into words when it is read.
 
     Parameters
     ----------
@@ -24,7 +44,7 @@ def diagnosis_document(diagnosis: Diagnosis) -> dict[str, Any]:
     Returns
     -------
     dict
-        Hypotheses sum to 1: the tail is merged into one entry without faults.
+        As of ``diagnosis_document``; JSON-ready once ``storable`` turned its messages into data.
     """
     verdict, statement = diagnosis.verdict, diagnosis.statement
     return {
@@ -82,7 +102,7 @@ def _hypotheses(diagnosis: Diagnosis) -> list[dict[str, Any]]:
     """The most probable ones; the ways one fault may show itself are one, and the rest is a tail without faults."""
     merged: dict[tuple[tuple[str, str, tuple[int, ...]], ...], float] = {}
     for h, p in zip(diagnosis.posterior.hypotheses, diagnosis.posterior.probabilities.tolist(), strict=True):
-        if h.fault in (OTHER, OTHER_MECHANICAL):
+        if h.fault in UNLISTED:
             continue
         claim = tuple((p.fault, p.cause.value, p.cylinders) for p in h.placed) or ((h.fault, h.cause.value, ()),)
         merged[claim] = merged.get(claim, 0.0) + p

@@ -12,7 +12,8 @@ from fairwitness.core.errors import SimulationError
 from fairwitness.core.model.capture import Capture, CaptureTest, Role, SetUp, TimeBase
 from fairwitness.core.model.case import Case
 from fairwitness.core.model.engine import CAM_EDGES, REVOLUTION_DEG, Engine
-from fairwitness.core.procedures.set_up_card import CARDS, Clip, fits
+from fairwitness.core.procedures.set_up_card import Clip
+from fairwitness.core.procedures.specs import CARDS, SPECS
 from fairwitness.simulate.clips import channel_of, front_end, signal
 from fairwitness.simulate.gauges import GAUGES, observe
 from fairwitness.simulate.running import run_engine
@@ -188,7 +189,7 @@ def examine(
     suspects = suspects or tuple(dict.fromkeys(c for fault in vehicle.faults for c in fault.cylinders))
     captures, observations = [], []
     for test in tests:
-        if test != CAM_TIMING and not fits(vehicle.engine, test):
+        if test != CAM_TIMING and test in SPECS and test not in GAUGES and not SPECS[test].possible(vehicle.engine):
             continue
         if test == CAM_TIMING:
             captures.append(cam_capture(vehicle, level=level, rng=rng, hot=hot))

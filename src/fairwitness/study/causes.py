@@ -10,12 +10,12 @@ import numpy as np
 from fairwitness.core.diagnose import diagnose
 from fairwitness.core.model.engine import Ignition
 from fairwitness.core.model.measurement import Measured
+from fairwitness.core.reason.accusations import lines_of
 from fairwitness.core.reason.knowledge.faults import FAULTS
 from fairwitness.core.reason.knowledge.outcomes import OUTCOMES, chances
-from fairwitness.core.reason.knowledge.proof import DRIVERS
 from fairwitness.core.reason.knowledge.signatures import SIGNATURES
 from fairwitness.core.reason.planning.prediction import COARSE_COLUMNS
-from fairwitness.core.reason.verdict import Status, lines_of
+from fairwitness.core.reason.verdict import Status
 from fairwitness.simulate.examine import examine
 from fairwitness.simulate.garage import ENGINES, build, place_of
 from fairwitness.simulate.health import WHOLE_ENGINE, Fault, reach
@@ -190,7 +190,7 @@ def assess(field: str, seed: int) -> Outcome:
         fault_right=not blamed if healthy else top.fault == fault or alike(fault, top.fault, reported.measured),
         cylinders_right=healthy or set(reported.verdict.cylinders) == set(cylinders),
         accused=blamed and bool(set(reported.verdict.cylinders) - (set() if healthy else set(cylinders))),
-        driver_called=bool(set(reported.verdict.faults) & set(DRIVERS))
+        driver_called=any(FAULTS[f].driver_of for f in reported.verdict.faults)
         and reported.verdict.status is not Status.ESTABLISHED,
     )
 

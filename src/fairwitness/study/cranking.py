@@ -9,7 +9,8 @@ from dataclasses import dataclass
 from fairwitness.core.diagnose import diagnose
 from fairwitness.core.model.case import Case
 from fairwitness.core.model.measurement import State
-from fairwitness.core.reason.verdict import Status, compared
+from fairwitness.core.reason.accusations import compared
+from fairwitness.core.reason.verdict import Status
 from fairwitness.simulate.population import known_case
 from fairwitness.study.cores import all_cores
 
@@ -133,7 +134,8 @@ def report(result: StudyResult) -> str:
     lines = [
         f"{len(result.outcomes)} simulated cranking cases, 2 to 12 cylinders",
         f"right cylinder, usable captures     {right} of {usable}  {_percent(right, usable)}  target 99 % or more",
-        f"unusable captures recognised        {reported} of {unusable}  {_percent(reported, unusable)}  target 95 % or more",
+        f"unusable captures recognised        {reported} of {unusable}  {_percent(reported, unusable)}  target 95 % "
+        f"or more",
         f"healthy engines accused       {accused} of {healthy}  {_percent(accused, healthy)}  target 0.5 % at most",
     ]
     wrong = [o for o in result.outcomes if not o.right]

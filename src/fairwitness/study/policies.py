@@ -12,13 +12,14 @@ from fairwitness.core.diagnose import Diagnosis, conclude
 from fairwitness.core.model.case import Case
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured
+from fairwitness.core.model.tools import Turning
+from fairwitness.core.procedures.spec import Offer
+from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.inference.hypotheses import Hypothesis, Placed, hypotheses
-from fairwitness.core.reason.knowledge.faults import FAULTS, NO_FAULT, Cause
+from fairwitness.core.reason.knowledge.fault_spec import Cause, Mode
+from fairwitness.core.reason.knowledge.faults import FAULTS, NO_FAULT, TWO_FAULTS
 from fairwitness.core.reason.knowledge.faults import OTHER_MECHANICAL as UNLISTED
-from fairwitness.core.reason.knowledge.priors import TWO_FAULTS
-from fairwitness.core.reason.knowledge.signatures import BENT, DEAD, HELD
 from fairwitness.core.reason.planning.approach import READY, Approach, Bay, School
-from fairwitness.core.reason.planning.bay_tests import BY_ID, HAND_TESTS, BayTest, Turning, fits
 from fairwitness.core.reason.planning.plan import minutes_of
 from fairwitness.core.reason.verdict import Status
 from fairwitness.simulate.garage import ENGINES, build
@@ -38,11 +39,11 @@ _MECHANICS = ("relative_compression", "crankcase_pulse", "intake_pulse", "vacuum
 _WORK = ("crank_speed", "exhaust_pulse")
 _SPARK = ("secondary_voltage", "coil_current", "coil_control")
 _FUEL = ("injector_current", "injector_voltage", "fuel_trim", "fuel_pressure", "delivery")
-_PARTS = tuple(t.id for t in HAND_TESTS)
+_PARTS = tuple(o.id for o in OFFERS.values() if o.kind and o.per_cylinder and not o.mechanical)
 FIXED: Mapping[str, tuple[str, ...]] = {
     "mechanical first": ("relative_compression", *_WORK[:1], *_MECHANICS[1:], *_SPARK, *_FUEL, *_WORK[1:], *_PARTS),
     "codes first": ("misfire_counts", *_WORK[:1], *_SPARK, *_FUEL, *_PARTS, *_MECHANICS, *_WORK[1:]),
-    "quickest first": tuple(sorted(BY_ID, key=lambda name: BY_ID[name].minutes)),
+    "quickest first": tuple(sorted(OFFERS, key=lambda name: OFFERS[name].minutes)),
 }
 """Orders a technician might follow whatever comes out. A test of one part is done only on an accused cylinder, one that
 cannot show what is still open is passed over as soon as the cause is clear: nobody measures coils on a dead hole."""
@@ -141,19 +142,19 @@ def _runs(hypothesis: Hypothesis, engine: Engine) -> bool:
     another trade."""
     if hypothesis.cause is Cause.OTHER or hypothesis.fault == UNLISTED:
         return False
-    if hypothesis.mode == BENT:
+    if hypothesis.mode is Mode.BENT:
         return False  # the simulator shifts valves, it does not bend them
     return not (hypothesis.fault == "injector_feed_lost" and len(hypothesis.cylinders) > engine.cylinders / 2)
 
 
 def _severity(placed: Placed, rng: np.random.Generator) -> float:
-    if placed.mode in (HELD, DEAD):
-        return 1.0 if placed.mode == HELD else 0.5
+    if placed.mode in (Mode.HELD_ON, Mode.DEAD):
+        return 1.0 if placed.mode is Mode.HELD_ON else 0.5
     return round(float(rng.uniform(*SEVERITIES)), 2)
 
 
 def _condition(placed: Placed, rng: np.random.Generator) -> Condition:
-    if not placed.seldom:
+    if not placed.is_intermittent:
         return Condition.ALWAYS
     return Condition(str(rng.choice([Condition.HOT, Condition.VIBRATION, Condition.RANDOM])))
 
@@ -222,7 +223,7 @@ def _beside_orders(seed: int) -> Result:
     return assess(seed, (PLAN, *FIXED))
 
 
-Chooser = Callable[[Diagnosis, Sequence[str], Bay], tuple[BayTest, tuple[int, ...]] | None]
+Chooser = Callable[[Diagnosis, Sequence[str], Bay], tuple[Offer, tuple[int, ...]] | None]
 
 
 def _policy_run(visit: Visit, faults: tuple[Fault, ...], policy: str) -> PolicyRun:
@@ -245,16 +246,16 @@ def _policy_run(visit: Visit, faults: tuple[Fault, ...], policy: str) -> PolicyR
     return _judged(visit.engine, faults, policy, reported, minutes, tuple(taken))
 
 
-def _fuel_off(test: BayTest, bay: Bay) -> bool:
+def _fuel_off(test: Offer, bay: Bay) -> bool:
     if test.turning is Turning.STILL:
         return bay.fuel_disabled
     return test.turning is Turning.CRANKING
 
 
-def _by_plan(reported: Diagnosis, taken: Sequence[str], bay: Bay) -> tuple[BayTest, tuple[int, ...]] | None:
+def _by_plan(reported: Diagnosis, taken: Sequence[str], bay: Bay) -> tuple[Offer, tuple[int, ...]] | None:
     """The first offer that was not tried in vain before."""
     for offer in reported.plan.offers:
-        test = BY_ID[offer.id]
+        test = OFFERS[offer.id]
         name = f"{test.id}@{','.join(map(str, offer.cylinders))}" if test.per_cylinder else test.id
         if name not in taken:
             return test, offer.cylinders
@@ -262,11 +263,11 @@ def _by_plan(reported: Diagnosis, taken: Sequence[str], bay: Bay) -> tuple[BayTe
 
 
 def _in_order(order: Sequence[str], engine: Engine) -> Chooser:
-    def choose(reported: Diagnosis, taken: Sequence[str], bay: Bay) -> tuple[BayTest, tuple[int, ...]] | None:
+    def choose(reported: Diagnosis, taken: Sequence[str], bay: Bay) -> tuple[Offer, tuple[int, ...]] | None:
         offered = {offer.id: offer for offer in reported.plan.offers}
         for name in order:
-            test = BY_ID[name]
-            if not fits(test, engine):
+            test = OFFERS[name]
+            if not test.fits(engine):
                 continue
             scope = reported.verdict.cylinders[:2] if test.per_cylinder else ()
             if test.per_cylinder and not scope:

@@ -8,7 +8,8 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from fairwitness.core.model.capture import CaptureTest, Role
-from fairwitness.core.procedures.set_up_card import CARDS, Clip
+from fairwitness.core.procedures.set_up_card import Clip
+from fairwitness.core.procedures.specs import CARDS
 from fairwitness.core.signal.pressure.events import cycle_events
 from fairwitness.core.signal.pressure.trace import read_pressure, wheel_of
 from fairwitness.core.signal.resampling import evenly_sampled

@@ -6,12 +6,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import CaptureTest
 from fairwitness.core.model.engine import Engine, even_engine
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.procedures.crank_speed import measure as crank_speed
-from fairwitness.core.procedures.set_up_card import CARDS
-from fairwitness.core.reason.verdict import compared
+from fairwitness.core.procedures.specs import CARDS
+from fairwitness.core.reason.accusations import compared
 from fairwitness.simulate.examine import sample
 from fairwitness.simulate.garage import build, fault_named
 from fairwitness.simulate.running import run_engine
@@ -99,7 +100,7 @@ def assess(seed: int) -> Outcome:
         right=right,
         accused=measured.usable and bool(named - ({cylinder} if kind != "healthy" else set())),
         rate_off=rate_off,
-        note="; ".join(r.statement for r in measured.reasons if r.blocking),
+        note="; ".join(render(r.statement) for r in measured.reasons if r.blocking),
     )
 
 

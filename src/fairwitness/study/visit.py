@@ -13,25 +13,15 @@ from fairwitness.core.model.capture import Capture, CaptureTest
 from fairwitness.core.model.case import Case, Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured
-from fairwitness.core.procedures.registry import OBSERVATION_TESTS
-from fairwitness.core.procedures.set_up_card import CARDS, Clip
-from fairwitness.core.reason.planning.bay_tests import BayTest
+from fairwitness.core.procedures.registry import measure_observation
+from fairwitness.core.procedures.set_up_card import Clip
+from fairwitness.core.procedures.spec import Offer
+from fairwitness.core.procedures.specs import CARDS, TEST_OF
 from fairwitness.simulate.examine import CAM_TIMING, cam_capture, capture_of, sample, with_known_good
 from fairwitness.simulate.gauges import observe
 from fairwitness.simulate.running import run_engine
 from fairwitness.simulate.trajectory import crank_over
 from fairwitness.simulate.vehicle import Vehicle
-
-AT_THE_PIN = {
-    "command:control_unit": (CaptureTest.COIL_CONTROL, {"at_unit": True}),
-    "command:part_unplugged": (CaptureTest.COIL_CONTROL, {"unplugged": True}),
-    "injector_command:control_unit": (CaptureTest.INJECTOR_VOLTAGE, {"at_unit": True}),
-    "injector_command:part_unplugged": (CaptureTest.INJECTOR_VOLTAGE, {"unplugged": True}),
-}
-"""Captures of one lead elsewhere along its wire."""
-FIELDS_OF_KIND = {"resistance": "item", "voltage": "item", "swap": "part", "load_lamp": "circuit", "visual": "item",
-                  "runner_check": "place"}  # fmt: skip
-"""What tells the forms of a test by hand apart."""
 
 
 @dataclass(slots=True)
@@ -61,12 +51,12 @@ class Visit:
         """The case without evidence: what is measured is handed over beside it."""
         return Case(name=f"vehicle-{self.seed}", engine=self.engine)
 
-    def take(self, test: BayTest, at: Sequence[int], avoid: Sequence[int] = ()) -> tuple[Measured, ...]:
+    def take(self, test: Offer, at: Sequence[int], avoid: Sequence[int] = ()) -> tuple[Measured, ...]:
         """Do a test.
 
         Parameters
         ----------
-        test : BayTest
+        test : Offer
         at : sequence of int
             Cylinders of a test of single cylinders.
         avoid : sequence of int
@@ -83,12 +73,12 @@ class Visit:
             self.kept[key] = tuple(self._measured(test, where))
         return self.kept[key]
 
-    def _measured(self, test: BayTest, where: tuple[int, ...]) -> list[Measured]:
+    def _measured(self, test: Offer, where: tuple[int, ...]) -> list[Measured]:
         rng = np.random.default_rng((20_26, 9, self.seed, zlib.crc32(test.id.encode()), *where))
         case = self.case()
         if test.id == CAM_TIMING:
             captures = [cam_capture(self.vehicle, level=self.level, rng=rng)]
-        elif test.id in AT_THE_PIN:
+        elif test.lead:
             captures = [self._along_the_wire(test, where, rng)]
         elif test.id in set(CaptureTest) and CaptureTest(test.id) in CARDS:
             captures = [capture_of(self.vehicle, CaptureTest(test.id), level=self.level, rng=rng, suspects=where)]
@@ -98,12 +88,11 @@ class Visit:
         reported = [m for c in named for m in measure_capture(c, case)]
         return [m for m in reported if m.test == test.id] if test.id == CAM_TIMING else reported
 
-    def _along_the_wire(self, test: BayTest, where: tuple[int, ...], rng: np.random.Generator) -> Capture:
-        about, changes = AT_THE_PIN[test.id]
-        card = CARDS[about]
+    def _along_the_wire(self, test: Offer, where: tuple[int, ...], rng: np.random.Generator) -> Capture:
+        card = CARDS[CaptureTest(TEST_OF[test.id])]
         peer = next((c for c in sorted(self.engine.firing_order) if c not in where), None)
         leads = [c for c in card.clips(self.engine, (), ()) if c.cylinder in (*where, peer)]
-        clips: list[Clip] = [replace(c, **changes) for c in leads]  # type: ignore[arg-type]
+        clips: list[Clip] = [replace(c, **test.lead) for c in leads]  # type: ignore[arg-type]
         turn = crank_over if card.cranking else run_engine
         trajectory = turn(self.vehicle, seconds=card.seconds, hot=True, rng=rng)
         return sample(
@@ -116,19 +105,16 @@ class Visit:
             set_up=card.recorded(hot=True),
         )
 
-    def _by_hand(self, test: BayTest, where: tuple[int, ...], rng: np.random.Generator) -> list[Measured]:
-        seen = [o for o in observe(self.vehicle, test.test, hot=True, rng=rng, suspects=where) if _asked(test, o)]
-        known = {t.TEST: t for t in OBSERVATION_TESTS}
+    def _by_hand(self, test: Offer, where: tuple[int, ...], rng: np.random.Generator) -> list[Measured]:
+        seen = [
+            o for o in observe(self.vehicle, TEST_OF[test.id], hot=True, rng=rng, suspects=where) if _asked(test, o)
+        ]
         first = zlib.crc32(repr((test.id, where)).encode()) % 1_000_000  # a number of its own for each reading
-        return [known[o.test].measure(o, first + i, self.engine) for i, o in enumerate(seen)]
+        read = (measure_observation(o, first + i, self.engine) for i, o in enumerate(seen))
+        return [m for m in read if m is not None]
 
 
-def _asked(test: BayTest, observation: Observation) -> bool:
+def _asked(test: Offer, observation: Observation) -> bool:
     """Whether an observation is of the form of the test that was asked for."""
-    form = test.id.partition(":")[2]
-    if not form or test.test not in FIELDS_OF_KIND:
-        return True
-    item, _, place = form.partition(":")
-    return observation.data.get(FIELDS_OF_KIND[test.test]) == item and (
-        not place or observation.data.get("measured_at", "part") == place
-    )
+    usual = {"measured_at": "part"}
+    return all(observation.data.get(key, usual.get(key)) == value for key, value in test.asks.items())

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import string
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from types import MappingProxyType
 
@@ -70,6 +70,20 @@ def template(id: str, english: str) -> Template:
 def phrase(id: str, english: str) -> Message:
     """Declare words without places, and say them."""
     return template(id, english)()
+
+
+def scope(prefix: str) -> Callable[[str, str], Message]:
+    """Declare words without places under one prefix.
+
+    Parameters
+    ----------
+    prefix : str
+
+    Returns
+    -------
+    callable (name, english) -> Message
+    """
+    return lambda name, english: phrase(f"{prefix}.{name}", english)
 
 
 def templates() -> Mapping[str, Template]:

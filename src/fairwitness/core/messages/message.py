@@ -90,6 +90,15 @@ def from_data(data: Mapping[str, Any]) -> Message:
     return Message(data["message"], tuple((str(name), _parameter(value)) for name, value in parameters.items()))
 
 
+def storable(data: Any) -> Any:
+    """Plain data in which every message became JSON; ``rendering.spoken`` puts them into words again."""
+    if isinstance(data, Message):
+        return as_data(data)
+    if isinstance(data, Mapping):
+        return {key: storable(value) for key, value in data.items()}
+    return [storable(value) for value in data] if isinstance(data, list | tuple) else data
+
+
 def is_message(data: object) -> bool:
     """Whether a piece of JSON is a message."""
     return isinstance(data, Mapping) and data.keys() == {"message", "parameters"}

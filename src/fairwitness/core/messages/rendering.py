@@ -1,8 +1,8 @@
 """Messages put into words: a language's template, a person's units, a decimal mark.
 
-Formats of a template's places: Python's own for numbers (``.1f``, ``+.0f``); ``and`` and ``or`` for lists; ``cylinders`` for
-"cylinder 3" or "cylinders 1 and 4"; ``capital`` and ``lower`` for the first letter; a quantity of ``QUANTITIES`` for values
-whose unit a person may choose, given in the SI unit.
+Formats of a template's places: Python's own for numbers (``.1f``, ``+.0f``); ``and`` and ``or`` for lists;
+``cylinders`` for "cylinder 3" or "cylinders 1 and 4"; ``capital`` and ``lower`` for the first letter; a quantity of
+``QUANTITIES`` for values in SI whose unit a person may choose, alone as ``pressure.number`` and ``pressure.symbol``.
 """
 
 from __future__ import annotations
@@ -82,11 +82,10 @@ class Display:
         """A number as Python's format has it, with this display's decimal mark."""
         return format(value, spec).replace(".", self.decimal)
 
-    def amount(self, value: float, quantity: str, decimals: int | None = None) -> tuple[str, str]:
+    def amount(self, value: float, quantity: str) -> tuple[str, str]:
         """A value in SI as number and symbol."""
         unit = self.unit(quantity)
-        shown = (value - unit.zero) / unit.size
-        return self.number(shown, f".{unit.decimals if decimals is None else decimals}f"), unit.symbol
+        return self.number((value - unit.zero) / unit.size, f".{unit.decimals}f"), unit.symbol
 
 
 PLAIN = Display()
@@ -119,12 +118,14 @@ def render(message: Message, display: Display = PLAIN) -> str:
 
 
 def spoken(data: Any, display: Display = PLAIN) -> Any:
-    """JSON in which every message is put into words; all else is left as it is."""
+    """Plain data in which every message, as object or as JSON, is put into words; all else is left as it is."""
+    if isinstance(data, Message):
+        return render(data, display)
     if is_message(data):
         return render(from_data(data), display)
     if isinstance(data, dict):
         return {key: spoken(value, display) for key, value in data.items()}
-    return [spoken(value, display) for value in data] if isinstance(data, list) else data
+    return [spoken(value, display) for value in data] if isinstance(data, list | tuple) else data
 
 
 class _Filler(string.Formatter):
@@ -134,9 +135,10 @@ class _Filler(string.Formatter):
         self.display = display
 
     def format_field(self, value: Any, format_spec: str) -> str:
-        quantity, _, decimals = format_spec.partition(".")
+        quantity, _, part = format_spec.partition(".")
         if quantity in QUANTITIES:
-            return " ".join(self.display.amount(value, quantity, int(decimals) if decimals else None))
+            number, symbol = self.display.amount(value, quantity)
+            return {"number": number, "symbol": symbol}.get(part, f"{number} {symbol}")
         if format_spec in ("and", "or"):
             return _listed(value, LIST_AND if format_spec == "and" else LIST_OR, self.display)
         if format_spec == "cylinders":

@@ -9,9 +9,13 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.message import NOTHING, Message, joined
 from fairwitness.core.model.reason import Reason
 
 FloatArray = NDArray[np.float64]
+
+NOT_COMPARED = template("measurement.not_compared", "Cylinder {cylinder} was not compared: {why}")
 
 
 class State(StrEnum):
@@ -53,10 +57,10 @@ class Finding:
     """Robust sigma over the events, same unit as value."""
     events: int
     state: State
-    statement: str
+    statement: Message
     origin: Origin
     id: str = ""
-    word: str = ""
+    word: Message = NOTHING
     """The outcome in a word where there is no number: ``open``, ``moved``, ``wet``."""
     is_remark: bool = False
     """A remark beside the comparison of cylinders (a rate, a disagreement of sources): it accuses nobody."""
@@ -140,7 +144,7 @@ class Measured:
     """What the reasoning weighs of it; the first is the one the test is known by."""
     categorical: tuple[CategoricalEvidence, ...] = ()
     averaged_cycle: AveragedCycle | None = None
-    facts: dict[str, float | str] = field(default_factory=dict)
+    facts: dict[str, float | str | Message] = field(default_factory=dict)
     """Figures for the board and the report: cycles, speed_rpm, assignment, source."""
     figures: Mapping[int, Mapping[str, float]] = field(default_factory=dict)
     """What was read of each cylinder before any comparing, by name; lets a sweep of single captures be compared."""
@@ -179,7 +183,7 @@ def refused(test: str, unit: str, cylinders: tuple[int, ...], reasons: tuple[Rea
     -------
     Measured
     """
-    why = " ".join(r.statement for r in reasons if r.blocking)
+    why = joined(*(r.statement for r in reasons if r.blocking), by=" ")
     findings = tuple(
         Finding(
             test=test,
@@ -190,7 +194,7 @@ def refused(test: str, unit: str, cylinders: tuple[int, ...], reasons: tuple[Rea
             spread=None,
             events=0,
             state=State.UNUSABLE,
-            statement=f"Cylinder {c} was not compared: {why}",
+            statement=NOT_COMPARED(cylinder=c, why=why),
             origin=origin,
         )
         for c in cylinders

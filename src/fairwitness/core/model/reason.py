@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from fairwitness.core.messages.message import Message
+
 
 @dataclass(frozen=True, slots=True)
 class Reason:
     """One statement about a capture. Blocking: it cannot be used as evidence."""
 
     code: str
-    statement: str
+    statement: Message
     blocking: bool = False

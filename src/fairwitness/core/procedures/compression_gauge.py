@@ -8,17 +8,108 @@ import numpy as np
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import scope, template
+from fairwitness.core.messages.message import NOTHING, Message
+from fairwitness.core.messages.words import BY_HAND
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine, Fuel
 from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
-from fairwitness.core.procedures.by_hand import number_of
+from fairwitness.core.model.tools import Tool, Turning
+from fairwitness.core.procedures import cautions
+from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, options
+from fairwitness.core.procedures.reading_by_hand import number_of
+from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
 from fairwitness.core.signal.peers import healthy_level
 
+UNIT_UNKNOWN = template(
+    "compression_gauge.unit_unknown", "A compression in {unit} is not known; write bar, kPa or psi."
+)
+NO_READING = template("compression_gauge.no_reading", "No reading names a cylinder of this engine.")
+ALL_ZERO = template(
+    "compression_gauge.all_zero",
+    "No cylinder shows any compression: was the gauge tight, the throttle open, the check valve sound?",
+)
+DRY = template(
+    "compression_gauge.dry", "Cylinder {cylinder} reads {pa:pressure} dry, {share:.0f} % of the highest group"
+)
+WET_SEALS = template("compression_gauge.wet_seals", ", {pa:pressure} wet: oil seals it, rings")
+WET_STAYS = template("compression_gauge.wet_stays", ", {pa:pressure} wet: oil does not help, valves or gasket")
+LOW_ITSELF = template("compression_gauge.low_itself", "; low in itself, even where its peers are no better")
+READING = template("compression_gauge.reading", "{dry}{wet}{low}.")
+GAUGE = template("compression_gauge.source", "gauge")
+USUAL = template("compression_gauge.usual", "{pa:pressure} and more, even")
+
+
 TEST = "compression_gauge"
+_say = scope(TEST)
 LINE = "CP"
 TO_BAR = {"bar": 1.0, "kPa": 0.01, "psi": 0.06894757293168361, "Pa": 1e-5}  # [P: NIST SP 811] psi
 LEVELS = {Fuel.DIESEL: limit.PRESSURE_LOW_DIESEL_BAR}
+
+
+def usual(engine: Engine) -> dict[str, Message]:
+    """Pressure that sound cylinders of an engine reach."""
+    return {TEST: USUAL(pa=1e5 * least_bar(engine))}
+
+
+def _readings(filled: Filled) -> list[Data]:
+    return [{"unit": filled.choices["unit"], "dry": filled.by_cylinder("dry"), "wet": filled.by_cylinder("wet")}]
+
+
+SPEC = TestSpec(
+    id=TEST,
+    title=_say("title", "Compression gauge"),
+    place=300,
+    trust=Trust.METERED,
+    unit="bar",
+    columns=("CP",),
+    kinds=("gauge_wet", "pressure_best"),
+    plural=_say("plural", "The compressions"),
+    usual=usual,
+    offers=(
+        Offer(
+            id=TEST,
+            title=_say("offer", "Compression gauge, dry and with oil"),
+            tools=_say("tools", "compression gauge, spoon of oil"),
+            splits=_say("splits", "gives the absolute figure; rises with oil is rings, stays is valves or gasket"),
+            needs=(Tool.COMPRESSION_GAUGE,),
+            set_up=12,
+            work=13,
+            columns=("CP",),
+            kinds=("gauge_wet", "pressure_best"),
+            turning=Turning.CRANKING,
+            mechanical=True,
+            disturbs=True,
+            cautions=(cautions.PLUG_HOLES, cautions.CRANK),
+        ),
+    ),
+    form=Form(
+        title=_say("form", "Compression gauge, dry and with oil"),
+        hint=_say(
+            "hint",
+            "All plugs out, throttle open, same number of strokes for each, battery charged. A spoon of oil in the "
+            "low one: "
+            "rises is rings, stays is valves or gasket. It says that it leaks, not where.",
+        ),
+        caution=cautions.GAUGE_IN_PLUG_HOLE,
+        kept=_say("kept", "Compressions"),
+        choices=(
+            Choice(
+                key="unit",
+                words=_say("choice.unit", "In"),
+                options=options("compression_gauge.unit", kPa="kPa", bar="bar", psi="psi"),
+            ),
+        ),
+        rows=(
+            Row(key="dry", words=_say("row.dry", "dry")),
+            Row(key="wet", words=_say("row.wet", "with oil"), optional=True),
+        ),
+        least=1,
+        usual_by="",
+        readings=_readings,
+    ),
+)
 
 
 def measure(observation: Observation, index: int, engine: Engine) -> Measured:
@@ -39,15 +130,15 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     origin = Origin(observation=index, code_version=__version__)
     unit = observation.data.get("unit", "kPa")
     if unit not in TO_BAR:
-        text = f"A compression in {unit} is not known; write bar, kPa or psi."
+        text = UNIT_UNKNOWN(unit=unit)
         return refused(TEST, "bar", engine.firing_order, (Reason("unit_unknown", text, blocking=True),), origin)
     dry, wet = (_table(observation.data.get(key), engine, TO_BAR[unit]) for key in ("dry", "wet"))
     if not dry:
-        text = "No reading names a cylinder of this engine."
+        text = NO_READING()
         return refused(TEST, "bar", engine.firing_order, (Reason("no_readings", text, blocking=True),), origin)
     usual = healthy_level(np.array(list(dry.values())))
     if not usual > 0:
-        text = "No cylinder shows any compression: was the gauge tight, the throttle open, the check valve sound?"
+        text = ALL_ZERO()
         return refused(TEST, "bar", engine.firing_order, (Reason("all_zero", text, blocking=True),), origin)
     least = least_bar(engine)
     source = f"observation:{index}"
@@ -59,7 +150,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         share = dry[c] / usual
         shares[i], sigmas[i] = float(np.clip(share, 0.0, 1.6)), limit.GAUGE_SIGMA.value
         state = _state(share)
-        text = f"Cylinder {c} reads {dry[c]:.1f} bar dry, {100 * share:.0f} % of the highest group"
+        wet_words, low_words = NOTHING, NOTHING
         if c in wet:
             rises = wet[c] > dry[c] + limit.WET_RISES_SHARE.value * max(usual - dry[c], 0.05 * usual)
             if state is not State.NORMAL or dry[c] < least:
@@ -67,16 +158,15 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
                 categorical.append(
                     CategoricalEvidence(kind="gauge_wet", outcome=outcome, cylinders=(c,), source=source)
                 )
-            text += f", {wet[c]:.1f} wet: " + (
-                "oil seals it, rings" if rises else "oil does not help, valves or gasket"
-            )
+            wet_words = (WET_SEALS if rises else WET_STAYS)(pa=1e5 * wet[c])
         if state is State.NORMAL and dry[c] < least:
             state = State.LOW
-            text += "; low in itself, even where its peers are no better"
+            low_words = LOW_ITSELF()
+        words = DRY(cylinder=c, pa=1e5 * dry[c], share=100 * share)
         findings.append(
             Finding(
                 test=TEST, cylinder=c, quantity=TEST, value=round(dry[c], 2), unit="bar", spread=None, events=1,
-                state=state, statement=text + ".", origin=origin,
+                state=state, statement=READING(dry=words, wet=wet_words, low=low_words), origin=origin,
             )
         )  # fmt: skip
     everyone = tuple(sorted(engine.firing_order))
@@ -92,7 +182,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         findings=tuple(findings),
         lines=(line,) if len(dry) > 1 else (),
         categorical=tuple(categorical),
-        facts={"source": "gauge", "assignment": "by hand", "cylinders": len(dry)},
+        facts={"source": GAUGE(), "assignment": BY_HAND, "cylinders": len(dry)},
     )
 
 

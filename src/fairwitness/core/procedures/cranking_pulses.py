@@ -14,6 +14,9 @@ from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import Template, template
+from fairwitness.core.messages.message import Message
+from fairwitness.core.messages.words import CYLINDER, ONE_CYLINDER, OPEN, SYNCED
 from fairwitness.core.model.capture import Capture, Role
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
 from fairwitness.core.model.measurement import AveragedCycle, Evidence, Finding, Measured, Origin, State, refused
@@ -21,6 +24,20 @@ from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.pressure.pulses import POINTS, folded_slow, marked_cycles
 from fairwitness.core.signal.resampling import evenly_sampled
 from fairwitness.core.signal.sync import Anchor, Cycles
+
+RPM_ENGINE_RAN = template(
+    "cranking_pulses.rpm_engine_ran", "{speed:.0f} rpm: the engine ran. This test is read while cranking."
+)
+HOSE_SENSOR_SHOWS = template(
+    "cranking_pulses.hose_sensor_shows",
+    "The hose sensor shows nothing: is the hose tight, the breather closed, the sensor alive?",
+)
+SYNC_LEAVES_OPEN = template(
+    "cranking_pulses.sync_leaves_open",
+    "The sync leaves open which cylinder is which: a pulse stands out, whose it is stays open.",
+)
+HOSE_SENSOR_CRANKING = template("cranking_pulses.hose_sensor_cranking", "hose sensor, cranking")
+
 
 FloatArray = NDArray[np.float64]
 
@@ -97,8 +114,18 @@ class Solved:
         return next((p for p in self.pulses if p.kind == kind and p.place == place), None)
 
 
-Judge = Callable[[Solved, int], tuple[float, State, str, str]]
-"""Share, state, a word and a sentence (with ``{who}``) of the cylinder at a place of the firing order."""
+@dataclass(frozen=True, slots=True)
+class Judgement:
+    """What a cylinder's pulses say: its share, its state, a word for the board, and the sentence that names ``who``."""
+
+    share: float
+    state: State
+    word: Message
+    statement: Template
+
+
+Judge = Callable[[Solved, int], Judgement]
+"""Judges the cylinder at a place of the firing order."""
 
 
 def measured(capture: Capture, engine: Engine, role: Role, test: str, line: str, kinds: Sequence[Bumps],
@@ -127,21 +154,21 @@ def measured(capture: Capture, engine: Engine, role: Role, test: str, line: str,
         return refused(test, "1", engine.firing_order, (cycles,), origin)
     speed = float(np.median(cycles.speed_rpm))
     if speed > limit.ENGINE_STARTED_RPM.value:
-        text = f"{speed:.0f} rpm: the engine ran. This test is read while cranking."
+        text = RPM_ENGINE_RAN(speed=speed)
         return refused(test, "1", engine.firing_order, (Reason("engine_started", text, blocking=True),), origin)
     solved = _solve(capture, cycles, engine, role, kinds)
     if solved is None:
-        text = "The hose sensor shows nothing: is the hose tight, the breather closed, the sensor alive?"
+        text = HOSE_SENSOR_SHOWS()
         return refused(test, "1", engine.firing_order, (Reason("silent", text, blocking=True),), origin)
     judged = [judge(solved, place) for place in range(engine.cylinders)]
-    shares = np.array([share for share, *_ in judged])
+    shares = np.array([j.share for j in judged])
     order_offsets = _order_offsets(engine, cycles)
     certain = len(order_offsets) == 1
     findings = tuple(
         Finding(
             test=test, cylinder=c if certain else None, quantity=test, value=None, unit="1",
-            spread=None, events=cycles.count, state=judged[i][1], word=judged[i][2], origin=origin,
-            statement=judged[i][3].format(who=f"Cylinder {c}" if certain else "One cylinder"),
+            spread=None, events=cycles.count, state=judged[i].state, word=judged[i].word, origin=origin,
+            statement=judged[i].statement(who=CYLINDER(cylinder=c) if certain else ONE_CYLINDER),
         )
         for i, c in enumerate(engine.firing_order)
     )  # fmt: skip
@@ -149,7 +176,7 @@ def measured(capture: Capture, engine: Engine, role: Role, test: str, line: str,
         findings = (max(findings, key=lambda f: f.state is not State.NORMAL),)
     reasons = list(cycles.reasons)
     if not certain:
-        text = "The sync leaves open which cylinder is which: a pulse stands out, whose it is stays open."
+        text = SYNC_LEAVES_OPEN()
         reasons.append(Reason("offset_unknown", text))
     evidence = Evidence(
         line=line, source=f"capture:{capture.name}", alternatives=tuple(np.roll(shares, -t) for t in order_offsets),
@@ -164,8 +191,8 @@ def measured(capture: Capture, engine: Engine, role: Role, test: str, line: str,
         facts={
             "cycles": cycles.count,
             "speed_rpm": round(speed, 1),
-            "source": "hose sensor, cranking",
-            "assignment": "synced" if certain else "open",
+            "source": HOSE_SENSOR_CRANKING(),
+            "assignment": SYNCED if certain else OPEN,
         },
         averaged_cycle=_averaged_cycle(solved, engine, capture.with_role(role)[0].si_unit) if certain else None,
         cycle_starts_s=(*map(float, cycles.starts_s), float(cycles.ends_s[-1])),

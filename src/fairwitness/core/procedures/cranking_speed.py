@@ -9,17 +9,91 @@ from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import scope, template
+from fairwitness.core.messages.message import Message
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
+from fairwitness.core.model.tools import Tool, Turning
+from fairwitness.core.procedures import cautions
+from fairwitness.core.procedures.form import Data, Entry, Filled, Form, Row
+from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
+
+CYLINDER_LETS_STARTER = template(
+    "cranking_speed.cylinder_lets_starter",
+    "Cylinder {cylinder} lets the starter run {excess:.0f} % faster: {rpm:.0f} rpm. Faster is weaker.",
+)
+CYLINDER_HOLDS_STARTER = template(
+    "cranking_speed.cylinder_holds_starter", "Cylinder {cylinder} holds the starter back like its peers: {rpm:.0f} rpm."
+)
+CRANKED_ONLY_TABLE = template(
+    "cranking_speed.cranked_only_table", "Cranked for {seconds:g} s only; the table settles after 8 to 10 s."
+)
+SCAN_TOOL_TABLE = template("cranking_speed.scan_tool_table", "scan tool table")
+CONTROL_UNIT = template("cranking_speed.control_unit", "by the control unit")
+OBSERVATION_HOLDS_SPEEDS = template(
+    "cranking_speed.observation_holds_speeds", "The observation holds no speeds per cylinder."
+)
+CYLINDER_HAS_SPEED = template("cranking_speed.cylinder_has_speed", "Cylinder {cylinder} has no speed in the table.")
+RPM_CYLINDER_PLACEHOLDER = template(
+    "cranking_speed.rpm_cylinder_placeholder",
+    "{value:g} rpm for cylinder {cylinder} is a placeholder, not a cranking speed. Keep the values shown while "
+    "cranking.",
+)
+
 
 FloatArray = NDArray[np.float64]
 
 TEST = "cranking_speed"
+_say = scope(TEST)
 LINE = "RC"
 TABLE_SIGMA = 0.16
 """[M] how well a speed table predicts a share of compression; it is averaged and rounded by the control unit."""
+
+
+def _readings(filled: Filled) -> list[Data]:
+    return [{"cylinder_rpm": filled.by_cylinder("rpm"), "seconds": filled.entries["seconds"]}]
+
+
+SPEC = TestSpec(
+    id=TEST,
+    title=_say("title", "Cranking speed"),
+    place=210,
+    trust=Trust.REPORTED,
+    unit="rpm",
+    columns=("RC",),
+    high_is_sound=True,
+    says_which=_say("says_which", "The scan tool's speed table"),
+    offers=(
+        Offer(
+            id=TEST,
+            title=_say("offer", "Cranking speed of each cylinder from the scan tool"),
+            tools=_say("tools", "scan tool"),
+            splits=_say("splits", "shows the cylinder the starter runs through too easily"),
+            needs=(Tool.SCAN_TOOL,),
+            set_up=2,
+            work=2,
+            columns=("RC",),
+            turning=Turning.CRANKING,
+            mechanical=True,
+            cautions=(cautions.CRANK,),
+        ),
+    ),
+    form=Form(
+        title=_say("form", "Cranking speed per cylinder, from a scan tool"),
+        hint=_say(
+            "hint",
+            "Wait until the table has settled, 8 to 10 s of cranking, and take the values while it still cranks. "
+            "Faster is "
+            "weaker.",
+        ),
+        kept=_say("kept", "Speed table"),
+        rows=(Row(key="rpm", words=_say("row", "rpm")),),
+        entries=(Entry(key="seconds", words=_say("entry", "seconds cranked")),),
+        readings=_readings,
+    ),
+)
 
 
 def measure(observation: Observation, index: int, engine: Engine) -> Measured:
@@ -42,11 +116,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     speeds = _speeds(observation.data.get("cylinder_rpm"), engine, reasons)
     seconds = observation.data.get("seconds")
     if isinstance(seconds, int | float) and seconds < limit.SPEED_TABLE_SECONDS_MIN.value:
-        reasons.append(
-            Reason(
-                "table_unsettled", f"Cranked for {seconds:g} s only; the table settles after 8 to 10 s.", blocking=True
-            )
-        )
+        reasons.append(Reason("table_unsettled", CRANKED_ONLY_TABLE(seconds=seconds), blocking=True))
     origin = Origin(observation=index, code_version=__version__)
     if speeds is None or any(r.blocking for r in reasons):
         return refused(TEST, "rpm", engine.firing_order, tuple(reasons), origin)
@@ -79,27 +149,26 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         reasons=tuple(reasons),
         findings=findings,
         lines=(evidence,) if engine.cylinders > 1 else (),
-        facts={"source": "scan tool table", "assignment": "by the control unit"},
+        facts={"source": SCAN_TOOL_TABLE(), "assignment": CONTROL_UNIT()},
     )
 
 
 def _speeds(table: object, engine: Engine, reasons: list[Reason]) -> FloatArray | None:
     """(cylinders,) float rpm in firing order, or None with the reason."""
     if not isinstance(table, dict):
-        reasons.append(Reason("table_missing", "The observation holds no speeds per cylinder.", blocking=True))
+        reasons.append(Reason("table_missing", OBSERVATION_HOLDS_SPEEDS(), blocking=True))
         return None
     speeds = []
     for cylinder in engine.firing_order:
         value = table.get(str(cylinder), table.get(cylinder))
         if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
-            reasons.append(Reason("table_gap", f"Cylinder {cylinder} has no speed in the table.", blocking=True))
+            reasons.append(Reason("table_gap", CYLINDER_HAS_SPEED(cylinder=cylinder), blocking=True))
             return None
         if not limit.SPEED_TABLE_RPM_MIN.value <= value <= limit.SPEED_TABLE_RPM_MAX.value:
             reasons.append(
                 Reason(
                     "placeholder",
-                    f"{value:g} rpm for cylinder {cylinder} is a placeholder, not a cranking speed. "
-                    "Keep the values shown while cranking.",
+                    RPM_CYLINDER_PLACEHOLDER(value=value, cylinder=cylinder),
                     blocking=True,
                 )
             )
@@ -122,8 +191,8 @@ def _state(excess: float) -> State:
     return State.LOW if excess >= limit.SPEED_TABLE_WEAK_RPM_SHARE.value else State.NORMAL
 
 
-def _sentence(cylinder: int, rpm: float, excess: float) -> str:
+def _sentence(cylinder: int, rpm: float, excess: float) -> Message:
     state = _state(excess)
     if state is State.NORMAL:
-        return f"Cylinder {cylinder} holds the starter back like its peers: {rpm:.0f} rpm."
-    return f"Cylinder {cylinder} lets the starter run {100 * excess:.0f} % faster: {rpm:.0f} rpm. Faster is weaker."
+        return CYLINDER_HOLDS_STARTER(cylinder=cylinder, rpm=rpm)
+    return CYLINDER_LETS_STARTER(cylinder=cylinder, excess=100 * excess, rpm=rpm)

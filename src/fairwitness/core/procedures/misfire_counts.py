@@ -9,12 +9,48 @@ import numpy as np
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import scope, template
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
+from fairwitness.core.model.tools import Tool
+from fairwitness.core.procedures import cautions
+from fairwitness.core.procedures.form import Data, Entry, Filled, Form, Row
+from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
+
+MISFIRES_REVOLUTIONS_CANNOT = template(
+    "misfire_counts.misfires_revolutions_cannot",
+    "{counts:.0f} misfires in {window:.0f} revolutions cannot be: a cylinder fires {events:.0f} times.",
+)
+EVERY_CYLINDER_SAID = template(
+    "misfire_counts.every_cylinder_said",
+    "Every cylinder is said to misfire in nearly every cycle: it would not run. Count again.",
+)
+MISFIRE_COUNTED_EITHER = template(
+    "misfire_counts.misfire_counted_either",
+    "No misfire was counted: either there is none, or counting has stopped, as it can when one is gross.",
+)
+OBSERVATION_HOLDS_COUNTS = template(
+    "misfire_counts.observation_holds_counts", "The observation holds no counts per cylinder."
+)
+EVERYWHERE_PLACEHOLDER_COUNT = template(
+    "misfire_counts.everywhere_placeholder_count", "{counts:.0f} everywhere is a placeholder, not a count."
+)
+OVER_HOW_MANY = template(
+    "misfire_counts.over_how_many", "Over how many revolutions was counted is not known; 1000 are assumed."
+)
+CONTROL_UNIT = template("misfire_counts.control_unit", "control unit")
+CONTROL_UNIT_2 = template("misfire_counts.control_unit_2", "by the control unit")
+CYLINDER_HAS_COUNT = template("misfire_counts.cylinder_has_count", "Cylinder {cylinder} has no count in the table.")
+MISFIRES_CYLINDER_COUNTED = template(
+    "misfire_counts.misfires_cylinder_counted",
+    "{counts:.0f} misfires of cylinder {c} were counted in {window:.0f} revolutions.",
+)
+
 
 TEST = "misfire_counts"
+_say = scope(TEST)
 LINE = "CON"
 COUNT = "misfire_count"
 OUTCOMES = {State.LOW: "some", State.ABSENT: "most"}
@@ -23,6 +59,51 @@ PLACEHOLDERS = (255, 65_535)
 """[M] all bits set: the register was never filled."""
 REVOLUTIONS_USUAL = (200, 1000)
 """[P: Cal. Code Regs. tit. 13 section 1968.2(e)(3)] windows over which a control unit evaluates misfire."""
+
+
+def _readings(filled: Filled) -> list[Data]:
+    data: Data = {"counts": filled.by_cylinder("count")}
+    revolutions = filled.entries.get("revolutions")
+    return [{**data, "revolutions": revolutions} if revolutions else data]
+
+
+SPEC = TestSpec(
+    id=TEST,
+    title=_say("title", "Misfire counts"),
+    place=230,
+    trust=Trust.REPORTED,
+    unit="counts",
+    columns=("CON",),
+    kinds=(COUNT,),
+    high_is_sound=True,
+    says_which=_say("says_which", "The control unit's misfire count"),
+    offers=(
+        Offer(
+            id=TEST,
+            title=_say("offer", "Misfire counts of the control unit"),
+            tools=_say("tools", "scan tool"),
+            splits=_say("splits", "names a cylinder; a signal of one's own is to confirm it"),
+            needs=(Tool.SCAN_TOOL,),
+            set_up=1.5,
+            work=2.5,
+            columns=("CON",),
+            cautions=(cautions.ROTATING,),
+        ),
+    ),
+    form=Form(
+        title=_say("form", "Misfire counts, from a scan tool"),
+        hint=_say(
+            "hint",
+            "Counts can stop when a misfire is gross, and a weak cylinder is not counted: a signal of your own is "
+            "believed "
+            "over them.",
+        ),
+        kept=_say("kept", "Misfire counts"),
+        rows=(Row(key="count", words=_say("row", "misfires")),),
+        entries=(Entry(key="revolutions", words=_say("entry", "revolutions, if known"), optional=True),),
+        readings=_readings,
+    ),
+)
 
 
 def measure(observation: Observation, index: int, engine: Engine) -> Measured:
@@ -50,19 +131,17 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     events = window / 2  # a cylinder fires every second revolution
     reasons: list[Reason] = []
     if not known:
-        reasons.append(
-            Reason("window_unknown", "Over how many revolutions was counted is not known; 1000 are assumed.")
-        )
+        reasons.append(Reason("window_unknown", OVER_HOW_MANY()))
     if max(counts) > limit.COUNTS_OVER_EVENTS.value * events:
-        text = f"{max(counts):.0f} misfires in {window:.0f} revolutions cannot be: a cylinder fires {events:.0f} times."
+        text = MISFIRES_REVOLUTIONS_CANNOT(counts=max(counts), window=window, events=events)
         return refused(TEST, "1", engine.firing_order, (Reason("impossible_count", text, blocking=True),), origin)
     rates = np.minimum(np.array(counts) / events, 1.0)
     if engine.cylinders > 1 and rates.min() >= limit.MISFIRE_DEAD_RATE.value:
-        text = "Every cylinder is said to misfire in nearly every cycle: it would not run. Count again."
+        text = EVERY_CYLINDER_SAID()
         return refused(TEST, "1", engine.firing_order, (Reason("impossible_count", text, blocking=True),), origin)
     silent = not rates.any()
     if silent:
-        text = "No misfire was counted: either there is none, or counting has stopped, as it can when one is gross."
+        text = MISFIRE_COUNTED_EITHER()
         reasons.append(Reason("counts_silent", text))
     findings = tuple(
         Finding(
@@ -74,7 +153,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
             spread=None,
             events=round(events),
             state=_state(float(rates[i])),
-            statement=f"{counts[i]:.0f} misfires of cylinder {c} were counted in {window:.0f} revolutions.",
+            statement=MISFIRES_CYLINDER_COUNTED(counts=counts[i], c=c, window=window),
             origin=origin,
         )
         for i, c in enumerate(engine.firing_order)
@@ -100,21 +179,21 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         findings=findings,
         lines=(evidence,) if engine.cylinders > 1 else (),
         categorical=categorical,
-        facts={"source": "control unit", "assignment": "by the control unit"},
+        facts={"source": CONTROL_UNIT(), "assignment": CONTROL_UNIT_2()},
     )
 
 
 def _counts(table: object, engine: Engine) -> list[float] | Reason:
     if not isinstance(table, Mapping):
-        return Reason("table_missing", "The observation holds no counts per cylinder.", blocking=True)
+        return Reason("table_missing", OBSERVATION_HOLDS_COUNTS(), blocking=True)
     counts = []
     for cylinder in engine.firing_order:
         value = table.get(str(cylinder), table.get(cylinder))
         if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value) or value < 0:
-            return Reason("table_gap", f"Cylinder {cylinder} has no count in the table.", blocking=True)
+            return Reason("table_gap", CYLINDER_HAS_COUNT(cylinder=cylinder), blocking=True)
         counts.append(float(value))
     if len(set(counts)) == 1 and counts[0] in PLACEHOLDERS:
-        return Reason("placeholder", f"{counts[0]:.0f} everywhere is a placeholder, not a count.", blocking=True)
+        return Reason("placeholder", EVERYWHERE_PLACEHOLDER_COUNT(counts=counts[0]), blocking=True)
     return counts
 
 

@@ -10,16 +10,112 @@ from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import scope, template
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
+from fairwitness.core.procedures import cautions
+from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, each, options
+from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
 from fairwitness.core.signal.peers import healthy_level
+
+SPEED_DROPS_RPM = template(
+    "power_balance.speed_drops_rpm",
+    "The speed drops by {level:.0f} rpm at most: idle control fills the hole. Fix it, or load the engine.",
+)
+DROP_WITHOUT_CYLINDER = template(
+    "power_balance.drop_without_cylinder",
+    "A drop without cylinder of this engine, or without two speeds, was left out.",
+)
+TAKING_CYLINDER_OUT = template(
+    "power_balance.taking_cylinder_out", "Taking cylinder {cylinder} out changes nothing: {drop:.0f} rpm."
+)
+FEWER_THAN_TWO = template(
+    "power_balance.fewer_than_two", "Fewer than two cylinders were tried; there is nothing to compare."
+)
+IDLE_CONTROL_ACTIVE = template(
+    "power_balance.idle_control_active", "Idle control was active: drops look smaller than they are."
+)
+SPEED_BEFORE_EACH = template(
+    "power_balance.speed_before_each", "The speed before each try differs by {ptp:.0f} rpm; repeat."
+)
+SPEED_DROPS = template("power_balance.speed_drops", "speed drops")
+HAND = template("power_balance.hand", "by hand")
+OBSERVATION_HOLDS_DROPS = template("power_balance.observation_holds_drops", "The observation holds no drops.")
+CYLINDER_DROPS_SPEED = template(
+    "power_balance.cylinder_drops_speed",
+    "Cylinder {cylinder} drops the speed by {drop:.0f} rpm, {share:.0f} % of its peers.",
+)
+CYLINDER_DROPS_SPEED_LIKE = template(
+    "power_balance.cylinder_drops_speed_like", "Cylinder {cylinder} drops the speed like its peers: {drop:.0f} rpm."
+)
+
 
 FloatArray = NDArray[np.float64]
 
 TEST = "power_balance"
+_say = scope(TEST)
 LINE = "CON"
+
+
+def _readings(filled: Filled) -> list[Data]:
+    before, after = filled.values["before"], filled.values["after"]
+    drops = each(filled, lambda c: {"cylinder": c, "rpm_before": before[c], "rpm_after": after[c]})
+    return [{"idle_control": filled.choices["idle"], "drops": drops}]
+
+
+SPEC = TestSpec(
+    id=TEST,
+    title=_say("title", "Power balance"),
+    place=220,
+    trust=Trust.METERED,
+    unit="rpm",
+    columns=("CON",),
+    high_is_sound=True,
+    says_which=_say("says_which", "The power balance"),
+    offers=(
+        Offer(
+            id=TEST,
+            title=_say("offer", "Power balance"),
+            tools=_say("tools", "scan tool or injector unplugging"),
+            splits=_say("splits", "shows which cylinder's removal changes nothing"),
+            set_up=2,
+            work=4,
+            columns=("CON",),
+            cautions=(cautions.NEVER_OPEN, cautions.HIGH_VOLTAGE),
+        ),
+    ),
+    form=Form(
+        title=_say("form", "Power balance"),
+        hint=_say(
+            "hint",
+            "Read the speed, take one cylinder out, read at once, put it back and wait for the first speed. "
+            "Cylinders may be "
+            "left empty.",
+        ),
+        caution=_say(
+            "caution",
+            "Never leave a coil open. Short cuts only: raw fuel overheats the catalyst. Not for anyone with a "
+            "pacemaker. "
+            "Follow the maker where unplugging is forbidden.",
+        ),
+        kept=_say("kept", "Power balance"),
+        choices=(
+            Choice(
+                key="idle",
+                words=_say("choice.idle", "Idle control was"),
+                options=options("power_balance.idle", active="Active", fixed="Fixed"),
+            ),
+        ),
+        rows=(
+            Row(key="before", words=_say("row.before", "rpm before")),
+            Row(key="after", words=_say("row.after", "rpm after")),
+        ),
+        least=2,
+        readings=_readings,
+    ),
+)
 
 
 def measure(observation: Observation, index: int, engine: Engine) -> Measured:
@@ -43,7 +139,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     tries = _tries(observation.data.get("drops"), engine, reasons)
     tried = [c for c in engine.firing_order if tries[c]]
     if not reasons and len(tried) < 2:
-        reasons.append(Reason("too_few", "Fewer than two cylinders were tried; there is nothing to compare.", True))
+        reasons.append(Reason("too_few", FEWER_THAN_TWO(), True))
     if any(r.blocking for r in reasons):
         return refused(TEST, "rpm", engine.firing_order, tuple(reasons), origin)
     drops = {c: float(np.median([before - after for before, after in tries[c]])) for c in tried}
@@ -51,15 +147,13 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     usual = float(np.median(baselines))
     level = healthy_level(np.array(list(drops.values())))
     if level < limit.BALANCE_DROP_MIN_SHARE.value * usual:
-        text = f"The speed drops by {level:.0f} rpm at most: idle control fills the hole. Fix it, or load the engine."
+        text = SPEED_DROPS_RPM(level=level)
         return refused(TEST, "rpm", engine.firing_order, (Reason("no_drop", text, blocking=True),), origin)
     active = observation.data.get("idle_control") == "active"
     if active:
-        reasons.append(Reason("idle_active", "Idle control was active: drops look smaller than they are."))
+        reasons.append(Reason("idle_active", IDLE_CONTROL_ACTIVE()))
     if float(np.ptp(baselines)) > limit.BALANCE_DRIFT_MAX_SHARE.value * usual:
-        reasons.append(
-            Reason("baseline_drift", f"The speed before each try differs by {np.ptp(baselines):.0f} rpm; repeat.")
-        )
+        reasons.append(Reason("baseline_drift", SPEED_BEFORE_EACH(ptp=np.ptp(baselines))))
     noise = limit.BALANCE_READING_RPM.value + (0.5 * float(np.std(baselines)) if len(baselines) > 2 else 0.0)
     findings, shares, sigmas = [], [], []
     for cylinder in engine.firing_order:
@@ -81,20 +175,20 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         reasons=tuple(reasons),
         findings=tuple(findings),
         lines=(evidence,),
-        facts={"source": "speed drops", "assignment": "by hand", "speed_rpm": round(usual, 1)},
+        facts={"source": SPEED_DROPS(), "assignment": HAND(), "speed_rpm": round(usual, 1)},
     )
 
 
 def _tries(rows: object, engine: Engine, reasons: list[Reason]) -> dict[int, list[tuple[float, float]]]:
     tries: dict[int, list[tuple[float, float]]] = {c: [] for c in engine.firing_order}
     if not isinstance(rows, list | tuple) or not rows:
-        reasons.append(Reason("no_drops", "The observation holds no drops.", blocking=True))
+        reasons.append(Reason("no_drops", OBSERVATION_HOLDS_DROPS(), blocking=True))
         return tries
     for row in rows:
         cylinder = row.get("cylinder") if isinstance(row, Mapping) else None
         before, after = (row.get("rpm_before"), row.get("rpm_after")) if isinstance(row, Mapping) else (None, None)
         if cylinder not in tries or not _is_speed(before) or not _is_speed(after):
-            text = "A drop without cylinder of this engine, or without two speeds, was left out."
+            text = DROP_WITHOUT_CYLINDER()
             reasons.append(Reason("bad_row", text))
             continue
         assert isinstance(before, int | float)
@@ -109,14 +203,14 @@ def _is_speed(value: object) -> bool:
 
 def _finding(cylinder: int, drop: float, share: float, times: int, origin: Origin) -> Finding:
     if share < limit.CONTRIBUTION_ABSENT_SHARE.value:
-        state, text = State.ABSENT, f"Taking cylinder {cylinder} out changes nothing: {drop:.0f} rpm."
+        state, text = State.ABSENT, TAKING_CYLINDER_OUT(cylinder=cylinder, drop=drop)
     elif share < limit.BALANCE_LOW_SHARE.value:
         state, text = (
             State.LOW,
-            f"Cylinder {cylinder} drops the speed by {drop:.0f} rpm, {100 * share:.0f} % of its peers.",
+            CYLINDER_DROPS_SPEED(cylinder=cylinder, drop=drop, share=100 * share),
         )
     else:
-        state, text = State.NORMAL, f"Cylinder {cylinder} drops the speed like its peers: {drop:.0f} rpm."
+        state, text = State.NORMAL, CYLINDER_DROPS_SPEED_LIKE(cylinder=cylinder, drop=drop)
     return Finding(
         test=TEST, cylinder=cylinder, quantity=TEST, value=round(drop, 1), unit="rpm", spread=None, events=times,
         state=state, statement=text, origin=origin,

@@ -1,49 +1,25 @@
-"""One module per test of the trade.
+"""Every test with its measurement: what can be read of captures and observations.
 
-A capture module has ``TEST``, ``applies(capture)`` and ``measure(capture, engine)``; an observation module has ``TEST``
-and ``measure(observation, index, engine)``. Naming a module here is all it takes to have it used.
+Found by looking, as ``specs`` finds the records. From the case's evidence; what is measured goes to the reasoning.
 """
 
-from collections.abc import Sequence
-from typing import Protocol
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from importlib import import_module
+from types import MappingProxyType
+from typing import Protocol, cast
 
 from fairwitness import __version__
+from fairwitness.core import procedures
+from fairwitness.core.messages.message import verbatim
 from fairwitness.core.model.capture import Capture, UnreadableCapture
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, Origin, refused
 from fairwitness.core.model.reason import Reason
-from fairwitness.core.procedures import (
-    compression_gauge,
-    cranking_speed,
-    delivery,
-    fuel_pressure,
-    fuel_trim,
-    key_cycle,
-    leak_down,
-    load_lamp,
-    misfire_counts,
-    power_balance,
-    resistance,
-    runner_check,
-    spark_check,
-    swap,
-    vacuum,
-    visual,
-    voltage,
-)
-from fairwitness.core.procedures.cam_timing import measure as cam_timing
-from fairwitness.core.procedures.coil_control import measure as coil_control
-from fairwitness.core.procedures.coil_current import measure as coil_current
-from fairwitness.core.procedures.crank_speed import measure as crank_speed
-from fairwitness.core.procedures.crankcase_pulse import measure as crankcase_pulse
-from fairwitness.core.procedures.cylinder_pressure import measure as cylinder_pressure
-from fairwitness.core.procedures.exhaust_pulse import measure as exhaust_pulse
-from fairwitness.core.procedures.injector_current import measure as injector_current
-from fairwitness.core.procedures.injector_voltage import measure as injector_voltage
-from fairwitness.core.procedures.intake_pulse import measure as intake_pulse
-from fairwitness.core.procedures.relative_compression import measure as relative_compression
-from fairwitness.core.procedures.secondary_voltage import measure as secondary_voltage
+from fairwitness.core.procedures.spec import Trust
+from fairwitness.core.procedures.specs import SPECS
 
 
 class CaptureTestModule(Protocol):
@@ -80,40 +56,26 @@ class ObservationTestModule(Protocol):
         ...
 
 
-CAPTURE_TESTS: tuple[CaptureTestModule, ...] = (
-    relative_compression,
-    crank_speed,
-    exhaust_pulse,
-    secondary_voltage,
-    coil_current,
-    coil_control,
-    injector_current,
-    injector_voltage,
-    cylinder_pressure,
-    crankcase_pulse,
-    intake_pulse,
-    cam_timing,
+def _module(test: str) -> object:
+    package = SPECS[test].trust is Trust.SIGNAL
+    return import_module(f"{procedures.__name__}.{test}{'.measure' if package else ''}")
+
+
+CAPTURE_TESTS: Mapping[str, CaptureTestModule] = MappingProxyType(
+    {name: cast(CaptureTestModule, _module(name)) for name, spec in SPECS.items() if spec.trust is Trust.SIGNAL}
 )
-OBSERVATION_TESTS: tuple[ObservationTestModule, ...] = (
-    cranking_speed,
-    power_balance,
-    misfire_counts,
-    resistance,
-    voltage,
-    swap,
-    spark_check,
-    load_lamp,
-    visual,
-    leak_down,
-    fuel_pressure,
-    fuel_trim,
-    delivery,
-    runner_check,
-    compression_gauge,
-    vacuum,
-    key_cycle,
+OBSERVATION_TESTS: Mapping[str, ObservationTestModule] = MappingProxyType(
+    {name: cast(ObservationTestModule, _module(name)) for name, spec in SPECS.items() if spec.trust is not Trust.SIGNAL}
 )
-SWEEP_TESTS: tuple[SweepTestModule, ...] = (secondary_voltage, coil_current, injector_voltage, resistance)
+SWEEP_TESTS: tuple[SweepTestModule, ...] = tuple(
+    cast(SweepTestModule, _module(name)) for name, spec in SPECS.items() if spec.compared_later
+)
+
+
+def measure_observation(observation: Observation, index: int, engine: Engine) -> Measured | None:
+    """What an observation says; None where no test is known for it."""
+    test = OBSERVATION_TESTS.get(observation.test)
+    return test.measure(observation, index, engine) if test is not None else None
 
 
 def swept(measured: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
@@ -151,8 +113,8 @@ def unreadable(capture: UnreadableCapture, engine: Engine) -> Measured | None:
         Unusable; None where no test is known for it.
     """
     test = capture.set_up.test
-    if test is None or test.value not in {module.TEST for module in CAPTURE_TESTS}:
+    if test is None or test.value not in CAPTURE_TESTS:
         return None
-    reason = Reason("unreadable", capture.reason, blocking=True)
+    reason = Reason("unreadable", verbatim(capture.reason), blocking=True)
     origin = Origin(resource=capture.name, code_version=__version__)
     return refused(test.value, "1", engine.firing_order, (reason,), origin)

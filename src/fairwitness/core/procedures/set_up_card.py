@@ -1,16 +1,37 @@
-"""Set-up cards: where to clip on, what to sync on, which range, what to make safe, before a test is begun."""
+"""Set-up cards: where to clip on, what to sync on, which range, what to make safe, before a test is begun.
+
+Each capture test holds its own card in its record; here is what cards are made of. They go to the bench, to the plan
+and to the simulated technician.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
+from fairwitness.core.messages.catalogue import Template, phrase, scope, template
+from fairwitness.core.messages.message import Message
 from fairwitness.core.model.capture import CaptureTest, EngineState, Role, SetUp
 from fairwitness.core.model.engine import Engine, Ignition
 
 LEADS_MAX = 6
 """Beyond this many leads one channel per cylinder is too much for a bay: the common feed is clamped."""
 Feeds = tuple[tuple[int, ...], ...]
+
+
+THE_CYLINDER = phrase("lead.the_cylinder", "the cylinder")
+THIS_CYLINDER = template("lead.this_cylinder", "cylinder {cylinder}")
+FEED_OF = template("lead.feed_of", "{where}, the one for cylinders {cylinders}")
+
+
+@dataclass(frozen=True, slots=True)
+class _Place:
+    """Where a lead sits; some places name the part of a cylinder."""
+
+    words: Template
+
+    def __call__(self, *, part: Message) -> Message:
+        return self.words(part=part) if self.words.places else self.words()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -39,14 +60,11 @@ class Clip:
         return USUAL[self.role]
 
     @property
-    def place(self) -> str:
+    def place(self) -> Message:
         """Where it is clipped on, in words."""
-        where = self.usual.where
-        if self.cylinder:
-            where = where.replace("the cylinder", f"cylinder {self.cylinder}")
-        if self.feeds:
-            where += f", the one for cylinders {', '.join(map(str, self.feeds))}"
-        return where
+        usual = self.usual.where
+        where = usual(part=THIS_CYLINDER(cylinder=self.cylinder) if self.cylinder else THE_CYLINDER)
+        return FEED_OF(where=where, cylinders=self.feeds) if self.feeds else where
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,27 +74,37 @@ class UsualLead:
     unit: str
     reach: float
     probe: float
-    where: str
+    where: _Place
 
 
-USUAL: Mapping[Role, UsualLead] = {
-    Role.STARTER_CURRENT: UsualLead("A", 1000.0, 1, "Clamp, zeroed, on one battery cable near the battery"),
-    Role.BATTERY_VOLTAGE: UsualLead("V", 20.0, 1, "Probe on the battery posts, not on the clamps"),
-    Role.CRANK_SENSOR: UsualLead("V", 20.0, 1, "Back-probe at the crank sensor"),
-    Role.CAM_SENSOR: UsualLead("V", 10.0, 1, "Back-probe at the cam sensor"),
-    Role.COIL_CONTROL: UsualLead("V", 20.0, 1, "Back-probe the command wire at the coil of the cylinder"),
-    Role.COIL_CURRENT: UsualLead("A", 20.0, 1, "Small clamp, zeroed, round the coil feed of the cylinder"),
-    Role.SECONDARY_VOLTAGE: UsualLead("kV", 50.0, 1000, "Pick-up on the coil or lead of the cylinder"),
-    Role.INJECTOR_VOLTAGE: UsualLead(
-        "V", 100.0, 20, "Back-probe the control side of the injector of the cylinder, attenuator on"
-    ),
-    Role.INJECTOR_CURRENT: UsualLead("A", 10.0, 1, "Small clamp, zeroed, round the injector feed"),
-    Role.CYLINDER_PRESSURE: UsualLead("bar", 50.0, 1, "Transducer in the plug hole of the cylinder"),
-    Role.EXHAUST_PRESSURE: UsualLead("kPa", 10.0, 1, "Hose sensor in the tailpipe"),
-    Role.INTAKE_PRESSURE: UsualLead("kPa", 10.0, 1, "Hose sensor on an intake port without a check valve"),
-    Role.CRANKCASE_PRESSURE: UsualLead("kPa", 5.0, 1, "Hose sensor in the dipstick tube, breather closed"),
-    Role.OTHER: UsualLead("1", 20.0, 1, "As you like"),
-}
+def _lead(role: Role, unit: str, reach: float, probe: float, where: str) -> tuple[Role, UsualLead]:
+    return role, UsualLead(unit, reach, probe, _Place(template(f"lead.{role.value}", where)))
+
+
+USUAL: Mapping[Role, UsualLead] = dict(
+    (
+        _lead(Role.STARTER_CURRENT, "A", 1000.0, 1, "Clamp, zeroed, on one battery cable near the battery"),
+        _lead(Role.BATTERY_VOLTAGE, "V", 20.0, 1, "Probe on the battery posts, not on the clamps"),
+        _lead(Role.CRANK_SENSOR, "V", 20.0, 1, "Back-probe at the crank sensor"),
+        _lead(Role.CAM_SENSOR, "V", 10.0, 1, "Back-probe at the cam sensor"),
+        _lead(Role.COIL_CONTROL, "V", 20.0, 1, "Back-probe the command wire at the coil of {part}"),
+        _lead(Role.COIL_CURRENT, "A", 20.0, 1, "Small clamp, zeroed, round the coil feed of {part}"),
+        _lead(Role.SECONDARY_VOLTAGE, "kV", 50.0, 1000, "Pick-up on the coil or lead of {part}"),
+        _lead(
+            Role.INJECTOR_VOLTAGE,
+            "V",
+            100.0,
+            20,
+            "Back-probe the control side of the injector of {part}, attenuator on",
+        ),
+        _lead(Role.INJECTOR_CURRENT, "A", 10.0, 1, "Small clamp, zeroed, round the injector feed"),
+        _lead(Role.CYLINDER_PRESSURE, "bar", 50.0, 1, "Transducer in the plug hole of {part}"),
+        _lead(Role.EXHAUST_PRESSURE, "kPa", 10.0, 1, "Hose sensor in the tailpipe"),
+        _lead(Role.INTAKE_PRESSURE, "kPa", 10.0, 1, "Hose sensor on an intake port without a check valve"),
+        _lead(Role.CRANKCASE_PRESSURE, "kPa", 5.0, 1, "Hose sensor in the dipstick tube, breather closed"),
+        _lead(Role.OTHER, "1", 20.0, 1, "As you like"),
+    )
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,19 +112,24 @@ class Check:
     """One thing to tick before the engine may turn."""
 
     id: str
-    words: str
+    words: Message
 
 
-BATTERY = Check("battery", "Battery at 12.4 V or more at rest")
-NEUTRAL = Check("neutral", "Gear in neutral or park, brake on, wheels chocked")
-CLEAR = Check("clear", "Hands, leads and sleeves clear of belts and fans")
-FUEL_OFF = Check("fuel_off", "Fuel disabled, and how is recorded")
-SPARK_OFF = Check("spark_off", "Ignition disabled, open plug holes covered")
-CLAMP_ZERO = Check("clamp_zero", "Clamp zeroed; its arrow towards the battery does not matter")
-EXHAUST_OUT = Check("exhaust_out", "Exhaust gas led outdoors")
-HIGH_VOLTAGE = Check("high_voltage", "Nobody with a pacemaker near; no coil left open")
-ATTENUATED = Check("attenuated", "Attenuator on where a coil or injector can kick")
-NO_LOCK = Check("no_lock", "No cylinder can be full of fuel or water")
+_say = scope("check")
+BATTERY = Check("battery", _say("battery", "Battery at 12.4 V or more at rest"))
+NEUTRAL = Check("neutral", _say("neutral", "Gear in neutral or park, brake on, wheels chocked"))
+CLEAR = Check("clear", _say("clear", "Hands, leads and sleeves clear of belts and fans"))
+FUEL_OFF = Check("fuel_off", _say("fuel_off", "Fuel disabled, and how is recorded"))
+SPARK_OFF = Check("spark_off", _say("spark_off", "Ignition disabled, open plug holes covered"))
+CLAMP_ZERO = Check("clamp_zero", _say("clamp_zero", "Clamp zeroed; its arrow towards the battery does not matter"))
+EXHAUST_OUT = Check("exhaust_out", _say("exhaust_out", "Exhaust gas led outdoors"))
+HIGH_VOLTAGE = Check("high_voltage", _say("high_voltage", "Nobody with a pacemaker near; no coil left open"))
+ATTENUATED = Check("attenuated", _say("attenuated", "Attenuator on where a coil or injector can kick"))
+NO_LOCK = Check("no_lock", _say("no_lock", "No cylinder can be full of fuel or water"))
+
+
+Clips = Callable[[Engine, tuple[int, ...], Feeds], tuple[Clip, ...]]
+"""Leads of a card: of an engine, its suspects, and the feeds its injectors hang on."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -104,13 +137,13 @@ class SetUpCard:
     """How one capture of the trade is usually taken [T]."""
 
     test: CaptureTest
-    title: str
+    title: Message
     cranking: bool
     seconds: float
     rate_hz: float
-    clips: Callable[[Engine, tuple[int, ...], Feeds], tuple[Clip, ...]]
+    clips: Clips
     checks: tuple[Check, ...]
-    cautions: tuple[str, ...]
+    cautions: tuple[Message, ...]
     load: str = "idle"
     ignition_disabled: bool = False
 
@@ -138,170 +171,23 @@ def sync_clip(engine: Engine, avoid: tuple[int, ...] = ()) -> Clip:
     return Clip(role=role, cylinder=cylinder, sync=True, name="sync")
 
 
-def _with_sync(*roles: Role) -> Callable[[Engine, tuple[int, ...], Feeds], tuple[Clip, ...]]:
+def with_sync(*roles: Role) -> Clips:
+    """One lead for each role, and a sync."""
+
     def clips(engine: Engine, suspects: tuple[int, ...], _feeds: Feeds) -> tuple[Clip, ...]:
         return (*(Clip(role=role) for role in roles), sync_clip(engine, suspects))
 
     return clips
 
 
-def _each(role: Role) -> Callable[[Engine, tuple[int, ...], Feeds], tuple[Clip, ...]]:
+def on_each(role: Role) -> Clips:
+    """One lead on every cylinder."""
+
     def clips(engine: Engine, _suspects: tuple[int, ...], _feeds: Feeds) -> tuple[Clip, ...]:
         return tuple(Clip(role=role, cylinder=c) for c in sorted(engine.firing_order))
 
     return clips
 
 
-def _coils(engine: Engine, suspects: tuple[int, ...], feeds: Feeds) -> tuple[Clip, ...]:
-    if engine.cylinders <= LEADS_MAX and engine.ignition is Ignition.COIL_ON_PLUG:
-        return _each(Role.COIL_CURRENT)(engine, suspects, feeds)
-    return _with_sync(Role.COIL_CURRENT)(engine, suspects, feeds)
-
-
-def _injectors(engine: Engine, suspects: tuple[int, ...], feeds: Feeds) -> tuple[Clip, ...]:
-    clamps = tuple(
-        Clip(role=Role.INJECTOR_CURRENT, feeds=feed if len(feeds) > 1 else (), name=f"injector feed {i}")
-        for i, feed in enumerate(feeds, start=1)
-    )
-    order = sorted(engine.firing_order)
-    sound = next((c for c in order if c not in suspects), order[0])
-    return (*clamps, Clip(role=Role.INJECTOR_VOLTAGE, cylinder=sound, sync=True, name="sync"))
-
-
-def _pressures(engine: Engine, suspects: tuple[int, ...], _feeds: Feeds) -> tuple[Clip, ...]:
-    order = sorted(engine.firing_order)
-    peer = next((c for c in order if c not in suspects), order[0])
-    wanted = tuple(dict.fromkeys((*suspects[:2], peer)))
-    transducers = tuple(Clip(role=Role.CYLINDER_PRESSURE, cylinder=c) for c in wanted)
-    return (*transducers, Clip(role=Role.CRANK_SENSOR))  # the tower marks the cycle, the teeth give the degrees
-
-
-_CRANKING = (BATTERY, NEUTRAL, CLEAR, FUEL_OFF)
-_RUNNING = (NEUTRAL, CLEAR, EXHAUST_OUT)
-_STARTER = "Crank 5 to 10 s, then let the starter cool."
-_BELTS = "Keep clear of fans and belts; hot parts; lead exhaust gas outdoors."
-_KILOVOLTS = "High voltage at coils, leads and injectors: hands off while running; not for anyone with a pacemaker."
-_VAPOUR = "Petrol vapour and sparks: shield open plug holes, disable ignition, keep an extinguisher at hand."
-
-CARDS: Mapping[CaptureTest, SetUpCard] = {
-    card.test: card
-    for card in (
-        SetUpCard(
-            test=CaptureTest.RELATIVE_COMPRESSION,
-            title="Relative compression",
-            cranking=True,
-            seconds=7.0,
-            rate_hz=5_000.0,
-            clips=_with_sync(Role.STARTER_CURRENT, Role.BATTERY_VOLTAGE),
-            checks=(*_CRANKING, CLAMP_ZERO),
-            cautions=(_STARTER, "Sync on a sound cylinder: the suspect's signal may vanish."),
-        ),
-        SetUpCard(
-            test=CaptureTest.CRANK_SPEED,
-            title="Crank speed at idle",
-            cranking=False,
-            seconds=6.0,
-            rate_hz=50_000.0,
-            clips=_with_sync(Role.CRANK_SENSOR),
-            checks=_RUNNING,
-            cautions=(_BELTS,),
-        ),
-        SetUpCard(
-            test=CaptureTest.SECONDARY_VOLTAGE,
-            title="Secondary voltage, all cylinders",
-            cranking=False,
-            seconds=2.0,
-            rate_hz=200_000.0,
-            clips=_each(Role.SECONDARY_VOLTAGE),
-            checks=(*_RUNNING, HIGH_VOLTAGE, ATTENUATED),
-            cautions=(_KILOVOLTS, "Never run a coil open."),
-        ),
-        SetUpCard(
-            test=CaptureTest.COIL_CURRENT,
-            title="Coil current",
-            cranking=False,
-            seconds=3.0,
-            rate_hz=50_000.0,
-            clips=_coils,
-            checks=(*_RUNNING, CLAMP_ZERO, HIGH_VOLTAGE),
-            cautions=(_KILOVOLTS,),
-        ),
-        SetUpCard(
-            test=CaptureTest.COIL_CONTROL,
-            title="Coil command levels",
-            cranking=False,
-            seconds=2.0,
-            rate_hz=50_000.0,
-            clips=_each(Role.COIL_CONTROL),
-            checks=(*_RUNNING, HIGH_VOLTAGE, ATTENUATED),
-            cautions=(_KILOVOLTS,),
-        ),
-        SetUpCard(
-            test=CaptureTest.INJECTOR_CURRENT,
-            title="Injector current on the feed",
-            cranking=False,
-            seconds=3.0,
-            rate_hz=50_000.0,
-            clips=_injectors,
-            checks=(*_RUNNING, CLAMP_ZERO, ATTENUATED),
-            cautions=("Injectors kick to 60 to 100 V: attenuate.", "Direct injection is boosted: keep hands off."),
-        ),
-        SetUpCard(
-            test=CaptureTest.INJECTOR_VOLTAGE,
-            title="Injector voltage, control side",
-            cranking=False,
-            seconds=2.0,
-            rate_hz=50_000.0,
-            clips=_each(Role.INJECTOR_VOLTAGE),
-            checks=(*_RUNNING, ATTENUATED),
-            cautions=("Injectors kick to 60 to 100 V: attenuate.",),
-        ),
-        SetUpCard(
-            test=CaptureTest.CYLINDER_PRESSURE,
-            title="Cylinder pressure while cranking",
-            cranking=True,
-            seconds=5.0,
-            rate_hz=10_000.0,
-            clips=_pressures,
-            checks=(*_CRANKING, SPARK_OFF, NO_LOCK),
-            cautions=(_VAPOUR, "A cylinder full of liquid bends its rod: turn the engine by hand first."),
-            ignition_disabled=True,
-        ),
-        SetUpCard(
-            test=CaptureTest.EXHAUST_PULSE,
-            title="Exhaust pulse",
-            cranking=False,
-            seconds=6.0,
-            rate_hz=5_000.0,
-            clips=_with_sync(Role.EXHAUST_PRESSURE),
-            checks=_RUNNING,
-            cautions=(_BELTS, "Hot gas at the tailpipe."),
-        ),
-        SetUpCard(
-            test=CaptureTest.INTAKE_PULSE,
-            title="Intake pulse while cranking",
-            cranking=True,
-            seconds=6.0,
-            rate_hz=5_000.0,
-            clips=_with_sync(Role.INTAKE_PRESSURE),
-            checks=_CRANKING,
-            cautions=(_STARTER,),
-        ),
-        SetUpCard(
-            test=CaptureTest.CRANKCASE_PULSE,
-            title="Crankcase pulse while cranking",
-            cranking=True,
-            seconds=6.0,
-            rate_hz=5_000.0,
-            clips=_with_sync(Role.CRANKCASE_PRESSURE),
-            checks=_CRANKING,
-            cautions=(_STARTER,),
-        ),
-    )
-}
-SPARK_TESTS = (CaptureTest.SECONDARY_VOLTAGE, CaptureTest.COIL_CURRENT, CaptureTest.COIL_CONTROL)
-
-
-def fits(engine: Engine, test: str) -> bool:
-    """Whether a test can be done on an engine: no coils are measured on a diesel."""
-    return not (engine.ignition is Ignition.COMPRESSION_IGNITION and test in SPARK_TESTS)
+CRANKING_CHECKS = (BATTERY, NEUTRAL, CLEAR, FUEL_OFF)
+RUNNING_CHECKS = (NEUTRAL, CLEAR, EXHAUST_OUT)

@@ -2,14 +2,95 @@
 
 from __future__ import annotations
 
+from fairwitness.core.messages.catalogue import scope, template
+from fairwitness.core.messages.message import joined
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
-from fairwitness.core.procedures.by_hand import cylinder_of, seen, unread
+from fairwitness.core.model.tools import Tool
+from fairwitness.core.procedures import cautions, engines
+from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, each, options, same_words
+from fairwitness.core.procedures.reading_by_hand import (
+    Came,
+    cylinder_of,
+    reading,
+    unread,
+)
+from fairwitness.core.procedures.spec import TestSpec, Trust, one_part
 
 TEST = "spark_check"
-PLACES = {"coil": "at the coil", "lead_end": "at the end of the lead"}
+_say = scope(TEST)
+PLACES = {"coil": _say("at_coil", "at the coil"), "lead_end": _say("at_lead_end", "at the end of the lead")}
 STATES = {"strong": State.NORMAL, "weak": State.LOW, "none": State.ABSENT}
+WORDS = {spark: _say(f"word.{spark}", spark) for spark in STATES}
+SENTENCES = {
+    "strong": template(
+        "spark_check.strong",
+        "The spark of cylinder {cylinder} {place} is strong on free air, which does not prove it under pressure.",
+    ),
+    "weak": template("spark_check.weak", "The spark of cylinder {cylinder} {place} is weak."),
+    "none": template("spark_check.none", "The spark of cylinder {cylinder} {place} is missing."),
+}
+UNKNOWN = _say("unknown", "A spark check says strong, weak or none, at the coil or the lead end.")
+NO_CYLINDER = _say("no_cylinder", "The spark check names no cylinder of this engine.")
+GROUP = template("spark_check.group", "spark {place}")
+GROUPS = {"coil": "spark at the coil", "lead_end": "spark at the end of the lead"}
+
+
+def _readings(filled: Filled) -> list[Data]:
+    place = filled.choices["measured_at"]
+    return each(filled, lambda c: {"measured_at": place, "cylinder": c, "spark": filled.values["spark"][c]})
+
+
+SPEC = TestSpec(
+    id=TEST,
+    title=_say("title", "Spark check"),
+    place=270,
+    trust=Trust.BY_HAND,
+    unit="1",
+    kinds=tuple(f"{TEST}:{place}" for place in PLACES),
+    sound_in_one=True,
+    offers=(
+        one_part(
+            f"{TEST}:lead_end",
+            _say("offer", "Spark on free air at the lead end"),
+            3,
+            tools=_say("tools", "spark gap tester"),
+            splits=_say("splits", "none there means coil, lead or command; strong does not prove it under pressure"),
+            needs=(Tool.SPARK_GAP,),
+            cautions=(joined(cautions.NEVER_RUN_OPEN, cautions.HIGH_VOLTAGE, by=" "),),
+            fits=engines.has_coils,
+            asks={"measured_at": "lead_end"},
+        ),
+    ),
+    form=Form(
+        title=_say("form", "Spark on free air"),
+        hint=_say(
+            "hint",
+            "A spark that jumps a gap in air is no proof under cylinder pressure: there it takes 25 kV and more. "
+            "None, or a "
+            "weak one, is a finding.",
+        ),
+        caution=cautions.HIGH_VOLTAGE_NEVER_OPEN,
+        kept=_say("kept", "Spark check"),
+        choices=(
+            Choice(
+                key="measured_at",
+                words=_say("choice.place", "Where"),
+                options=options("spark_check.place", lead_end="At the lead end", coil="At the coil"),
+            ),
+        ),
+        rows=(
+            Row(
+                key="spark",
+                words=_say("row", "spark"),
+                options=same_words("spark_check.spark", "strong", "weak", "none"),
+            ),
+        ),
+        least=1,
+        readings=_readings,
+    ),
+)
 
 
 def measure(observation: Observation, index: int, engine: Engine) -> Measured:
@@ -30,23 +111,21 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     place = str(observation.data.get("measured_at") or "lead_end")
     cylinder = cylinder_of(observation.data, engine)
     if spark not in STATES or place not in PLACES:
-        return unread(TEST, index, engine, "A spark check says strong, weak or none, at the coil or the lead end.")
+        return unread(TEST, index, engine, UNKNOWN)
     if cylinder is None:
-        return unread(TEST, index, engine, "The spark check names no cylinder of this engine.")
-    reported = {
-        "strong": "is strong on free air, which does not prove it under pressure",
-        "weak": "is weak",
-        "none": "is missing",
-    }[spark]
-    return seen(
+        return unread(TEST, index, engine, NO_CYLINDER)
+    return reading(
         TEST,
         index,
-        kind=f"{TEST}:{place}",
-        outcome=spark,
-        cylinders=(cylinder,),
-        cylinder=cylinder,
-        state=STATES[spark],
-        statement=f"The spark of cylinder {cylinder} {PLACES[place]} {reported}.",
-        word=spark,
-        group=f"spark {PLACES[place]}",
+        Came(
+            kind=f"{TEST}:{place}",
+            outcome=spark,
+            speaks_of=(cylinder,),
+            at=cylinder,
+            state=STATES[spark],
+            statement=SENTENCES[spark](cylinder=cylinder, place=PLACES[place]),
+            word=WORDS[spark],
+            group=GROUPS[place],
+            group_words=GROUP(place=PLACES[place]),
+        ),
     )

@@ -3,12 +3,85 @@
 from __future__ import annotations
 
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import scope, template
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine, Fuel
 from fairwitness.core.model.measurement import Measured, State
-from fairwitness.core.procedures.by_hand import number_of, seen, unread
+from fairwitness.core.model.tools import Tool
+from fairwitness.core.procedures import cautions
+from fairwitness.core.procedures.form import Choice, Data, Entry, Filled, Form, options
+from fairwitness.core.procedures.reading_by_hand import (
+    Came,
+    number_of,
+    reading,
+    unread,
+)
+from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
 
 TEST = "vacuum"
+_say = scope(TEST)
+INHG_PER_KPA = 1 / 3.386389  # [P: NIST SP 811, appendix B.8] inch of mercury, conventional
+LOW = _say("low", "low: valve timing, throttle, or a large leak")
+USUAL = _say("usual", "as engines have at idle")
+WHILE_CRANKING = _say("while_cranking", "while cranking: little says little")
+READING = template("vacuum.reading", "Vacuum {pa:vacuum} below the atmosphere, {judgement}.")
+NO_READING = _say("no_reading", "The reading holds no vacuum.")
+CHECK_VALVE = _say("check_valve", "A port behind a check valve holds the highest vacuum: take another port.")
+DIESEL = _say("diesel", "A diesel has no throttle: its vacuum tells nothing.")
+
+
+def _readings(filled: Filled) -> list[Data]:
+    data: Data = {filled.choices["unit"]: filled.entries["reading"], "engine_state": "running"}
+    return [{**data, "check_valve": True} if filled.choices["port"] == "valve" else data]
+
+
+SPEC = TestSpec(
+    id=TEST,
+    title=_say("title", "Vacuum"),
+    place=310,
+    trust=Trust.METERED,
+    unit="kPa",
+    kinds=(TEST,),
+    offers=(
+        Offer(
+            id=TEST,
+            title=_say("offer", "Vacuum of the manifold at idle"),
+            tools=_say("tools", "vacuum gauge"),
+            splits=_say("splits", "near nothing speaks for valve timing or a throttle that stays open"),
+            needs=(Tool.VACUUM_GAUGE,),
+            set_up=1.5,
+            work=1.5,
+            kinds=(TEST,),
+            mechanical=True,
+            cautions=(cautions.ROTATING, _say("port", "Take a port without a check valve.")),
+        ),
+    ),
+    form=Form(
+        title=_say("form", "Manifold vacuum at idle"),
+        hint=_say(
+            "hint",
+            "Engine warm, at idle, at a port without a check valve: behind one the highest vacuum stays and tells "
+            "nothing.",
+        ),
+        caution=cautions.CLEAR_OF_BELTS,
+        kept=_say("kept", "Vacuum"),
+        choices=(
+            Choice(
+                key="unit",
+                words=_say("choice.unit", "In"),
+                options=options("vacuum.unit", kpa_below_atmosphere="kPa below the atmosphere", inhg="inHg"),
+            ),
+            Choice(
+                key="port",
+                words=_say("choice.port", "The port has"),
+                options=options("vacuum.port", free="No check valve", valve="A check valve"),
+            ),
+        ),
+        entries=(Entry(key="reading", words=_say("entry", "reading")),),
+        least=0,
+        readings=_readings,
+    ),
+)
 
 
 def measure(observation: Observation, index: int, engine: Engine) -> Measured:
@@ -30,30 +103,26 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     data = observation.data
     kpa = number_of(data, "kpa_below_atmosphere", low=-20.0, high=105.0)
     inches = number_of(data, "inhg", low=-5.0, high=31.0)
-    kpa = 3.386389 * inches if kpa is None and inches is not None else kpa  # [P: NIST SP 811] inch of mercury
+    kpa = inches / INHG_PER_KPA if kpa is None and inches is not None else kpa
     if kpa is None:
-        return unread(TEST, index, engine, "The reading holds no vacuum.")
+        return unread(TEST, index, engine, NO_READING)
     if data.get("check_valve") is True:
-        return unread(TEST, index, engine, "A port behind a check valve holds the highest vacuum: take another port.")
+        return unread(TEST, index, engine, CHECK_VALVE)
     if engine.fuel is Fuel.DIESEL:
-        return unread(TEST, index, engine, "A diesel has no throttle: its vacuum tells nothing.")
+        return unread(TEST, index, engine, DIESEL)
     running = data.get("engine_state") in (None, "running")
     low = kpa < limit.VACUUM_LOW_KPA.value
-    outcome = "low" if low else "usual"
-    reported = "low: valve timing, throttle, or a large leak" if low else "as engines have at idle"
-    if not running:
-        reported = "while cranking: little says little"
-    return seen(
+    judgement = WHILE_CRANKING if not running else LOW if low else USUAL
+    return reading(
         TEST,
         index,
-        kind=TEST if running else "",
-        outcome=outcome,
-        cylinders=tuple(sorted(engine.firing_order)),
-        cylinder=None,
-        state=State.ABNORMAL if low and running else State.NORMAL,
-        statement=f"Vacuum {kpa:.0f} kPa below the atmosphere ({kpa / 3.386389:.0f} inHg), {reported}.",
-        word="",
-        value=round(kpa, 1),
-        unit="kPa",
-        group="",
+        Came(
+            kind=TEST if running else "",
+            outcome="low" if low else "usual",
+            speaks_of=tuple(sorted(engine.firing_order)),
+            state=State.ABNORMAL if low and running else State.NORMAL,
+            statement=READING(pa=1e3 * kpa, judgement=judgement),
+            value=round(kpa, 1),
+            unit="kPa",
+        ),
     )

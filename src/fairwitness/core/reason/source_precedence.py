@@ -1,11 +1,20 @@
-"""Which of two witnesses of the same thing is heard: a signal of one's own before a value the control unit reports."""
+"""Which of two sources of the same thing is believed: a signal of one's own before a value the control unit reports."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 
+from fairwitness.core.messages.catalogue import phrase, template
+from fairwitness.core.messages.message import Message
 from fairwitness.core.model.measurement import Finding, Measured, State
 from fairwitness.core.model.reason import Reason
+
+NOBODY = phrase("source_precedence.nobody", "nobody")
+CYLINDERS = template("source_precedence.cylinders", "cylinder {cylinders:and}")
+DISAGREE = template(
+    "source_precedence.disagree",
+    "The control unit counts {counted}, the crank signal shows {shown}. The crank signal is believed.",
+)
 
 REPORTED = ("misfire_counts",)
 RAW = ("crank_speed",)
@@ -36,10 +45,7 @@ def raw_preferred(measured: tuple[Measured, ...]) -> tuple[Measured, ...]:
         if against is None:
             heard.append(m)
             continue
-        text = (
-            f"The control unit counts {_words(_ill(m))}, the crank signal shows {_words(_ill(against))}. "
-            "The crank signal is believed."
-        )
+        text = DISAGREE(counted=_words(_ill(m)), shown=_words(_ill(against)))
         heard.append(replace(m, lines=(), reasons=(*m.reasons, Reason("raw_preferred", text))))
     return tuple(heard)
 
@@ -52,7 +58,7 @@ def _ill(measured: Measured) -> frozenset[int]:
     return frozenset(f.cylinder for f in _named(measured) if f.state in ILL and f.cylinder is not None)
 
 
-def _words(cylinders: frozenset[int]) -> str:
+def _words(cylinders: frozenset[int]) -> Message:
     if not cylinders:
-        return "nobody"
-    return f"cylinder {' and '.join(map(str, sorted(cylinders)))}"
+        return NOBODY
+    return CYLINDERS(cylinders=tuple(sorted(cylinders)))

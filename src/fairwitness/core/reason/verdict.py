@@ -1,4 +1,7 @@
-"""How far the evidence carries: named predicates, and the status that follows from them."""
+"""How far the evidence carries: named conditions, and the status that follows from them.
+
+From the posterior and the measurements; the verdict goes to the plan, the statement and the diagnosis.
+"""
 
 from __future__ import annotations
 
@@ -6,21 +9,26 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import phrase, template
+from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.model.engine import Engine
-from fairwitness.core.model.measurement import Finding, Measured, State
+from fairwitness.core.model.measurement import Measured
+from fairwitness.core.reason.accusations import (
+    WORK,
+    accused_in_any,
+    accuses,
+    contradicting,
+    contradiction_words,
+    independent_source,
+    lines_of,
+    sealing_tested,
+    somebody_unnamed,
+)
 from fairwitness.core.reason.inference.hypotheses import Hypothesis
 from fairwitness.core.reason.inference.posterior import Posterior
-from fairwitness.core.reason.knowledge.faults import FAULTS, OTHER_MECHANICAL, Cause
-from fairwitness.core.reason.knowledge.proof import (
-    DRIVERS,
-    WHERE,
-    advised,
-    heard_leaving,
-    requirements,
-    seen_at,
-    where_by,
-)
+from fairwitness.core.reason.knowledge.fault_spec import Cause
+from fairwitness.core.reason.knowledge.faults import FAULTS, OTHER_MECHANICAL
+from fairwitness.core.reason.knowledge.proof import WHERE, heard_leaving, seen_at
 
 CAUSE_CLEAR = 0.6
 CYLINDER_CLEAR = 0.5
@@ -29,23 +37,11 @@ SEPARATED = 0.8
 ILL_CLEAR = 0.8
 """[M] probabilities from which a cause, a cylinder, a single fault, ignition against fuel, and any fault at all are
 named. What does not seal shows it directly; ignition and fuel look alike until one of them is measured."""
-BLAMED = (Cause.IGNITION, Cause.FUEL, Cause.MECHANICAL, Cause.CONTROL)
-SEALING, WORK = "RC", "CON"
-RIVAL_ALSO_MISSING = 0.5
+ALSO_WANTS = 0.5
 """[M] a fault at least this probable has what it still wants listed, named or not."""
-HIGH_IS_SOUND = (
-    "relative_compression", "cranking_speed", "crank_speed", "exhaust_pulse", "power_balance", "misfire_counts",
-)  # fmt: skip
-"""Tests in which more than the peers is no fault, and abnormal means that which cylinder is open."""
 ESTABLISHED_CLEAR = 0.9
 """[M] chance of the single fault below which nothing is called established."""
-CAUSE_LINES = {
-    "FV": ("Whether it sparks: secondary voltage of all cylinders.", ("secondary_voltage",)),
-    "IC": ("Whether it is fed: injector current of all cylinders.", ("injector_current",)),
-}
-"""Columns that separate the causes, what they answer, and by which test."""
-
-
+BLAMED = (Cause.IGNITION, Cause.FUEL, Cause.MECHANICAL, Cause.CONTROL)
 WOULD_NOT_RUN = ("not_running", "phase_wrong", "impossible_count")
 """Reasons why a running test was refused that leave open whether the engine runs at all: they clear nobody."""
 SECOND_SOURCE, COMPANY = "second_witness", "alone"
@@ -61,12 +57,15 @@ class Status(StrEnum):
     NO_FAULT_FOUND = "no_fault_found"
 
 
+ACCUSING = (Status.SUSPECTED, Status.SUPPORTED, Status.ESTABLISHED)
+
+
 @dataclass(frozen=True, slots=True)
 class Condition:
     """One named predicate of the discipline, whether it is met, and the tests that would meet it."""
 
     id: str
-    words: str
+    words: Message
     met: bool
     by: tuple[str, ...] = ()
     advised: bool = False
@@ -75,12 +74,44 @@ class Condition:
 
 ALONE = Condition(
     COMPANY,
-    "Whether it is the only one: the work of all cylinders while running.",
+    phrase("verdict.alone", "Whether it is the only one: the work of all cylinders while running."),
     met=False,
     by=("crank_speed", "exhaust_pulse", "power_balance"),
     advised=True,
 )
 """Two faults that have nothing to do with each other hide behind one another."""
+CAUSE_LINES = {
+    "FV": (
+        phrase("verdict.whether_it_sparks", "Whether it sparks: secondary voltage of all cylinders."),
+        ("secondary_voltage",),
+    ),
+    "IC": (
+        phrase("verdict.whether_it_is_fed", "Whether it is fed: injector current of all cylinders."),
+        ("injector_current",),
+    ),
+}
+"""Columns that separate the causes, what they answer, and by which test."""
+AGREEMENT = phrase("verdict.agreement", "Two lines of evidence that agree.")
+WHICH_CYLINDER = phrase("verdict.which_cylinder", "Which cylinder: a sync on one known cylinder.")
+SECOND_TEST = phrase("verdict.second_test", "A second, different test that shows the same cylinder.")
+WHETHER_IT_SEALS = phrase("verdict.whether_it_seals", "Whether the cylinder seals: relative compression.")
+WHICH_FAULT = template("verdict.which_fault", "Which fault: {words} is only the likeliest.")
+UNOPPOSED = phrase("verdict.unopposed", "What speaks against it, taken again.")
+WANTED = {
+    "capture": phrase("verdict.usable_capture", "A usable capture."),
+    "deviation": phrase("verdict.clear_deviation", "A deviation clear enough to stand out."),
+    "unread": phrase("verdict.unread", "The captures and observations not read yet."),
+    "telling": phrase("verdict.telling_test", "A test that tells the leading fault from none."),
+    "running": phrase("verdict.running_capture", "A capture of the engine running: one could not be read."),
+}
+TESTS_OF = template("verdict.tests_of", "Tests of {quantities:and}.")
+SEALING_WORDS = phrase("verdict.sealing", "sealing")
+QUANTITIES = {
+    WORK: phrase("verdict.contribution", "contribution"),
+    "FV": phrase("verdict.ignition", "ignition"),
+    "IC": phrase("verdict.fuel", "fuel"),
+}
+"""What else a vehicle is to be tested for before it is let go, and the columns that tell."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -96,12 +127,17 @@ class Verdict:
     probability: float
     conditions: tuple[Condition, ...]
     """The predicates that decide the status, met ones included."""
-    contradiction: str = ""
+    contradiction: Message = NOTHING
     cause_open: bool = False
     """Some cylinder is ill; ``cause`` is only the likeliest."""
 
     @property
-    def unmet(self) -> tuple[str, ...]:
+    def accuses(self) -> bool:
+        """Whether anybody is accused."""
+        return self.status in ACCUSING
+
+    @property
+    def unmet(self) -> tuple[Message, ...]:
         """What is missing for more, in words."""
         return tuple(c.words for c in self.conditions if not c.met)
 
@@ -121,12 +157,7 @@ class Verdict:
 
 
 def judge_case(
-    posterior: Posterior,
-    measured: Sequence[Measured],
-    engine: Engine,
-    *,
-    unread: int,
-    opposed: bool = False,
+    posterior: Posterior, measured: Sequence[Measured], engine: Engine, *, unread: int, opposed: bool = False
 ) -> Verdict:
     """Decide what the evidence allows to be said.
 
@@ -147,88 +178,84 @@ def judge_case(
     """
     usable = [m for m in measured if m.speaks]
     if not usable:
-        return _nothing(Status.INCONCLUSIVE, posterior, ("A usable capture.",))
-    contradicting = _contradicting(usable)
-    contradiction = _reported(contradicting) if contradicting else ""
-    low = _accused_by_findings(usable)
-    if contradiction and not _settled(posterior, usable, contradicting):
-        return Verdict(
-            status=Status.INCONCLUSIVE,
-            cause=Cause.NONE,
-            cylinders=(),
-            rivals=tuple(sorted(low)),
-            faults=(),
-            probability=round(max(posterior.of_cause(c) for c in BLAMED), 4),
-            conditions=(Condition("agreement", "Two lines of evidence that agree.", False),),
-            contradiction=contradiction,
-        )
-    cause = max(BLAMED, key=posterior.of_cause)
+        return _inconclusive(posterior, "capture")
+    named = tuple(sorted(accused_in_any(usable)))
+    pair = contradicting(usable)
+    if pair is not None and not _settled(posterior, usable, pair):
+        return _contradicted(posterior, named, pair)
+    likeliest = max(BLAMED, key=posterior.of_cause)
     ill = 1.0 - posterior.of_cause(Cause.NONE) - posterior.of_cause(Cause.OTHER)
-    if posterior.of_cause(cause) >= CAUSE_CLEAR or (ill >= ILL_CLEAR and low):
-        return _accusation(posterior, usable, engine, cause, opposed=opposed)
-    if low or _open_accusation(usable):
-        return _nothing(Status.INCONCLUSIVE, posterior, ("A deviation clear enough to stand out.",), tuple(sorted(low)))
+    if posterior.of_cause(likeliest) >= CAUSE_CLEAR or (ill >= ILL_CLEAR and named):
+        return _accusation(posterior, usable, engine, likeliest, opposed=opposed)
+    missing = _keeps_open(posterior, measured, usable, unread=unread)
+    if missing:
+        return _inconclusive(posterior, missing, rivals=named)
+    return _nothing_found(posterior, usable, engine)
+
+
+def _keeps_open(posterior: Posterior, measured: Sequence[Measured], usable: Sequence[Measured], *, unread: int) -> str:
+    """Why a vehicle of which nobody is accused may not be called sound either; empty where it may."""
+    if accused_in_any(usable) or somebody_unnamed(usable):
+        return "deviation"
     if unread:
-        return _nothing(Status.INCONCLUSIVE, posterior, ("The captures and observations not read yet.",))
+        return "unread"
     if posterior.hypotheses[0].placed:  # a fault leads, though nothing stands out that could be named
-        return _nothing(Status.INCONCLUSIVE, posterior, ("A test that tells the leading fault from none.",))
-    if any(r.code in WOULD_NOT_RUN for m in measured if not m.usable for r in m.reasons):
-        return _nothing(Status.INCONCLUSIVE, posterior, ("A capture of the engine running: one could not be read.",))
-    return Verdict(
-        status=Status.NO_FAULT_FOUND,
-        cause=Cause.NONE,
-        cylinders=(),
-        rivals=(),
-        faults=(),
-        probability=round(posterior.of_cause(Cause.NONE), 4),
-        conditions=tuple(_untested(usable)),
-    )
+        return "telling"
+    could_not = any(r.code in WOULD_NOT_RUN for m in measured if not m.usable for r in m.reasons)
+    return "running" if could_not else ""
 
 
 def _accusation(
     posterior: Posterior, usable: Sequence[Measured], engine: Engine, cause: Cause, *, opposed: bool
 ) -> Verdict:
-    clear = posterior.of_cause(cause) >= (CAUSE_CLEAR if cause is Cause.MECHANICAL else SEPARATED)
     top, p_top = posterior.hypotheses[0], float(posterior.probabilities[0])
-    two = bool(top.also) and p_top >= CYLINDER_CLEAR
-    causes = BLAMED if two or not clear else (cause,)
-    shares = _shares(posterior, usable, engine, causes)
+    cause_clear = posterior.of_cause(cause) >= (CAUSE_CLEAR if cause is Cause.MECHANICAL else SEPARATED)
+    two_faults = bool(top.also) and p_top >= CYLINDER_CLEAR
+    shares = _shares(posterior, usable, engine, BLAMED if two_faults or not cause_clear else (cause,))
     cylinders = tuple(sorted(c for c, p in shares.items() if p >= CYLINDER_CLEAR))
-    rivals = () if cylinders else tuple(sorted(c for c, p in shares.items() if p >= 0.5 * max(shares.values())))
-    whole = posterior.of_cause(cause)
-    probability = min(whole, *(shares[c] for c in cylinders)) if cylinders else whole
-    sources = {_independent_source(m) for m in usable if _accuses(m, cylinders)}
-    p_fault = min((posterior.of_placed(p) for p in top.placed), default=0.0)
-    leads = clear and p_top >= RIVAL_ALSO_MISSING and top.cause is cause and top.fault in FAULTS
+    sources = {independent_source(m) for m in usable if accuses(m, cylinders)}
+    leads = cause_clear and p_top >= ALSO_WANTS and top.cause is cause and top.fault in FAULTS
     wanted = _requirements(top, usable) if leads else []
-    called = any(not c.met and not c.advised for c in wanted) and any(p.fault in DRIVERS for p in top.placed)
-    # The control unit is called last: not while feed, earth, wire or load were not excluded.
-    faults = tuple(p.fault for p in top.placed) if leads and p_fault >= FAULT_CLEAR and not called else ()
+    p_fault = min((posterior.of_placed(p) for p in top.placed), default=0.0)
+    may_be_named = leads and p_fault >= FAULT_CLEAR and not _called_too_early(top, wanted)
     conditions = [
-        Condition("cylinder", "Which cylinder: a sync on one known cylinder.", bool(cylinders)),
-        Condition(SECOND_SOURCE, "A second, different test that shows the same cylinder.", len(sources) >= 2),
-        *_separating(cause if clear else Cause.NONE, usable, top.fault),
+        Condition("cylinder", WHICH_CYLINDER, bool(cylinders)),
+        Condition(SECOND_SOURCE, SECOND_TEST, len(sources) >= 2),
+        *_separating(
+            cause if cause_clear else Cause.NONE, usable, top.fault, sealing=sealing_tested(usable, engine, cylinders)
+        ),
         *wanted,
     ]
     if leads and p_fault < ESTABLISHED_CLEAR:
-        conditions.append(Condition("fault", f"Which fault: {FAULTS[top.fault].words} is only the likeliest.", False))
+        conditions.append(Condition("fault", WHICH_FAULT(words=FAULTS[top.fault].words), False))
     if len(cylinders) < engine.cylinders and engine.cylinders > 1:
-        conditions.append(ALONE if WORK not in lines_of(usable) else replace(ALONE, met=True))
+        conditions.append(replace(ALONE, met=WORK in lines_of(usable)))
     if opposed:
-        conditions.append(Condition("unopposed", "What speaks against it, taken again.", False))
-    status = Status.SUPPORTED if len(sources) >= 2 and cylinders and clear else Status.SUSPECTED
-    if status is Status.SUPPORTED and faults and all(c.met or c.advised for c in conditions):
-        status = Status.ESTABLISHED
+        conditions.append(Condition("unopposed", UNOPPOSED, False))
+    whole = posterior.of_cause(cause)
     return Verdict(
-        status=status,
+        status=_status(conditions, named=may_be_named, supported=len(sources) >= 2 and bool(cylinders) and cause_clear),
         cause=cause,
         cylinders=cylinders,
-        rivals=rivals,
-        faults=faults,
-        probability=round(probability, 4),
+        rivals=() if cylinders else tuple(sorted(c for c, p in shares.items() if p >= 0.5 * max(shares.values()))),
+        faults=tuple(p.fault for p in top.placed) if may_be_named else (),
+        probability=round(min(whole, *(shares[c] for c in cylinders)) if cylinders else whole, 4),
         conditions=tuple({c.words: c for c in conditions}.values()),
-        cause_open=not clear,
+        cause_open=not cause_clear,
     )
+
+
+def _status(conditions: Sequence[Condition], *, named: bool, supported: bool) -> Status:
+    if not supported:
+        return Status.SUSPECTED
+    complete = named and all(c.met or c.advised for c in conditions)
+    return Status.ESTABLISHED if complete else Status.SUPPORTED
+
+
+def _called_too_early(top: Hypothesis, wanted: Sequence[Condition]) -> bool:
+    """The control unit is called last: not while feed, earth, wire or load were not excluded."""
+    open_condition = any(not c.met and not c.advised for c in wanted)
+    return open_condition and any(FAULTS[p.fault].driver_of for p in top.placed)
 
 
 def _shares(
@@ -240,153 +267,77 @@ def _shares(
         for h, p in zip(posterior.hypotheses, posterior.probabilities, strict=True)
         if h.fault == OTHER_MECHANICAL and Cause.MECHANICAL in causes
     )
-    found = _accused_by_findings(usable)
+    found = accused_in_any(usable)
     return {c: posterior.of_any(c, causes) + (unlisted if c in found else 0.0) for c in engine.firing_order}
 
 
 def _requirements(top: Hypothesis, usable: Sequence[Measured]) -> list[Condition]:
     """What must be seen before the leading fault is called, of each fault where two are."""
-    reported: list[Condition] = []
+    found: list[Condition] = []
     for placed in top.placed:
-        seen = seen_at(placed.cylinders, usable)
-        reported += [Condition(p.id, p.words, p.met(seen), p.by) for p in requirements(placed.fault)]
-        reported += [Condition(p.id, p.words, p.met(seen), p.by, advised=True) for p in advised(placed.fault)]
-    return reported
+        seen, spec = seen_at(placed.cylinders, usable), FAULTS[placed.fault]
+        found += [Condition(p.id, p.words, p.met(seen), p.by) for p in spec.proof]
+        found += [Condition(p.id, p.words, p.met(seen), p.by, advised=True) for p in spec.advised]
+    return found
 
 
-def _separating(cause: Cause, usable: Sequence[Measured], leading: str) -> list[Condition]:
+def _separating(cause: Cause, usable: Sequence[Measured], leading: str, *, sealing: bool) -> list[Condition]:
     """What this cause still wants seen before a part may be named."""
     if cause is Cause.MECHANICAL:
         heard = heard_leaving([s for m in usable for s in m.categorical])
-        return [Condition(WHERE.id, WHERE.words, heard, where_by(leading))]
+        own = FAULTS[leading].proof if leading in FAULTS else ()
+        by = next((p.by for p in own if p.id == WHERE.id), WHERE.by)
+        return [Condition(WHERE.id, WHERE.words, heard, by)]
     lines = lines_of(usable)
-    asked = [Condition("sealing", "Whether the cylinder seals: relative compression.", SEALING in lines,
-                       ("relative_compression", "cranking_speed"))]  # fmt: skip
+    asked = [Condition("sealing", WHETHER_IT_SEALS, sealing, ("relative_compression", "cranking_speed"))]
     if cause not in (Cause.IGNITION, Cause.FUEL):
         asked += [Condition(line, words, line in lines, tests) for line, (words, tests) in CAUSE_LINES.items()]
     return asked
 
 
-def lines_of(measured: Sequence[Measured]) -> frozenset[str]:
-    """Columns of the signature table that usable measurements speak to."""
-    return frozenset(line.line for m in measured if m.usable for line in m.lines)
+def _settled(posterior: Posterior, usable: Sequence[Measured], pair: tuple[Measured, Measured]) -> bool:
+    """Whether two other sources agree on who is ill, so that a contradiction is only told and not waited for."""
+    top, p_top = posterior.hypotheses[0], float(posterior.probabilities[0])
+    others = [m for m in usable if m not in pair]
+    agreeing = {independent_source(m) for m in others if accuses(m, top.everywhere)}
+    return p_top >= ESTABLISHED_CLEAR and len(agreeing) >= 2
 
 
-def _untested(usable: Sequence[Measured]) -> list[Condition]:
-    lines = lines_of(usable)
-    wanted = {SEALING: "sealing", WORK: "contribution", "FV": "ignition", "IC": "fuel"}
-    open_to = [words for line, words in wanted.items() if line not in lines]
-    if not open_to:
-        return []
-    listed = open_to[0] if len(open_to) == 1 else f"{', '.join(open_to[:-1])} and {open_to[-1]}"
-    return [Condition("covered", f"Tests of {listed}.", False)]
-
-
-def _nothing(status: Status, posterior: Posterior, unmet: tuple[str, ...], rivals: tuple[int, ...] = ()) -> Verdict:
+def _contradicted(posterior: Posterior, named: tuple[int, ...], pair: tuple[Measured, Measured]) -> Verdict:
     return Verdict(
-        status=status,
+        status=Status.INCONCLUSIVE,
+        cause=Cause.NONE,
+        cylinders=(),
+        rivals=named,
+        faults=(),
+        probability=round(max(posterior.of_cause(c) for c in BLAMED), 4),
+        conditions=(Condition("agreement", AGREEMENT, False),),
+        contradiction=contradiction_words(pair),
+    )
+
+
+def _inconclusive(posterior: Posterior, missing: str, *, rivals: tuple[int, ...] = ()) -> Verdict:
+    return Verdict(
+        status=Status.INCONCLUSIVE,
         cause=Cause.NONE,
         cylinders=(),
         rivals=rivals,
         faults=(),
         probability=round(float(posterior.of_cause(Cause.NONE)), 4),
-        conditions=tuple(Condition("evidence", words, False) for words in unmet),
+        conditions=(Condition("evidence", WANTED[missing], False),),
     )
 
 
-def compared(finding: Finding) -> bool:
-    """Whether a finding compares cylinders (and is not a remark beside the comparison)."""
-    return not finding.is_remark
-
-
-def deviates(finding: Finding) -> bool:
-    """Whether a finding speaks against a cylinder."""
-    if finding.is_remark or finding.cylinder is None:
-        return False
-    if finding.test in HIGH_IS_SOUND:
-        return finding.state in (State.LOW, State.ABSENT)
-    return finding.state in (State.LOW, State.ABSENT, State.HIGH, State.ABNORMAL)
-
-
-def _accuses(measured: Measured, cylinders: tuple[int, ...]) -> bool:
-    ill = (State.LOW, State.ABSENT, State.ABNORMAL)
-    unnamed = any(f.cylinder is None and f.state in ill for f in measured.findings if compared(f))
-    return (unnamed and measured.speaks) or any(
-        deviates(f) and (not cylinders or f.cylinder in cylinders) for f in measured.findings
+def _nothing_found(posterior: Posterior, usable: Sequence[Measured], engine: Engine) -> Verdict:
+    lines = lines_of(usable)
+    sealing = () if sealing_tested(usable, engine) else (SEALING_WORDS,)
+    untested = (*sealing, *(words for column, words in QUANTITIES.items() if column not in lines))
+    return Verdict(
+        status=Status.NO_FAULT_FOUND,
+        cause=Cause.NONE,
+        cylinders=(),
+        rivals=(),
+        faults=(),
+        probability=round(posterior.of_cause(Cause.NONE), 4),
+        conditions=(Condition("covered", TESTS_OF(quantities=untested), False),) if untested else (),
     )
-
-
-def _independent_source(measured: Measured) -> str:
-    """What makes two measurements one witness: the same capture, or the same kind of test by hand."""
-    if measured.resource is None:
-        return measured.test
-    return measured.lines[0].source if measured.lines else measured.resource
-
-
-def _low_cylinders(measured: Measured) -> frozenset[int]:
-    return frozenset(f.cylinder for f in measured.findings if f.cylinder is not None and deviates(f))
-
-
-def _accused_by_findings(usable: Sequence[Measured]) -> frozenset[int]:
-    return frozenset().union(*(_low_cylinders(m) for m in usable)) if usable else frozenset()
-
-
-def _open_accusation(usable: Sequence[Measured]) -> bool:
-    return any(
-        f.state in (State.LOW, State.ABSENT, State.ABNORMAL)
-        for m in usable
-        for f in m.findings
-        if compared(f) and ((f.cylinder is None and m.lines) or (f.state is State.ABNORMAL and f.test in HIGH_IS_SOUND))
-    )
-
-
-def _settled(posterior: Posterior, usable: Sequence[Measured], contradicting: Sequence[Measured]) -> bool:
-    """Whether two other witnesses agree on who is ill, so that a quarrel is only told and not waited for."""
-    top, p_top = posterior.hypotheses[0], float(posterior.probabilities[0])
-    others = [m for m in usable if m not in contradicting]
-    return (
-        p_top >= ESTABLISHED_CLEAR and len({_independent_source(m) for m in others if _accuses(m, top.everywhere)}) >= 2
-    )
-
-
-def _reported(contradicting: Sequence[Measured]) -> str:
-    one, other = contradicting
-    return (
-        f"{_name(one)} accuses cylinder {_list(_low_cylinders(one))}, {_name(other)} accuses cylinder "
-        f"{_list(_low_cylinders(other))}. Repeat both before believing either."
-    )
-
-
-def _contradicting(usable: Sequence[Measured]) -> tuple[Measured, ...]:
-    """Two decided measurements of the same thing that name different cylinders: said, never averaged away."""
-    decided = [m for m in usable if m.evidence is not None and len(m.evidence.alternatives) == 1 and not _partial(m)]
-    for i, one in enumerate(decided):
-        for other in decided[i + 1 :]:
-            first, second = _low_cylinders(one), _low_cylinders(other)
-            assert one.evidence is not None
-            assert other.evidence is not None
-            if one.evidence.line != other.evidence.line:
-                continue  # a cylinder that leaks and another that does not fire are two findings, not a quarrel
-            if first and second and not first & second:
-                return one, other
-    return ()
-
-
-def _partial(measured: Measured) -> bool:
-    """Whether a capture holds only some of the cylinders: another one then names others without a quarrel."""
-    first = measured.evidence
-    return first is not None and bool((first.sigmas >= limit.NOT_TRIED_SIGMA.value).any())
-
-
-def _name(measured: Measured) -> str:
-    if measured.resource is not None:
-        return f"Capture {measured.resource}"
-    return {
-        "cranking_speed": "The scan tool's speed table",
-        "misfire_counts": "The control unit's misfire count",
-        "power_balance": "The power balance",
-    }.get(measured.test, measured.test.replace("_", " ").capitalize())
-
-
-def _list(cylinders: frozenset[int]) -> str:
-    return ", ".join(map(str, sorted(cylinders)))

@@ -13,10 +13,27 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import template
 from fairwitness.core.model.capture import Capture, Channel, Role, SampleArray, TimeBase
 from fairwitness.core.model.engine import Engine, Ignition, Injection
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.conditioning import block_extremes, crossings
+
+REPEATED_STRIKES_COUNTED = template(
+    "sync.repeated_strikes_counted", "{grouped} repeated strikes were counted with their first."
+)
+SYNC_CHANNEL_CARRIES = template(
+    "sync.sync_channel_carries", "The sync channel {name} carries no events: is it on a working cylinder?"
+)
+MISSING_SYNC_EVENTS = template("sync.missing_sync_events", "{bridged} missing sync events were bridged.")
+UNEVEN_CYCLES_LEFT = template("sync.uneven_cycles_left", "{dropped} uneven cycles were left out.")
+SYNC_LOST_AFTER = template(
+    "sync.sync_lost_after", "The sync was lost after {times:.1f} s; the last {lost:.1f} s are not assigned."
+)
+COMPRESSION_WASTE_SPARKS = template(
+    "sync.compression_waste_sparks", "Compression and waste sparks were told apart by their firing voltage."
+)
+
 
 FloatArray = NDArray[np.float64]
 
@@ -130,9 +147,7 @@ def find_events(channel: Channel, time: TimeBase, engine: Engine) -> SyncEvents:
         times_s=np.empty(0),
         heights=np.empty(0),
         anchors=anchors,
-        reasons=(
-            Reason("sync_silent", f"The sync channel {channel.name} carries no events: is it on a working cylinder?"),
-        ),
+        reasons=(Reason("sync_silent", SYNC_CHANNEL_CARRIES(name=channel.name)),),
     )
     block = max(1, int(time.rate_hz / 2000.0))
     low, high = block_extremes(channel.samples, block)
@@ -162,7 +177,7 @@ def find_events(channel: Channel, time: TimeBase, engine: Engine) -> SyncEvents:
         return nothing
     reasons: tuple[Reason, ...] = ()
     if grouped:
-        reasons = (Reason("multi_strike", f"{grouped} repeated strikes were counted with their first."),)
+        reasons = (Reason("multi_strike", REPEATED_STRIKES_COUNTED(grouped=grouped)),)
     return SyncEvents(cylinder=channel.cylinder, times_s=times, heights=heights, anchors=anchors, reasons=reasons)
 
 
@@ -187,7 +202,7 @@ def cycles_from_events(events: SyncEvents, anchor: Anchor, *, begin_s: float, en
     if times.size >= 3:
         times, bridged = _bridge_missing(times)
         if bridged:
-            reasons.append(Reason("sync_bridged", f"{bridged} missing sync events were bridged."))
+            reasons.append(Reason("sync_bridged", MISSING_SYNC_EVENTS(bridged=bridged)))
     if anchor is Anchor.REVOLUTION:
         times = times[::2]
     starts, ends = times[:-1], times[1:]
@@ -197,15 +212,11 @@ def cycles_from_events(events: SyncEvents, anchor: Anchor, *, begin_s: float, en
         steady = np.abs(lengths - usual) <= limit.CYCLE_LENGTH_TOLERANCE.value * usual
         dropped = int(np.count_nonzero(~steady))
         if dropped:
-            reasons.append(Reason("cycles_dropped", f"{dropped} uneven cycles were left out."))
+            reasons.append(Reason("cycles_dropped", UNEVEN_CYCLES_LEFT(dropped=dropped)))
         starts, ends = starts[steady], ends[steady]
         lost = end_s - float(times[-1])
         if lost > 1.6 * usual:
-            reasons.append(
-                Reason(
-                    "sync_lost", f"The sync was lost after {times[-1]:.1f} s; the last {lost:.1f} s are not assigned."
-                )
-            )
+            reasons.append(Reason("sync_lost", SYNC_LOST_AFTER(times=times[-1], lost=lost)))
     return Cycles(starts_s=starts, ends_s=ends, anchor=anchor, cylinder=events.cylinder, reasons=tuple(reasons))
 
 
@@ -237,7 +248,7 @@ def waste_spark_split(events: SyncEvents) -> SyncEvents | None:
         anchors=(Anchor.COMPRESSION,),
         reasons=(
             *events.reasons,
-            Reason("waste_spark_told", "Compression and waste sparks were told apart by their firing voltage."),
+            Reason("waste_spark_told", COMPRESSION_WASTE_SPARKS()),
         ),
     )
 

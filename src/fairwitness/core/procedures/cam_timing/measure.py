@@ -7,6 +7,8 @@ from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.message import Message
 from fairwitness.core.model.capture import Capture, Role
 from fairwitness.core.model.engine import CAM_EDGES, REVOLUTION_DEG, Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, Origin, State, refused
@@ -14,6 +16,20 @@ from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.conditioning import crossings
 from fairwitness.core.signal.crank.tooth_times import tooth_times
 from fairwitness.core.signal.crank.wheel import crank_angle
+
+CAM_EDGES_STAND = template(
+    "cam_timing.cam_edges_stand", "The cam's edges stand {words} beside a known good of this engine."
+)
+CAM_EDGES_STAND_DEGREES = template(
+    "cam_timing.cam_edges_stand_degrees",
+    "The cam's edges stand {reported} degrees after the gap; there is no known good of this engine beside them.",
+)
+DEGREES = template("cam_timing.degrees", "{off:.0f} degrees {outcome}")
+WHERE_THEY_BELONG = template("cam_timing.where_they_belong", "where they belong, within {off:.1f} degrees")
+CRANK_WHEEL_SHOWS = template("cam_timing.crank_wheel_shows", "The crank wheel shows no gap to measure the cam from.")
+CAM_SENSOR_DOES = template("cam_timing.cam_sensor_does", "The cam sensor does not switch.")
+TOO_FEW_EDGES = template("cam_timing.too_few_edges", "Too few edges of the cam were recorded.")
+
 
 FloatArray = NDArray[np.float64]
 
@@ -51,17 +67,17 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     if isinstance(edges, Reason):
         return refused(TEST, "deg", (), (edges,), origin)
     reported = ", ".join(f"{edge:.0f}" for edge in edges)
-    facts: dict[str, float | str] = {EDGES: " ".join(f"{edge:.2f}" for edge in edges)}
+    facts: dict[str, float | str | Message] = {EDGES: " ".join(f"{edge:.2f}" for edge in edges)}
     known = _known(engine)
     if not known.size:
-        text = f"The cam's edges stand {reported} degrees after the gap; there is no known good of this engine beside them."
+        text = CAM_EDGES_STAND_DEGREES(reported=reported)
         finding = _finding(None, State.NORMAL, text, origin)
         return Measured(test=TEST, resource=capture.name, findings=(finding,), facts=facts)
     off = offset_deg(edges, known)
     late = abs(off) > limit.CAM_OFF_DEG.value
     outcome = ("late" if off > 0 else "early") if late else "usual"
-    words = f"{abs(off):.0f} degrees {outcome}" if late else f"where they belong, within {abs(off):.1f} degrees"
-    text = f"The cam's edges stand {words} beside a known good of this engine."
+    words = DEGREES(off=abs(off), outcome=outcome) if late else WHERE_THEY_BELONG(off=abs(off))
+    text = CAM_EDGES_STAND(words=words)
     everyone = tuple(sorted(engine.firing_order))
     return Measured(
         test=TEST,
@@ -91,18 +107,18 @@ def cam_edges_deg(capture: Capture, engine: Engine) -> FloatArray | Reason:
     teeth = tooth_times(crank.samples, capture.time)
     wheel = crank_angle(teeth.times_s, wheel=engine.crank_wheel) if teeth is not None else None
     if wheel is None or not wheel.gapped:
-        return Reason("no_gap", "The crank wheel shows no gap to measure the cam from.", blocking=True)
+        return Reason("no_gap", CRANK_WHEEL_SHOWS(), blocking=True)
     cam = capture.with_role(Role.CAM_SENSOR)[0].samples
     low, high = (float(v) for v in np.nanpercentile(cam, (2, 98)))
     if high - low < limit.CAM_SWING_MIN_V.value:
-        return Reason("no_cam", "The cam sensor does not switch.", blocking=True)
+        return Reason("no_cam", CAM_SENSOR_DOES(), blocking=True)
     middle, swing = 0.5 * (low + high), high - low
     rising, _ = crossings(cam, arm=middle - 0.2 * swing, fire=middle + 0.2 * swing)
     times = capture.time.start_s + rising / capture.time.rate_hz
     inside = (times >= wheel.times_s[0]) & (times <= wheel.times_s[-1])
     angles = np.interp(times[inside], wheel.times_s, wheel.angle_deg) % REVOLUTION_DEG
     if angles.size < limit.CAM_EDGES_MIN.value:
-        return Reason("too_short", "Too few edges of the cam were recorded.", blocking=True)
+        return Reason("too_short", TOO_FEW_EDGES(), blocking=True)
     return _clusters(angles)
 
 
@@ -154,7 +170,7 @@ def _known(engine: Engine) -> FloatArray:
     return np.array(values if usable else [], dtype=np.float64) % REVOLUTION_DEG
 
 
-def _finding(value: float | None, state: State, text: str, origin: Origin) -> Finding:
+def _finding(value: float | None, state: State, text: Message, origin: Origin) -> Finding:
     return Finding(
         test=TEST, cylinder=None, quantity=TEST, value=value, unit="deg", spread=None, events=1, state=state,
         statement=text, origin=origin, is_remark=state is State.NORMAL,

@@ -8,6 +8,9 @@ import numpy as np
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.message import NOTHING
+from fairwitness.core.messages.words import BY_LEAD
 from fairwitness.core.model.capture import Capture, CaptureTest, Channel, Role
 from fairwitness.core.model.engine import Engine, Ignition
 from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, Origin, State, refused
@@ -15,12 +18,41 @@ from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.conditioning import block_means, bridge_gaps, crossings
 from fairwitness.core.signal.resampling import evenly_sampled
 
+COIL = template("coil_control.coil", "at the coil")
+CONTROL_UNIT_OWN = template("coil_control.control_unit_own", "at the control unit's own pin")
+COMMAND_CYLINDER = template("coil_control.command_cylinder", "Command of cylinder {cylinder} {where}")
+COMMAND_SWITCHES_ANYWHERE = template(
+    "coil_control.command_switches_anywhere",
+    "No command switches anywhere: does the engine run, and are the probes on the command wires?",
+)
+LEAD_SITS_COIL = template(
+    "coil_control.lead_sits_coil",
+    "The lead sits on the coil's primary, not on a logic command: levels are read, the kick is left out.",
+)
+AT = template("coil_control.at", "at {place}")
+COIL_UNPLUGGED = template("coil_control.coil_unplugged", ", coil unplugged")
+SWITCHES_V_MS = template(
+    "coil_control.switches_v_ms", "{who} switches: {low_v:.1f} to {high_v:.1f} V, {dwell_ms:.1f} ms."
+)
+NEVER_REACHES_EARTH = template(
+    "coil_control.never_reaches_earth",
+    "{who} never reaches earth: its low level stands at {low_v:.1f} V, its peers' at {low:.1f} V. It looks like a "
+    "pulse and switches nothing.",
+)
+STANDS_V_NEVER = template(
+    "coil_control.stands_v_never",
+    "{who} stands at {low_v:.1f} V and never switches; its peers go from {low:.1f} to {high:.1f} V.",
+)
+STAYS_V_COMMAND = template("coil_control.stays_v_command", "{who} stays at {low_v:.1f} V: no command arrives.")
+COMMAND_WIRES = template("coil_control.command_wires", "command wires")
+
+
 TEST = CaptureTest.COIL_CONTROL.value
 KIND = "command"
 WORKING_RATE_HZ = 50_000.0
 PULSE_MIN_S, PULSE_MAX_S = 0.3e-3, 20e-3
 """[M] a dwell lies in this range; shorter is a spike."""
-PLACES = {"part": "at the coil", "control_unit": "at the control unit's own pin"}
+PLACES = {"part": COIL(), "control_unit": CONTROL_UNIT_OWN()}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -73,11 +105,11 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     wires = [c for c in even.with_role(Role.COIL_CONTROL) if c.cylinder in engine.firing_order]
     commands = [_read(channel, even.time.rate_hz) for channel in wires]
     if not any(c.pulses for c in commands):
-        text = "No command switches anywhere: does the engine run, and are the probes on the command wires?"
+        text = COMMAND_SWITCHES_ANYWHERE()
         return refused(TEST, "V", engine.firing_order, (Reason("no_commands", text, blocking=True),), origin)
     reasons = []
     if any(c.on_primary for c in commands):
-        text = "The lead sits on the coil's primary, not on a logic command: levels are read, the kick is left out."
+        text = LEAD_SITS_COIL()
         reasons.append(Reason("on_primary", text))
     usual_low = float(np.median([c.low_v for c in commands if c.pulses]))
     usual_high = float(np.median([c.high_v for c in commands if c.pulses]))
@@ -105,7 +137,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         reasons=tuple(reasons),
         findings=findings,
         categorical=categorical,
-        facts={"source": "command wires", "assignment": "by lead", "cylinders": len(worst)},
+        facts={"source": COMMAND_WIRES(), "assignment": BY_LEAD, "cylinders": len(worst)},
     )
 
 
@@ -169,15 +201,13 @@ STATES = {"pulses": State.NORMAL, "elevated": State.ABNORMAL, "stuck": State.ABN
 
 
 def _finding(command: Command, outcome: str, low: float, high: float, origin: Origin, *, is_remark: bool) -> Finding:
-    where = PLACES.get(command.place, f"at {command.place}") + (", coil unplugged" if command.unplugged else "")
-    who = f"Command of cylinder {command.cylinder} {where}"
+    where = PLACES.get(command.place, AT(place=command.place)) + (COIL_UNPLUGGED() if command.unplugged else NOTHING)
+    who = COMMAND_CYLINDER(cylinder=command.cylinder, where=where)
     text = {
-        "pulses": f"{who} switches: {command.low_v:.1f} to {command.high_v:.1f} V, {command.dwell_ms:.1f} ms.",
-        "elevated": f"{who} never reaches earth: its low level stands at {command.low_v:.1f} V, its peers' at "
-        f"{low:.1f} V. It looks like a pulse and switches nothing.",
-        "stuck": f"{who} stands at {command.low_v:.1f} V and never switches; its peers go from {low:.1f} to "
-        f"{high:.1f} V.",
-        "absent": f"{who} stays at {command.low_v:.1f} V: no command arrives.",
+        "pulses": SWITCHES_V_MS(who=who, low_v=command.low_v, high_v=command.high_v, dwell_ms=command.dwell_ms),
+        "elevated": NEVER_REACHES_EARTH(who=who, low_v=command.low_v, low=low),
+        "stuck": STANDS_V_NEVER(who=who, low_v=command.low_v, low=low, high=high),
+        "absent": STAYS_V_COMMAND(who=who, low_v=command.low_v),
     }[outcome]
     return Finding(
         test=TEST, cylinder=command.cylinder, quantity="low_level", value=round(command.low_v, 3), unit="V",

@@ -10,6 +10,9 @@ from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.message import Message
+from fairwitness.core.messages.words import OPEN, SYNCED
 from fairwitness.core.model.capture import Capture, CaptureTest, Channel, Role
 from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine, Ignition
 from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State, refused
@@ -19,6 +22,59 @@ from fairwitness.core.signal.ignition.primary import LONGEST_S, Ramps, find_ramp
 from fairwitness.core.signal.peers import robust_centre, usual_of
 from fairwitness.core.signal.resampling import evenly_sampled
 from fairwitness.core.signal.sync import Anchor, find_events, sync_channel
+
+CHARGES_LIKE_PEERS = template(
+    "coil_current.charges_like_peers", "{who} charges like its peers: {peak_a:.1f} A in {dwell_ms:.1f} ms."
+)
+SUPPLY_SAGS_V = template(
+    "coil_current.supply_sags_v", "The supply sags by {sag_v:.1f} V while a coil charges: feed, fuse, relay or battery."
+)
+COIL_CYLINDER = template("coil_current.coil_cylinder", "The coil of cylinder {cylinder}")
+ONE_COIL = template("coil_current.one_coil", "One coil")
+DRAWS_CURRENT_PEERS = template(
+    "coil_current.draws_current_peers", "{who} draws no current; its peers reach {peak:.1f} A."
+)
+REACHES_MS_THERE = template(
+    "coil_current.reaches_ms_there",
+    "{who} reaches {peak_a:.1f} A in {dwell_ms:.1f} ms; there is no peer to compare it with.",
+)
+RISES_TIMES_STEEPLY = template(
+    "coil_current.rises_times_steeply", "{who} rises {start_slope:.1f} times as steeply as its peers: shorted turns."
+)
+REACHES_PEERS = template("coil_current.reaches_peers", "{who} reaches {peak_a:.1f} A, its peers {peak:.1f} A")
+REACHES_BUT_RAMPS = template(
+    "coil_current.reaches_but_ramps", "{who} reaches {peak_a:.1f} A, but {missed:.0f} % of its ramps are missing."
+)
+INTERFERENCE_SPIKES_FILTERED = template(
+    "coil_current.interference_spikes_filtered",
+    "{spikes} interference spikes were filtered out: a lead lies near the clamp; re-route it.",
+)
+COIL_CURRENT_CYLINDER = template(
+    "coil_current.coil_current_cylinder", "No coil current of a cylinder of this engine was recorded."
+)
+COIL_DRAWS_CURRENT = template(
+    "coil_current.coil_draws_current", "No coil draws current: is the clamp zeroed, and does the engine run?"
+)
+CLAMP_EACH_COIL = template("coil_current.clamp_each_coil", "a clamp on each coil")
+CLAMP_SHARED_FEED = template(
+    "coil_current.clamp_shared_feed", "A clamp on a shared feed needs a sync on one known cylinder."
+)
+SYNC_CARRIES_EVENTS = template(
+    "coil_current.sync_carries_events", "The sync carries no events: is it on a working cylinder?"
+)
+COIL_DRAWS_CURRENT_CLAMPED = template(
+    "coil_current.coil_draws_current_clamped", "No coil draws current on the clamped feed."
+)
+CLAMP_SHARED_FEED_2 = template("coil_current.clamp_shared_feed_2", "a clamp on the shared feed")
+ONLY_ONE_COIL = template("coil_current.only_one_coil", "Only one coil was captured: capture the others to compare it.")
+DWELL_SHORTER = template("coil_current.dwell_shorter", ": its dwell is shorter.")
+SAME_DWELL_RESISTANCE = template(
+    "coil_current.same_dwell_resistance", " in the same dwell: resistance or a low supply."
+)
+CLAMP_BACKWARDS_TRACE = template(
+    "coil_current.clamp_backwards_trace", "The clamp was on backwards: the trace was turned over before measuring."
+)
+
 
 FloatArray = NDArray[np.float64]
 Figures = Mapping[str, float]
@@ -40,7 +96,7 @@ class _Assigned:
     ramps: dict[int, Ramps]
     due: float
     order_offsets: tuple[int, ...]
-    source: str
+    source: Message
     speed_rpm: float
     starts_s: tuple[float, ...]
     reasons: tuple[Reason, ...] = ()
@@ -87,7 +143,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
             "cycles": max(1, round(assigned.due)),
             "speed_rpm": round(assigned.speed_rpm, 1),
             "source": assigned.source,
-            "assignment": "synced" if certain else "open",
+            "assignment": SYNCED if certain else OPEN,
             "cylinders": len(figures),
             **supply,
         },
@@ -108,7 +164,7 @@ def _assign(capture: Capture, engine: Engine) -> _Assigned | Reason:
     if shared:
         return _on_feed(capture, engine, shared)
     if not own:
-        return Reason("no_clamp", "No coil current of a cylinder of this engine was recorded.", blocking=True)
+        return Reason("no_clamp", COIL_CURRENT_CYLINDER(), blocking=True)
     ramps: dict[int, Ramps] = {}
     for channel in own:
         assert channel.cylinder is not None
@@ -118,7 +174,7 @@ def _assign(capture: Capture, engine: Engine) -> _Assigned | Reason:
         if engine.ignition is Ignition.WASTE_SPARK and partner is not None:
             ramps.setdefault(partner, found)
     if not any(r.count for r in ramps.values()):
-        return Reason("no_current", "No coil draws current: is the clamp zeroed, and does the engine run?", True)
+        return Reason("no_current", COIL_DRAWS_CURRENT(), True)
     gaps = [float(np.median(np.diff(r.off_s))) for r in ramps.values() if r.count >= 2]
     gap = float(np.median(gaps)) if gaps else float("nan")
     cycle_s = gap * (2 if engine.ignition is Ignition.WASTE_SPARK else 1)
@@ -127,7 +183,7 @@ def _assign(capture: Capture, engine: Engine) -> _Assigned | Reason:
         ramps=ramps,
         due=capture.time.duration_s / gap if gap > 0 else float(longest.count),
         order_offsets=(0,),
-        source="a clamp on each coil",
+        source=CLAMP_EACH_COIL(),
         speed_rpm=120.0 / cycle_s if cycle_s > 0 else 0.0,
         starts_s=tuple(float(capture.time.start_s + t) for t in longest.off_s),
     )
@@ -143,12 +199,12 @@ def _on_feed(capture: Capture, engine: Engine, clamps: Sequence[Channel]) -> _As
     """Ramps on shared feeds, each given to the cylinder whose spark falls there."""
     sync = sync_channel(capture)
     if sync is None or sync.cylinder not in engine.firing_order:
-        return Reason("unsynced", "A clamp on a shared feed needs a sync on one known cylinder.", blocking=True)
+        return Reason("unsynced", CLAMP_SHARED_FEED(), blocking=True)
     assert sync.cylinder is not None
     events = find_events(sync, capture.time, engine)
     marks = events.times_s - capture.time.start_s
     if marks.size < 3:
-        return Reason("sync_silent", "The sync carries no events: is it on a working cylinder?", blocking=True)
+        return Reason("sync_silent", SYNC_CARRIES_EVENTS(), blocking=True)
     anchor = events.anchors[0]
     period = REVOLUTION_DEG if anchor is Anchor.REVOLUTION else CYCLE_DEG
     turn = (engine.event_angles_deg - engine.event_angles_deg[engine.position(sync.cylinder)]) % period
@@ -166,14 +222,14 @@ def _on_feed(capture: Capture, engine: Engine, clamps: Sequence[Channel]) -> _As
                 apart = np.abs((degrees - turn[i] + period / 2) % period - period / 2)
                 reported[c] = ramps.chosen(np.isfinite(degrees) & (apart < 0.4 * CYCLE_DEG / engine.cylinders))
     if not any(r.count for r in reported.values()):
-        return Reason("no_current", "No coil draws current on the clamped feed.", blocking=True)
+        return Reason("no_current", COIL_DRAWS_CURRENT_CLAMPED(), blocking=True)
     cycle_s = float(np.median(np.diff(marks))) * CYCLE_DEG / period
     open_turns = tuple(range(engine.cylinders)) if anchor is Anchor.CYCLE else (0,)
     return _Assigned(
         ramps=reported,
         due=due,
         order_offsets=open_turns,
-        source="a clamp on the shared feed",
+        source=CLAMP_SHARED_FEED_2(),
         speed_rpm=120.0 / cycle_s,
         starts_s=tuple(map(float, events.times_s)),
         reasons=events.reasons,
@@ -240,7 +296,7 @@ def compare(
     if len(order_offsets) > 1:
         worst = max(findings, key=lambda f: f.state is not State.NORMAL)
         findings = [worst]
-    reasons = (Reason(LONE, "Only one coil was captured: capture the others to compare it."),)
+    reasons = (Reason(LONE, ONLY_ONE_COIL()),)
     line = Evidence(
         line=LINE, source=source, alternatives=tuple(np.roll(shares, -t) for t in order_offsets), sigmas=sigmas
     )
@@ -270,21 +326,21 @@ def _state(own: Figures, peak: float, slope: float) -> State:
 
 def _sentence(
     cylinder: int, own: Figures, state: State, peak: float, slope: float, dwell: float, count: int, *, named: bool
-) -> str:
-    who = f"The coil of cylinder {cylinder}" if named else "One coil"
+) -> Message:
+    who = COIL_CYLINDER(cylinder=cylinder) if named else ONE_COIL()
     if state is State.ABSENT:
-        return f"{who} draws no current; its peers reach {peak:.1f} A."
+        return DRAWS_CURRENT_PEERS(who=who, peak=peak)
     if count < 2:
-        return f"{who} reaches {own['peak_a']:.1f} A in {own['dwell_ms']:.1f} ms; there is no peer to compare it with."
+        return REACHES_MS_THERE(who=who, peak_a=own["peak_a"], dwell_ms=own["dwell_ms"])
     if state is State.HIGH:
-        return f"{who} rises {own['start_slope'] / slope:.1f} times as steeply as its peers: shorted turns."
+        return RISES_TIMES_STEEPLY(who=who, start_slope=own["start_slope"] / slope)
     if state is State.LOW:
-        text = f"{who} reaches {own['peak_a']:.1f} A, its peers {peak:.1f} A"
+        text = REACHES_PEERS(who=who, peak_a=own["peak_a"], peak=peak)
         short = own["dwell_ms"] < 0.85 * dwell
-        return text + (": its dwell is shorter." if short else " in the same dwell: resistance or a low supply.")
+        return text + (DWELL_SHORTER() if short else SAME_DWELL_RESISTANCE())
     if state is State.ABNORMAL:
-        return f"{who} reaches {own['peak_a']:.1f} A, but {100 * own['missed']:.0f} % of its ramps are missing."
-    return f"{who} charges like its peers: {own['peak_a']:.1f} A in {own['dwell_ms']:.1f} ms."
+        return REACHES_BUT_RAMPS(who=who, peak_a=own["peak_a"], missed=100 * own["missed"])
+    return CHARGES_LIKE_PEERS(who=who, peak_a=own["peak_a"], dwell_ms=own["dwell_ms"])
 
 
 def _supply(capture: Capture, assigned: _Assigned) -> dict[str, float]:
@@ -313,7 +369,7 @@ def _supply(capture: Capture, assigned: _Assigned) -> dict[str, float]:
 def _supply_reasons(supply: Mapping[str, float]) -> list[Reason]:
     if supply.get("sag_v", 0.0) <= limit.SUPPLY_SAG_MAX_V.value:
         return []
-    text = f"The supply sags by {supply['sag_v']:.1f} V while a coil charges: feed, fuse, relay or battery."
+    text = SUPPLY_SAGS_V(sag_v=supply["sag_v"])
     return [Reason("supply_sags", text)]
 
 
@@ -322,8 +378,8 @@ def _trace_reasons(all_ramps: Iterable[Ramps]) -> list[Reason]:
     reasons = []
     spikes = max((r.spikes for r in ramps), default=0)
     if spikes:
-        text = f"{spikes} interference spikes were filtered out: a lead lies near the clamp; re-route it."
+        text = INTERFERENCE_SPIKES_FILTERED(spikes=spikes)
         reasons.append(Reason("spikes", text))
     if any(r.inverted for r in ramps if r.count):
-        reasons.append(Reason("reversed", "The clamp was on backwards: the trace was turned over before measuring."))
+        reasons.append(Reason("reversed", CLAMP_BACKWARDS_TRACE()))
     return reasons

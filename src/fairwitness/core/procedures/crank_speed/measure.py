@@ -14,6 +14,9 @@ from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.message import Message
+from fairwitness.core.messages.words import CYLINDER, ONE_CYLINDER, ONE_OF_CYLINDERS, SHARE
 from fairwitness.core.model.capture import Capture, CaptureTest, EngineState, Role
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
 from fairwitness.core.model.measurement import (
@@ -33,6 +36,59 @@ from fairwitness.core.signal.crank.tooth_times import tooth_times
 from fairwitness.core.signal.crank.torque_fit import Work
 from fairwitness.core.signal.crank.wheel import CrankAngle, crank_angle, smoothed_wheel
 from fairwitness.core.signal.sync import Anchor
+
+MISFIRES_WANDER_OVER = template(
+    "crank_speed.misfires_wander_over",
+    "Misfires wander over {many} cylinders: think of mixture, supply or a sensor before any one cylinder.",
+)
+OVER_CYCLES = template("crank_speed.over_cycles", "over {events} cycles")
+WORKS_LIKE_PEERS = template("crank_speed.works_like_peers", "{who} works like its peers: {percent} {over}.")
+ONLY_SAMPLES_TOOTH = template(
+    "crank_speed.only_samples_tooth",
+    "Only {per_tooth:.1f} samples a tooth: sample faster, or the pattern is not what it seems.",
+)
+HOW_MANY_TEETH = template(
+    "crank_speed.how_many_teeth", "How many teeth the wheel has is not known: give the wheel, or a sync once per cycle."
+)
+FEWER_THAN_WHOLE = template(
+    "crank_speed.fewer_than_whole", "Fewer than {running_cycles_min:.0f} whole cycles were recorded."
+)
+ENGINE_TURNED_RPM = template("crank_speed.engine_turned_rpm", "The engine turned at {rpm:.0f} rpm: it was not running.")
+WHEEL_SHOWS_TEETH = template(
+    "crank_speed.wheel_shows_teeth",
+    "The wheel shows {teeth} teeth, not the {teeth_2} of the engine data; what was seen is used.",
+)
+SPEED_CHANGES_TOO = template(
+    "crank_speed.speed_changes_too", "The speed changes too much to compare cylinders: hold it steady."
+)
+CYLINDERS_SEEM_DO = template(
+    "crank_speed.cylinders_seem_do",
+    "{idle} of {cylinders} cylinders seem to do no work: it would not run. Repeat with a clear sync.",
+)
+ALL_CYLINDERS_WORK = template(
+    "crank_speed.all_cylinders_work", "All {found} cylinders work alike; the least gives {share:.0f} % of its peers."
+)
+DOES_WORK_PEERS = template("crank_speed.does_work_peers", "{who} does no work: {percent} of its peers {over}.")
+MISFIRES_CYCLES = template(
+    "crank_speed.misfires_cycles", "{who} misfires in {misfire_rate:.0f} % of its cycles, {over}."
+)
+WORKS_PEERS_EVERY = template(
+    "crank_speed.works_peers_every", "{who} works at {percent} of its peers {over}, in every cycle."
+)
+WHICH_THEM_CRANK = template("crank_speed.which_them_crank", "{sentence} Which of them, the crank alone cannot say.")
+WHICH_ONE_CAPTURE = template("crank_speed.which_one_capture", "{sentence} Which one it is, this capture cannot say.")
+CRANK_SENSOR_SHOWS = template("crank_speed.crank_sensor_shows", "The crank sensor shows no teeth.")
+REVOLUTIONS_TEETH_LOST = template(
+    "crank_speed.revolutions_teeth_lost", "In {broken} revolutions teeth were lost or found; they were bridged."
+)
+CYCLES_AWAY_USUAL = template(
+    "crank_speed.cycles_away_usual", "{dropped} cycles away from the usual speed were left out."
+)
+CRANK_SENSOR = template("crank_speed.crank_sensor", "crank sensor")
+CYLINDER_MISFIRES_CYCLES = template(
+    "crank_speed.cylinder_misfires_cycles", "Cylinder {c} misfires in {misfire_rate:.1f} % of its cycles."
+)
+
 
 FloatArray = NDArray[np.float64]
 
@@ -64,10 +120,10 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     channel = capture.with_role(Role.CRANK_SENSOR)[0]
     teeth = tooth_times(channel.samples, capture.time)
     if teeth is None:
-        return _unusable(capture, engine, Reason("no_teeth", "The crank sensor shows no teeth.", blocking=True))
+        return _unusable(capture, engine, Reason("no_teeth", CRANK_SENSOR_SHOWS(), blocking=True))
     per_tooth = capture.time.rate_hz * float(np.median(np.diff(teeth.times_s)))
     if per_tooth < limit.SAMPLES_PER_TOOTH_MIN.value:
-        text = f"Only {per_tooth:.1f} samples a tooth: sample faster, or the pattern is not what it seems."
+        text = ONLY_SAMPLES_TOOTH(per_tooth=per_tooth)
         return _unusable(capture, engine, Reason("aliased", text, blocking=True))
     events = sync_events(capture, engine)
     compression = (
@@ -76,18 +132,18 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     starts = events.times_s if events is not None and (compression or events.anchors[0] is Anchor.CYCLE) else None
     crank = crank_angle(teeth.times_s, wheel=engine.crank_wheel, cycle_starts_s=starts)
     if crank is None:
-        text = "How many teeth the wheel has is not known: give the wheel, or a sync once per cycle."
+        text = HOW_MANY_TEETH()
         return _unusable(capture, engine, Reason("wheel_unknown", text, blocking=True))
     crank = smoothed_wheel(crank, max(6, engine.cylinders))
     reasons = _wheel_reasons(crank, engine)
     phase = running_phase(crank, engine, events)
     if phase is None or phase.work.rpm.size < limit.RUNNING_CYCLES_MIN.value:
-        text = f"Fewer than {limit.RUNNING_CYCLES_MIN.value:.0f} whole cycles were recorded."
+        text = FEWER_THAN_WHOLE(running_cycles_min=limit.RUNNING_CYCLES_MIN.value)
         return _unusable(capture, engine, *reasons, Reason("too_short", text, blocking=True))
     reasons = [*reasons, *phase.reasons]
     rpm = float(np.median(phase.work.rpm))
     if rpm < limit.RUNNING_RPM_MIN.value:
-        text = f"The engine turned at {rpm:.0f} rpm: it was not running."
+        text = ENGINE_TURNED_RPM(rpm=rpm)
         return _unusable(capture, engine, *reasons, Reason("not_running", text, blocking=True))
     return _judged(capture, engine, phase, reasons)
 
@@ -96,12 +152,10 @@ def _wheel_reasons(crank: CrankAngle, engine: Engine) -> list[Reason]:
     reasons = []
     wheel = engine.crank_wheel
     if wheel is not None and crank.teeth != wheel.teeth:
-        text = f"The wheel shows {crank.teeth} teeth, not the {wheel.teeth} of the engine data; what was seen is used."
+        text = WHEEL_SHOWS_TEETH(teeth=crank.teeth, teeth_2=wheel.teeth)
         reasons.append(Reason("wheel_differs", text))
     if crank.broken:
-        reasons.append(
-            Reason("teeth_lost", f"In {crank.broken} revolutions teeth were lost or found; they were bridged.")
-        )
+        reasons.append(Reason("teeth_lost", REVOLUTIONS_TEETH_LOST(broken=crank.broken)))
     return reasons
 
 
@@ -110,15 +164,15 @@ def _judged(capture: Capture, engine: Engine, phase: RunningPhase, reasons: list
     usual = float(np.median(work.rpm))
     steady = np.abs(work.rpm - usual) <= STEADY_SHARE * usual
     if np.count_nonzero(steady) < limit.RUNNING_CYCLES_MIN.value:
-        text = "The speed changes too much to compare cylinders: hold it steady."
+        text = SPEED_CHANGES_TOO()
         return _unusable(capture, engine, *reasons, Reason("unsteady", text, blocking=True))
     dropped = int(np.count_nonzero(~steady))
     if dropped:
-        reasons = [*reasons, Reason("cycles_dropped", f"{dropped} cycles away from the usual speed were left out.")]
+        reasons = [*reasons, Reason("cycles_dropped", CYCLES_AWAY_USUAL(dropped=dropped))]
     shares, found = contributions(work.per_cycle[steady])
     idle = sum(c.state is State.ABSENT for c in found)
     if idle > engine.cylinders / 2:
-        text = f"{idle} of {engine.cylinders} cylinders seem to do no work: it would not run. Repeat with a clear sync."
+        text = CYLINDERS_SEEM_DO(idle=idle, cylinders=engine.cylinders)
         return _unusable(capture, engine, *reasons, Reason("phase_wrong", text, blocking=True))
     origin = Origin(
         resource=capture.name,
@@ -152,7 +206,7 @@ def _judged(capture: Capture, engine: Engine, phase: RunningPhase, reasons: list
         facts={
             "cycles": cycles,
             "speed_rpm": round(usual, 1),
-            "source": "crank sensor",
+            "source": CRANK_SENSOR(),
             "assignment": phase.assignment,
             "misfires": round(100 * float(np.mean(shares < limit.MISFIRE_EVENT_SHARE.value)), 1),
         },
@@ -176,7 +230,7 @@ def _rates(engine: Engine, found: list[Contribution], name: str) -> tuple[Catego
 
 
 def _findings(engine: Engine, found: list[Contribution], phase: RunningPhase, origin: Origin) -> list[Finding]:
-    def finding(cylinder: int | None, own: Contribution, statement: str) -> Finding:
+    def finding(cylinder: int | None, own: Contribution, statement: Message) -> Finding:
         return Finding(
             test=TEST,
             cylinder=cylinder,
@@ -192,9 +246,9 @@ def _findings(engine: Engine, found: list[Contribution], phase: RunningPhase, or
 
     order = engine.firing_order
     if len(phase.order_offsets) == 1:
-        findings = [finding(c, own, _sentence(f"Cylinder {c}", own)) for c, own in zip(order, found, strict=True)]
+        findings = [finding(c, own, _sentence(CYLINDER(cylinder=c), own)) for c, own in zip(order, found, strict=True)]
         rates = [
-            replace(finding(c, own, f"Cylinder {c} misfires in {100 * own.misfire_rate:.1f} % of its cycles."),
+            replace(finding(c, own, CYLINDER_MISFIRES_CYCLES(c=c, misfire_rate=100 * own.misfire_rate)),
                     quantity=RATE, is_remark=True, value=round(own.misfire_rate, 4), spread=None)
             for c, own in zip(order, found, strict=True)
             if limit.MISFIRE_RATE_MIN.value <= own.misfire_rate < limit.MISFIRE_DEAD_RATE.value
@@ -203,23 +257,25 @@ def _findings(engine: Engine, found: list[Contribution], phase: RunningPhase, or
     worst = min(found, key=lambda own: own.share)
     ill = sum(own.state is not State.NORMAL for own in found)
     if not ill:
-        text = f"All {len(found)} cylinders work alike; the least gives {100 * worst.share:.0f} % of its peers."
+        text = ALL_CYLINDERS_WORK(found=len(found), share=100 * worst.share)
     elif len(phase.order_offsets) < len(found):
         at = found.index(worst)
-        rivals = " or ".join(str(c) for c in sorted(order[(at + turn) % len(order)] for turn in phase.order_offsets))
-        text = f"{_sentence(f'Cylinder {rivals}', worst)} Which of them, the crank alone cannot say."
+        rivals = tuple(sorted(order[(at + turn) % len(order)] for turn in phase.order_offsets))
+        text = WHICH_THEM_CRANK(sentence=_sentence(ONE_OF_CYLINDERS(cylinders=rivals), worst))
     else:
-        text = f"{_sentence('One cylinder', worst)} Which one it is, this capture cannot say."
+        text = WHICH_ONE_CAPTURE(sentence=_sentence(ONE_CYLINDER, worst))
     return [finding(None, worst, text)]
 
 
-def _random(found: list[Contribution], finding: Callable[[int | None, Contribution, str], Finding]) -> list[Finding]:
+def _random(
+    found: list[Contribution], finding: Callable[[int | None, Contribution, Message], Finding]
+) -> list[Finding]:
     """Misfires spread over most cylinders: mixture, supply or a sensor rather than one cylinder."""
     rates = np.array([own.misfire_rate for own in found])
     many = np.count_nonzero(rates >= limit.MISFIRE_RATE_MIN.value)
     if many < max(3, len(found) // 2 + 1) or rates.max() > limit.MISFIRE_RANDOM_MAX.value:
         return []
-    text = f"Misfires wander over {many} cylinders: think of mixture, supply or a sensor before any one cylinder."
+    text = MISFIRES_WANDER_OVER(many=many)
     whole = Contribution(
         share=float(1 - rates.mean()), spread=0.0, misfire_rate=float(rates.mean()), events=found[0].events,
         state=State.ABNORMAL,
@@ -227,16 +283,16 @@ def _random(found: list[Contribution], finding: Callable[[int | None, Contributi
     return [replace(finding(None, whole, text), quantity="random_misfire", is_remark=True)]
 
 
-def _sentence(who: str, own: Contribution) -> str:
-    over = f"over {own.events} cycles"
-    percent = f"{100 * own.share:.0f} %"
+def _sentence(who: Message, own: Contribution) -> Message:
+    over = OVER_CYCLES(events=own.events)
+    percent = SHARE(percent=100 * own.share)
     if own.state is State.ABSENT:
-        return f"{who} does no work: {percent} of its peers {over}."
+        return DOES_WORK_PEERS(who=who, percent=percent, over=over)
     if own.state is State.LOW and own.misfire_rate >= limit.MISFIRE_RATE_MIN.value:
-        return f"{who} misfires in {100 * own.misfire_rate:.0f} % of its cycles, {over}."
+        return MISFIRES_CYCLES(who=who, misfire_rate=100 * own.misfire_rate, over=over)
     if own.state is State.LOW:
-        return f"{who} works at {percent} of its peers {over}, in every cycle."
-    return f"{who} works like its peers: {percent} {over}."
+        return WORKS_PEERS_EVERY(who=who, percent=percent, over=over)
+    return WORKS_LIKE_PEERS(who=who, percent=percent, over=over)
 
 
 def _averaged_cycle(work: Work) -> AveragedCycle:

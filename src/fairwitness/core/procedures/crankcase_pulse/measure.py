@@ -3,10 +3,18 @@
 from __future__ import annotations
 
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.model.capture import Capture, CaptureTest, Role
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
-from fairwitness.core.procedures.cranking_pulses import STANDS_OUT, Bumps, Solved, measured
+from fairwitness.core.procedures.cranking_pulses import STANDS_OUT, Bumps, Judgement, Solved, measured
+
+PUSHES = template(
+    "crankcase_pulse.pushes",
+    "{who} pushes into the crankcase while it compresses: past the rings or through the piston.",
+)
+DOES_NOT_PUSH = template("crankcase_pulse.does_not_push", "{who} does not push into the crankcase.")
+QUIET_WORD, PUSHES_WORD = phrase("crankcase_pulse.quiet", "quiet"), phrase("crankcase_pulse.pushes_word", "pushes")
 
 TEST = CaptureTest.CRANKCASE_PULSE.value
 LINE = "CK"
@@ -35,8 +43,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     return measured(capture, engine, Role.CRANKCASE_PRESSURE, TEST, LINE, (BLOW_BY,), _judge)
 
 
-def _judge(solved: Solved, place: int) -> tuple[float, State, str, str]:
+def _judge(solved: Solved, place: int) -> Judgement:
     if solved.of(0, place) is None:
-        return 1.0, State.NORMAL, "quiet", "{who} does not push into the crankcase."
-    text = "{who} pushes into the crankcase while it compresses: past the rings or through the piston."
-    return STANDS_OUT, State.HIGH, "pushes", text
+        return Judgement(1.0, State.NORMAL, QUIET_WORD, DOES_NOT_PUSH)
+    return Judgement(STANDS_OUT, State.HIGH, PUSHES_WORD, PUSHES)

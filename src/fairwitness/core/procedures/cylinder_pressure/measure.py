@@ -10,6 +10,9 @@ from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import phrase, template
+from fairwitness.core.messages.message import NOTHING, Message
+from fairwitness.core.messages.words import outcome_word
 from fairwitness.core.model.capture import Capture, CaptureTest, EngineState, Role
 from fairwitness.core.model.engine import CYCLE_DEG, VALVE_EVENTS, Engine, Fuel
 from fairwitness.core.model.measurement import (
@@ -36,6 +39,61 @@ from fairwitness.core.signal.pressure.trace import (
 )
 from fairwitness.core.signal.resampling import evenly_sampled
 
+INTAKE_CLOSES = template("cylinder_pressure.intake_closes", "intake closes")
+EXHAUST_OPENS = template("cylinder_pressure.exhaust_opens", "exhaust opens")
+INTAKE_OPENS = template("cylinder_pressure.intake_opens", "intake opens")
+BESIDE_ANOTHER_CYLINDER = template("cylinder_pressure.beside_another_cylinder", " beside another cylinder")
+BESIDE_KNOWN_GOOD = template("cylinder_pressure.beside_known_good", " beside a known good of this engine")
+CYLINDER_REACHES_BAR = template(
+    "cylinder_pressure.cylinder_reaches_bar", "Cylinder {cylinder} reaches {peak_bar:.1f} bar"
+)
+RISES_FALLS_EVENLY = template("cylinder_pressure.rises_falls_evenly", "{text}; it rises and falls evenly.")
+PRESSURE_WRITTEN_ABOVE = template(
+    "cylinder_pressure.pressure_written_above",
+    "Pressure was written as above the atmosphere; it was made absolute by the exhaust stroke for computing.",
+)
+CRANK_SENSOR_RECORDED = template(
+    "cylinder_pressure.crank_sensor_recorded",
+    "No crank sensor was recorded: a starter turns unevenly, so valve events are good to about 10 degrees only.",
+)
+PEERS = template("cylinder_pressure.peers", ", its peers {usual:.1f}")
+COMPRESSES_AGAIN_WHEN = template(
+    "cylinder_pressure.compresses_again_when",
+    "{text}, and compresses again when it should let out: the exhaust valve does not open.",
+)
+VALVES_MOVE = template("cylinder_pressure.valves_move", "{text}; its valves move {valves}.")
+TOWER_LEANS_FALLS = template(
+    "cylinder_pressure.tower_leans_falls",
+    "{text}; its tower leans: it falls faster than it rose, {lost:.0f} % of the gas escapes.",
+)
+CYLINDER_DEGREES_TOP = template(
+    "cylinder_pressure.cylinder_degrees_top",
+    "Cylinder {cylinder}: {words} {deg:.0f} degrees {side} top dead centre (± {sigma:.0f}).",
+)
+CYLINDER_INTAKE_CLOSES = template(
+    "cylinder_pressure.cylinder_intake_closes",
+    "Cylinder {cylinder}: intake closes {closes:.0f} degrees before top dead centre and exhaust opens ",
+)
+AFTER_DEGREES = template(
+    "cylinder_pressure.after_degrees", "{opens:.0f} after it, {shift:.0f} degrees {valves}{beside}."
+)
+TRANSDUCER_NAMES_CYLINDER = template(
+    "cylinder_pressure.transducer_names_cylinder", "No transducer names a cylinder of this engine."
+)
+COMPRESSION_STANDS_OUT = template(
+    "cylinder_pressure.compression_stands_out", "No compression stands out: is the transducer connected and vented?"
+)
+CYLINDER_SHOWS_COMPRESSION = template(
+    "cylinder_pressure.cylinder_shows_compression", "Cylinder {c} shows no compression at all."
+)
+TRANSDUCER = template("cylinder_pressure.transducer", "by transducer")
+ABOVE_ATMOSPHERE = template("cylinder_pressure.above_atmosphere", "{how}, above the atmosphere")
+
+BEFORE, AFTER = phrase("cylinder_pressure.before", "before"), phrase("cylinder_pressure.after", "after")
+RUNNING_PLUG_OUT = phrase("cylinder_pressure.running", "running, its plug out")
+CRANKING = phrase("cylinder_pressure.cranking", "cranking")
+
+
 FloatArray = NDArray[np.float64]
 
 TEST = CaptureTest.CYLINDER_PRESSURE.value
@@ -43,10 +101,10 @@ LINE = "CP"
 NEAR = 0.12
 BAR = 1e5
 LEVELS = {Fuel.DIESEL: limit.PRESSURE_LOW_DIESEL_BAR}
-NAMES = {"intake_closes": "intake closes", "exhaust_opens": "exhaust opens", "intake_opens": "intake opens"}
+NAMES = {"intake_closes": INTAKE_CLOSES(), "exhaust_opens": EXHAUST_OPENS(), "intake_opens": INTAKE_OPENS()}
 USUAL_DEG = {"intake_closes": limit.INTAKE_CLOSES_DEG, "exhaust_opens": limit.EXHAUST_OPENS_DEG}
 MOVED = ("late", "early", "very_late", "very_early")
-BESIDE_OTHER, BESIDE_KNOWN = " beside another cylinder", " beside a known good of this engine"
+BESIDE_OTHER, BESIDE_KNOWN = BESIDE_ANOTHER_CYLINDER(), BESIDE_KNOWN_GOOD()
 AGAIN_SHARE = 0.3
 """A second tower at the end of the exhaust stroke, as a share of the first: the exhaust valve stays shut."""
 
@@ -88,7 +146,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     capture = evenly_sampled(capture)
     channels = {c.cylinder: c for c in capture.with_role(Role.CYLINDER_PRESSURE) if c.cylinder in engine.firing_order}
     if not channels:
-        reason = Reason("no_cylinder", "No transducer names a cylinder of this engine.", blocking=True)
+        reason = Reason("no_cylinder", TRANSDUCER_NAMES_CYLINDER(), blocking=True)
         return refused(TEST, "bar", engine.firing_order, (reason,), origin)
     crank = wheel_of(capture, engine)
     known = known_ratio(engine)
@@ -101,7 +159,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     found = {c: r for c, r in read.items() if r is not None}
     dead = [c for c, r in read.items() if r is None]
     if not found and not _alive(capture):
-        reason = Reason("silent", "No compression stands out: is the transducer connected and vented?", blocking=True)
+        reason = Reason("silent", COMPRESSION_STANDS_OUT(), blocking=True)
         return refused(TEST, "bar", tuple(sorted(channels)), (reason,), origin)
     running = capture.set_up.engine_state is EngineState.RUNNING or any(
         r.cycles.speed_rpm > limit.ENGINE_STARTED_RPM.value for r in found.values()
@@ -115,9 +173,10 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         lines=_lines(found, dead, engine, f"capture:{capture.name}"),
         categorical=categorical,
         facts={
-            "assignment": "by transducer",
+            "assignment": TRANSDUCER(),
             "cylinders": len(channels),
-            "source": f"{'running, its plug out' if running else 'cranking'}, above the atmosphere",
+            "running": float(running),
+            "source": ABOVE_ATMOSPHERE(how=RUNNING_PLUG_OUT if running else CRANKING),
             **_turning(found),
         },
         figures={c: _figures(r) for c, r in found.items()},
@@ -133,7 +192,7 @@ def _alive(capture: Capture) -> bool:
     )
 
 
-def _turning(found: Mapping[int, _Read]) -> dict[str, float | str]:
+def _turning(found: Mapping[int, _Read]) -> dict[str, float | str | Message]:
     if not found:
         return {}
     one = max(found.values(), key=lambda r: r.cycles.count)
@@ -143,12 +202,10 @@ def _turning(found: Mapping[int, _Read]) -> dict[str, float | str]:
 def _reasons(found: Mapping[int, _Read], engine: Engine, *, running: bool) -> list[Reason]:
     reasons = []
     if any(not r.cycles.absolute for r in found.values()):
-        text = "Pressure was written as above the atmosphere; it was made absolute by the exhaust stroke for computing."
+        text = PRESSURE_WRITTEN_ABOVE()
         reasons.append(Reason("gauge_pressure", text))
     if not running and any(r.cycles.angle_from is AngleFrom.TOWERS for r in found.values()) and engine.cylinders <= 5:
-        text = (
-            "No crank sensor was recorded: a starter turns unevenly, so valve events are good to about 10 degrees only."
-        )
+        text = CRANK_SENSOR_RECORDED()
         reasons.append(Reason("degrees_rough", text))
     return reasons
 
@@ -196,7 +253,7 @@ def _reported(
     peaks = {c: r.peak_bar for c, r in found.items()}
     for c in engine.firing_order:
         if c in dead:
-            text = f"Cylinder {c} shows no compression at all."
+            text = CYLINDER_SHOWS_COMPRESSION(c=c)
             findings.append(_finding(c, 0.0, 0, State.ABSENT, text, origin))
             categorical.append(CategoricalEvidence(kind="pressure_level", outcome="low", cylinders=(c,), source=source))
         if c not in found:
@@ -238,24 +295,24 @@ def _reported(
     return tuple(findings), tuple(categorical)
 
 
-def _finding(cylinder: int, bar: float, events: int, state: State, text: str, origin: Origin) -> Finding:
+def _finding(cylinder: int, bar: float, events: int, state: State, text: Message, origin: Origin) -> Finding:
     return Finding(
         test=TEST, cylinder=cylinder, quantity=TEST, value=round(bar, 2), unit="bar", spread=None, events=events,
         state=state, statement=text, origin=origin,
     )  # fmt: skip
 
 
-def _valves(cylinder: int, found: Mapping[int, _Read], engine: Engine, *, running: bool) -> tuple[str, float, str]:
+def _valves(cylinder: int, found: Mapping[int, _Read], engine: Engine, *, running: bool) -> tuple[str, float, Message]:
     """What the valve events say, by how many degrees they are late, and beside what."""
     read = found[cylinder]
     again = read.cycles.middle[np.abs(GRID_DEG) > 335].max() - ATMOSPHERE_PA
     if read.cycles.twin or again > AGAIN_SHARE * (read.events.peak_pa - ATMOSPHERE_PA):
-        return "exhaust_shut", 0.0, ""
+        return "exhaust_shut", 0.0, NOTHING
     rough = not running and read.cycles.angle_from is AngleFrom.TOWERS and engine.cylinders <= 5
     margin = limit.VALVES_APART_DEG.value + (limit.DEGREES_ROUGH.value if rough else 0.0)
     own = _timing(read)
     if own is None:
-        return "usual", 0.0, ""
+        return "usual", 0.0, NOTHING
     others = [t for c, r in found.items() if c != cylinder and (t := _timing(r)) is not None]
     known = _known(engine, running=running)
     # Against a cylinder of the same engine where one was recorded and lies earlier or later; else against a known good
@@ -269,9 +326,9 @@ def _valves(cylinder: int, found: Mapping[int, _Read], engine: Engine, *, runnin
             if usual in others and abs(np.mean(own) - _centre()) < abs(np.mean(usual) - _centre()):
                 continue  # the other one is the odd one
             far = "very_" if abs(shift) > limit.VALVES_FAR_SHARE.value * allowed else ""
-            beside = BESIDE_OTHER if usual in others else BESIDE_KNOWN if usual == known else ""
+            beside = BESIDE_OTHER if usual in others else BESIDE_KNOWN if usual == known else NOTHING
             return far + ("late" if shift > 0 else "early"), shift, beside
-    return "usual", 0.0, ""
+    return "usual", 0.0, NOTHING
 
 
 def _known(engine: Engine, *, running: bool) -> tuple[float, float] | None:
@@ -302,7 +359,7 @@ def valve_events_of(measured: Measured) -> dict[str, list[float]]:
     rows = [[f[name] for name in names] for f in measured.figures.values() if all(name in f for name in names)]
     if not rows or not measured.usable:
         return {}
-    running = str(measured.facts.get("source", "")).startswith("running")
+    running = bool(measured.facts.get("running"))
     return {VALVE_EVENTS[running]: [round(float(v), 1) for v in np.mean(rows, axis=0)]}
 
 
@@ -315,31 +372,31 @@ def _centre() -> float:
     return float(np.mean([t.value for t in USUAL_DEG.values()]))
 
 
-def _sentence(cylinder: int, read: _Read, usual: float | None, valves: str, *, leans: bool) -> str:
-    text = f"Cylinder {cylinder} reaches {read.peak_bar:.1f} bar"
+def _sentence(cylinder: int, read: _Read, usual: float | None, valves: str, *, leans: bool) -> Message:
+    text = CYLINDER_REACHES_BAR(cylinder=cylinder, peak_bar=read.peak_bar)
     if usual is not None and usual > limit.PRESSURE_LOW_SHARE.value * read.peak_bar:  # the ill are nobody's peers
-        text += f", its peers {usual:.1f}"
+        text += PEERS(usual=usual)
     if valves == "exhaust_shut":
-        return f"{text}, and compresses again when it should let out: the exhaust valve does not open."
+        return COMPRESSES_AGAIN_WHEN(text=text)
     if valves in MOVED:
-        return f"{text}; its valves move {valves.replace('_', ' ')}."
+        return VALVES_MOVE(text=text, valves=outcome_word(valves))
     if leans:
         lost = 100 * read.events.tower.leak
-        return f"{text}; its tower leans: it falls faster than it rose, {lost:.0f} % of the gas escapes."
-    return f"{text}; it rises and falls evenly."
+        return TOWER_LEANS_FALLS(text=text, lost=lost)
+    return RISES_FALLS_EVENLY(text=text)
 
 
-def _remarks(cylinder: int, read: _Read, valves: str, shift: float, beside: str, origin: Origin) -> list[Finding]:
+def _remarks(cylinder: int, read: _Read, valves: str, shift: float, beside: Message, origin: Origin) -> list[Finding]:
     """Valve events in degrees, each with what it is known to."""
     found = []
     for name, words in NAMES.items():
         event = getattr(read.events, name)
         if event is None:
             continue
-        side = "before" if event.deg < 0 else "after"
+        side = BEFORE if event.deg < 0 else AFTER
         rough = limit.DEGREES_ROUGH.value if read.cycles.angle_from is AngleFrom.TOWERS else 0.0
         sigma = max(1.0, float(np.hypot(event.sigma_deg, rough / 2)))
-        text = f"Cylinder {cylinder}: {words} {abs(event.deg):.0f} degrees {side} top dead centre (± {sigma:.0f})."
+        text = CYLINDER_DEGREES_TOP(cylinder=cylinder, words=words, deg=abs(event.deg), side=side, sigma=sigma)
         found.append(
             Finding(
                 test=TEST, cylinder=cylinder, quantity=name, value=round(event.deg, 1), unit="deg",
@@ -349,8 +406,10 @@ def _remarks(cylinder: int, read: _Read, valves: str, shift: float, beside: str,
         )  # fmt: skip
     if valves in MOVED:
         closes, opens = _timing(read) or (0.0, 0.0)
-        text = f"Cylinder {cylinder}: intake closes {-closes:.0f} degrees before top dead centre and exhaust opens "
-        text += f"{opens:.0f} after it, {abs(shift):.0f} degrees {valves.removeprefix('very_')}{beside}."
+        text = CYLINDER_INTAKE_CLOSES(cylinder=cylinder, closes=-closes)
+        text += AFTER_DEGREES(
+            opens=opens, shift=abs(shift), valves=outcome_word(valves.removeprefix("very_")), beside=beside
+        )
         found.append(
             Finding(
                 test=TEST, cylinder=cylinder, quantity="valve_shift", value=round(shift, 1), unit="deg", spread=None,

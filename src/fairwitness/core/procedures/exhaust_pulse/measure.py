@@ -11,6 +11,9 @@ from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.message import NOTHING, Message
+from fairwitness.core.messages.words import CYLINDER, ONE_CYLINDER, ONE_OF_CYLINDERS, SYNCED
 from fairwitness.core.model.capture import Capture, CaptureTest, EngineState, Role
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
 from fairwitness.core.model.measurement import AveragedCycle, Evidence, Finding, Measured, Origin, State, refused
@@ -19,6 +22,37 @@ from fairwitness.core.signal.peers import healthy_level, robust_centre
 from fairwitness.core.signal.pressure.pulses import POINTS, Pulses, folded_slow, marked_cycles, solve_pulses
 from fairwitness.core.signal.resampling import evenly_sampled
 from fairwitness.core.signal.sync import Anchor, Cycles
+
+PUSHES_TAILPIPE_LIKE = template(
+    "exhaust_pulse.pushes_tailpipe_like", "{who} pushes at the tailpipe like its peers: {share:.0f} %."
+)
+PULSES_CYCLE_RUN = template(
+    "exhaust_pulse.pulses_cycle_run",
+    "{cylinders} pulses a cycle run into each other at the tailpipe; one cylinder cannot be read.",
+)
+TAILPIPE_SHOWS_PULSES = template(
+    "exhaust_pulse.tailpipe_shows_pulses",
+    "The tailpipe shows no pulses that follow the cylinders: is the hose tight, and the sync right?",
+)
+WAY_TAILPIPE_LONGER = template(
+    "exhaust_pulse.way_tailpipe_longer",
+    "The way to the tailpipe is longer than the gap between two firings is wide: which cylinder stays open.",
+)
+CYLINDERS_SEEM_PUSH = template(
+    "exhaust_pulse.cylinders_seem_push",
+    "{silent} of {cylinders} cylinders seem not to push: it would not run. See to hose and sync.",
+)
+DOES_PUSH_TAILPIPE = template(
+    "exhaust_pulse.does_push_tailpipe", "{who} does not push at the tailpipe{pulls}: {share:.0f} % of its peers."
+)
+PUSHES_WEAKLY_TAILPIPE = template(
+    "exhaust_pulse.pushes_weakly_tailpipe", "{who} pushes weakly at the tailpipe: {share:.0f} % of its peers."
+)
+PULLS_INSTEAD = template("exhaust_pulse.pulls_instead", " and pulls instead")
+CYLINDER_PUSHES_TAILPIPE = template("exhaust_pulse.cylinder_pushes_tailpipe", "No cylinder pushes at the tailpipe.")
+TAILPIPE = template("exhaust_pulse.source", "tailpipe")
+DELAY_OPEN = template("exhaust_pulse.delay_open", "delay open")
+
 
 FloatArray = NDArray[np.float64]
 
@@ -56,7 +90,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     if isinstance(cycles, Reason):
         return _unusable(capture, engine, cycles)
     if CYCLE_DEG / engine.cylinders < limit.PULSE_APART_MIN_DEG.value:
-        text = f"{engine.cylinders} pulses a cycle run into each other at the tailpipe; one cylinder cannot be read."
+        text = PULSES_CYCLE_RUN(cylinders=engine.cylinders)
         return _unusable(capture, engine, Reason("pulses_merge", text, blocking=True))
     channel = even.with_role(Role.EXHAUST_PRESSURE)[0]
     speed = float(np.median(cycles.speed_rpm))
@@ -68,7 +102,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     folded = folded_slow(channel, even.time, cycles)
     pulses = solve_pulses(folded, events, delay_deg=expected, spread_deg=spread)
     if pulses.residual > limit.PULSE_RESIDUAL_MAX.value:
-        text = "The tailpipe shows no pulses that follow the cylinders: is the hose tight, and the sync right?"
+        text = TAILPIPE_SHOWS_PULSES()
         return _unusable(capture, engine, Reason("no_pulses", text, blocking=True))
     return _judged(capture, engine, cycles, pulses, _order_offsets(engine, cycles, spread), speed)
 
@@ -90,7 +124,7 @@ def _judged(
     centre, sigma = robust_centre(pulses.per_cycle)
     level = healthy_level(pulses.amplitudes)
     if not level > 0:
-        return _unusable(capture, engine, Reason("no_pulses", "No cylinder pushes at the tailpipe.", blocking=True))
+        return _unusable(capture, engine, Reason("no_pulses", CYLINDER_PUSHES_TAILPIPE(), blocking=True))
     shares = np.clip(pulses.amplitudes / level, 0.0, 2.0)
     errors = 1.2533 * sigma / level / np.sqrt(cycles.count)
     sigmas = np.sqrt(limit.PULSE_SIGMA.value**2 + errors**2 + (0.3 * pulses.residual) ** 2)
@@ -103,15 +137,15 @@ def _judged(
     reasons = list(cycles.reasons)
     certain = len(order_offsets) == 1
     if not certain:
-        text = "The way to the tailpipe is longer than the gap between two firings is wide: which cylinder stays open."
+        text = WAY_TAILPIPE_LONGER()
         reasons.append(Reason("delay_open", text))
     states = [_state(float(s)) for s in shares]
     silent = states.count(State.ABSENT)
     if silent > engine.cylinders / 2:
-        text = f"{silent} of {engine.cylinders} cylinders seem not to push: it would not run. See to hose and sync."
+        text = CYLINDERS_SEEM_PUSH(silent=silent, cylinders=engine.cylinders)
         return _unusable(capture, engine, Reason("phase_wrong", text, blocking=True))
 
-    def finding(cylinder: int | None, place: int, text: str) -> Finding:
+    def finding(cylinder: int | None, place: int, text: Message) -> Finding:
         return Finding(
             test=TEST, cylinder=cylinder, quantity=TEST, value=round(float(shares[place]), 4), unit="1",
             spread=round(float(sigma[place] / level), 4), events=cycles.count, state=states[place], statement=text,
@@ -120,13 +154,13 @@ def _judged(
 
     if certain:
         findings = [
-            finding(c, i, _sentence(f"Cylinder {c}", float(shares[i]), states[i], float(centre[i])))
+            finding(c, i, _sentence(CYLINDER(cylinder=c), float(shares[i]), states[i], float(centre[i])))
             for i, c in enumerate(engine.firing_order)
         ]
     else:
         worst = int(np.argmin(shares))
         rivals = sorted({engine.firing_order[(worst + turn) % engine.cylinders] for turn in order_offsets})
-        who = f"Cylinder {' or '.join(map(str, rivals))}" if len(rivals) < engine.cylinders else "One cylinder"
+        who = ONE_OF_CYLINDERS(cylinders=tuple(rivals)) if len(rivals) < engine.cylinders else ONE_CYLINDER
         findings = [finding(None, worst, _sentence(who, float(shares[worst]), states[worst], float(centre[worst])))]
     return Measured(
         test=TEST,
@@ -147,8 +181,8 @@ def _judged(
         facts={
             "cycles": cycles.count,
             "speed_rpm": round(speed, 1),
-            "source": "tailpipe",
-            "assignment": "synced" if certain else "delay open",
+            "source": TAILPIPE(),
+            "assignment": SYNCED if certain else DELAY_OPEN(),
             "delay_deg": round(pulses.delay_deg, 1),
         },
         cycle_starts_s=(*map(float, cycles.starts_s), float(cycles.ends_s[-1])),
@@ -161,13 +195,13 @@ def _state(share: float) -> State:
     return State.LOW if share < limit.PULSE_LOW_SHARE.value else State.NORMAL
 
 
-def _sentence(who: str, share: float, state: State, pressure_pa: float) -> str:
+def _sentence(who: Message, share: float, state: State, pressure_pa: float) -> Message:
     if state is State.ABSENT:
-        pulls = " and pulls instead" if pressure_pa < 0 else ""
-        return f"{who} does not push at the tailpipe{pulls}: {100 * max(share, 0.0):.0f} % of its peers."
+        pulls = PULLS_INSTEAD() if pressure_pa < 0 else NOTHING
+        return DOES_PUSH_TAILPIPE(who=who, pulls=pulls, share=100 * max(share, 0.0))
     if state is State.LOW:
-        return f"{who} pushes weakly at the tailpipe: {100 * share:.0f} % of its peers."
-    return f"{who} pushes at the tailpipe like its peers: {100 * share:.0f} %."
+        return PUSHES_WEAKLY_TAILPIPE(who=who, share=100 * share)
+    return PUSHES_TAILPIPE_LIKE(who=who, share=100 * share)
 
 
 def _averaged_cycle(engine: Engine, cycles: Cycles, pulses: Pulses, capture: Capture) -> AveragedCycle:

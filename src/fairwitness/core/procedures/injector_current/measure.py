@@ -10,6 +10,9 @@ from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.message import Message
+from fairwitness.core.messages.words import OPEN, SYNCED
 from fairwitness.core.model.capture import Capture, CaptureTest, Role
 from fairwitness.core.model.copper import copper_temperature
 from fairwitness.core.model.engine import Engine, InjectorDrive
@@ -22,6 +25,71 @@ from fairwitness.core.signal.injector.electrical import DRIVER_DROP_V
 from fairwitness.core.signal.injector.trend import Presence, drift, presences
 from fairwitness.core.signal.peers import usual_of
 from fairwitness.core.signal.resampling import evenly_sampled
+
+DRAWS_LIKE_PEERS = template(
+    "injector_current.draws_like_peers", "{who} draws like its peers: {level:.2f} A for {on_ms:.1f} ms{several}."
+)
+WORKS_UNTIL_INJECTION = template(
+    "injector_current.works_until_injection",
+    "{who} works until {clock} (injection {lost_at}) and is open from there on.",
+)
+PULSES_OVERLAP_SPEED = template(
+    "injector_current.pulses_overlap_speed",
+    "Pulses overlap at this speed: heights come from a fit of their sum, and needles are not judged.",
+)
+SYNC_INJECTOR_WHETHER = template(
+    "injector_current.sync_injector_whether",
+    "The sync is no injector: whether is told, which cylinder is not. Sync on one.",
+)
+INJECTOR_CYLINDER = template("injector_current.injector_cylinder", "The injector of cylinder {cylinder}")
+ONE_INJECTOR = template("injector_current.one_injector", "One injector")
+SHOWS_PULSE_CURRENT = template(
+    "injector_current.shows_pulse_current", "{who} shows no pulse of current; its peers reach {peers:.2f} A."
+)
+REACHES_LESS_THAN = template(
+    "injector_current.reaches_less_than",
+    "{who} reaches {level:.2f} A, {level_2:.0f} % less than its peers: more resistance.",
+)
+REACHES_PEERS_TOO = template(
+    "injector_current.reaches_peers_too", "{who} reaches {level:.2f} A, its peers {peers:.2f} A: too little resistance."
+)
+DRAWS_CURRENT_BUT = template(
+    "injector_current.draws_current_but",
+    "{who} draws its current, but the dip of a lifting needle is missing: it does not move.",
+)
+MS_PEERS_MS = template(
+    "injector_current.ms_peers_ms", "{who} is on for {on_ms:.1f} ms, its peers for {on_ms_2:.1f} ms: flooding."
+)
+PULSES = template("injector_current.pulses", " in {per_injection:.0f} pulses")
+STAYS_OUT_TIMES = template(
+    "injector_current.stays_out_times",
+    "{who} stays out {missed} times of {due} while its peers inject: it fails now and then.",
+)
+SECONDS = template("injector_current.seconds", "{rest:.2f} s")
+MIN = template("injector_current.min", "{minutes} min {rest:.1f} s")
+CURRENT_CYLINDER_FALLS = template(
+    "injector_current.current_cylinder_falls",
+    "The current of cylinder {c} falls by {value:.1f} % beside its peers as it warms.",
+)
+ALL_CURRENTS_FALL = template(
+    "injector_current.all_currents_fall",
+    "All currents fall by {ratio:.0f} %: copper that warms by about {kelvin:.0f} K",
+)
+INTERFERENCE_SPIKES_FILTERED = template(
+    "injector_current.interference_spikes_filtered",
+    "Interference spikes were filtered out: a plug lead lies near the clamp.",
+)
+CLAMP_BACKWARDS_TRACE = template(
+    "injector_current.clamp_backwards_trace", "The clamp was on backwards: the trace was turned over before measuring."
+)
+CLAMPS_FEEDS = template("injector_current.clamps_feeds", "clamps on the feeds")
+CLAMP_FEED = template("injector_current.clamp_feed", "a clamp on the feed")
+CYLINDER_FIRST_INJECTION = template(
+    "injector_current.cylinder_first_injection", "Cylinder {c}: first injection missing at {clock}."
+)
+RESISTANCE_GROWS = template("injector_current.resistance_grows", "{text} Its resistance grows.")
+VOLTAGE_FALLS = template("injector_current.voltage_falls", "{text}, or a voltage that falls.")
+
 
 FloatArray = NDArray[np.float64]
 Figures = Mapping[str, float]
@@ -94,8 +162,8 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         facts={
             "cycles": max(1, assigned.cycles),
             "speed_rpm": round(120.0 / assigned.cycle_s, 1) if assigned.cycle_s > 0 else 0.0,
-            "source": "clamps on the feeds" if len(assigned.pulses) > 1 else "a clamp on the feed",
-            "assignment": "synced" if certain else "open",
+            "source": CLAMPS_FEEDS() if len(assigned.pulses) > 1 else CLAMP_FEED(),
+            "assignment": SYNCED if certain else OPEN,
             "cylinders": len(assigned.trains),
         },
         figures=figures,
@@ -107,14 +175,14 @@ def measure(capture: Capture, engine: Engine) -> Measured:
 def _reasons(assigned: Assigned, *, certain: bool) -> list[Reason]:
     reasons = []
     if any(p.spikes for p in assigned.pulses):
-        reasons.append(Reason("spikes", "Interference spikes were filtered out: a plug lead lies near the clamp."))
+        reasons.append(Reason("spikes", INTERFERENCE_SPIKES_FILTERED()))
     if any(p.inverted for p in assigned.pulses if p.count):
-        reasons.append(Reason("reversed", "The clamp was on backwards: the trace was turned over before measuring."))
+        reasons.append(Reason("reversed", CLAMP_BACKWARDS_TRACE()))
     if assigned.overlapping:
-        text = "Pulses overlap at this speed: heights come from a fit of their sum, and needles are not judged."
+        text = PULSES_OVERLAP_SPEED()
         reasons.append(Reason("overlapping", text))
     if not certain:
-        text = "The sync is no injector: whether is told, which cylinder is not. Sync on one."
+        text = SYNC_INJECTOR_WHETHER()
         reasons.append(Reason("offset_unknown", text))
     return reasons
 
@@ -299,37 +367,37 @@ def _state(own: Figures, share: float, needle: float, on_ms: float, *, lost: boo
     return State.ABNORMAL if odd else State.NORMAL
 
 
-def _who(cylinder: int | None) -> str:
-    return f"The injector of cylinder {cylinder}" if cylinder is not None else "One injector"
+def _who(cylinder: int | None) -> Message:
+    return INJECTOR_CYLINDER(cylinder=cylinder) if cylinder is not None else ONE_INJECTOR()
 
 
-def _sentence(cylinder: int | None, own: Figures, state: State, usual: _Usual, at: int, needle: float) -> str:
+def _sentence(cylinder: int | None, own: Figures, state: State, usual: _Usual, at: int, needle: float) -> Message:
     who, level, peers = _who(cylinder), own["level_a"], usual.level[at]
     if state is State.ABSENT:
-        return f"{who} shows no pulse of current; its peers reach {peers:.2f} A."
+        return SHOWS_PULSE_CURRENT(who=who, peers=peers)
     if state is State.LOW:
-        return f"{who} reaches {level:.2f} A, {100 * (1 - level / peers):.0f} % less than its peers: more resistance."
+        return REACHES_LESS_THAN(who=who, level=level, level_2=100 * (1 - level / peers))
     if state is State.HIGH:
-        return f"{who} reaches {level:.2f} A, its peers {peers:.2f} A: too little resistance."
+        return REACHES_PEERS_TOO(who=who, level=level, peers=peers)
     if needle < limit.NEEDLE_GONE_SHARE.value:
-        return f"{who} draws its current, but the dip of a lifting needle is missing: it does not move."
+        return DRAWS_CURRENT_BUT(who=who)
     if own["on_ms"] > limit.INJECTOR_LONG_SHARE.value * usual.on_ms:
-        return f"{who} is on for {own['on_ms']:.1f} ms, its peers for {usual.on_ms:.1f} ms: flooding."
-    several = f" in {own['per_injection']:.0f} pulses" if own.get("per_injection", 1.0) > 1 else ""
-    return f"{who} draws like its peers: {level:.2f} A for {own['on_ms']:.1f} ms{several}."
+        return MS_PEERS_MS(who=who, on_ms=own["on_ms"], on_ms_2=usual.on_ms)
+    several = PULSES(per_injection=own["per_injection"]) if own.get("per_injection", 1.0) > 1 else ""
+    return DRAWS_LIKE_PEERS(who=who, level=level, on_ms=own["on_ms"], several=several)
 
 
-def _failing(cylinder: int | None, own: Presence, assigned: Assigned) -> str:
+def _failing(cylinder: int | None, own: Presence, assigned: Assigned) -> Message:
     who = _who(cylinder)
     if own.lost_at is None:
-        return f"{who} stays out {own.missed} times of {own.due} while its peers inject: it fails now and then."
+        return STAYS_OUT_TIMES(who=who, missed=own.missed, due=own.due)
     at = assigned.starts_s[min(own.lost_at, len(assigned.starts_s) - 1)]
-    return f"{who} works until {_clock(at)} (injection {own.lost_at}) and is open from there on."
+    return WORKS_UNTIL_INJECTION(who=who, clock=_clock(at), lost_at=own.lost_at)
 
 
-def _clock(seconds: float) -> str:
+def _clock(seconds: float) -> Message:
     minutes, rest = divmod(seconds, 60.0)
-    return f"{int(minutes)} min {rest:.1f} s" if minutes else f"{rest:.2f} s"
+    return MIN(minutes=int(minutes), rest=rest) if minutes else SECONDS(rest=rest)
 
 
 def _warming(
@@ -346,25 +414,23 @@ def _warming(
         lost = came[c].lost_at
         if lost is not None:
             at = assigned.starts_s[min(lost, len(assigned.starts_s) - 1)]
-            found.append(
-                _remark(c, "lost_at", at, "s", f"Cylinder {c}: first injection missing at {_clock(at)}.", origin)
-            )
+            found.append(_remark(c, "lost_at", at, "s", CYLINDER_FIRST_INJECTION(c=c, clock=_clock(at)), origin))
         change = drift(train, common)
         if change is not None and change < -limit.INJECTOR_DRIFT.value:
-            text = f"The current of cylinder {c} falls by {-100 * change:.1f} % beside its peers as it warms."
-            found.append(_remark(c, "current_drift", round(change, 4), "1", f"{text} Its resistance grows.", origin))
+            text = CURRENT_CYLINDER_FALLS(c=c, value=-100 * change)
+            found.append(_remark(c, "current_drift", round(change, 4), "1", RESISTANCE_GROWS(text=text), origin))
     levels = [common[k] for k in sorted(common)]
     if len(levels) >= 600:
         tenth = len(levels) // 10
         ratio = float(np.median(levels[:tenth])) / max(float(np.median(levels[-tenth:])), 1e-9)
         kelvin = copper_temperature(ratio, 1.0, at_c=20.0) - 20.0
         if kelvin > limit.WARMING_TOLD_K.value:
-            text = f"All currents fall by {100 * (1 - 1 / ratio):.0f} %: copper that warms by about {kelvin:.0f} K"
-            found.append(_remark(None, "warming", round(kelvin), "K", f"{text}, or a voltage that falls.", origin))
+            text = ALL_CURRENTS_FALL(ratio=100 * (1 - 1 / ratio), kelvin=kelvin)
+            found.append(_remark(None, "warming", round(kelvin), "K", VOLTAGE_FALLS(text=text), origin))
     return tuple(found)
 
 
-def _remark(cylinder: int | None, quantity: str, value: float, unit: str, text: str, origin: Origin) -> Finding:
+def _remark(cylinder: int | None, quantity: str, value: float, unit: str, text: Message, origin: Origin) -> Finding:
     return Finding(
         test=TEST, cylinder=cylinder, quantity=quantity, value=value, unit=unit, spread=None, events=1,
         state=State.NORMAL, statement=text, origin=origin, is_remark=True,

@@ -10,6 +10,9 @@ from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.message import NOTHING, Message
+from fairwitness.core.messages.words import BY_LEAD
 from fairwitness.core.model.capture import Capture, CaptureTest, Channel, Role
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Finding, Measured, Origin, State, refused
@@ -19,6 +22,68 @@ from fairwitness.core.signal.injector.voltage import Openings, bump_apart, find_
 from fairwitness.core.signal.peers import usual_of
 from fairwitness.core.signal.resampling import evenly_sampled
 
+CONTROL_SIDE = template("injector_voltage.control_side", "at its control side")
+CONTROL_UNIT_PIN = template("injector_voltage.control_unit_pin", "at the control unit's pin")
+FEED_WINDING_WIRE = template(
+    "injector_voltage.feed_winding_wire", "feed, winding, wire and driver all carry: electrically it works"
+)
+PULLED_EARTH_BUT = template(
+    "injector_voltage.pulled_earth_but",
+    "it is pulled to earth but gives no kick: no current was flowing, or the winding is shorted",
+)
+DRIVER_PULLS_BUT = template(
+    "injector_voltage.driver_pulls_but",
+    "the driver pulls, but only the control unit's own monitoring level is there: no feed arrives through the winding",
+)
+FEED_WINDING_WHOLE = template("injector_voltage.feed_winding_whole", "feed and winding are whole, and no command comes")
+ONLY_CONTROL_UNIT = template(
+    "injector_voltage.only_control_unit", "only the control unit's monitoring level: an open between feed and driver"
+)
+HELD_EARTH_WITHOUT = template(
+    "injector_voltage.held_earth_without",
+    "held at earth, or without any feed: if current flows it is always open and floods",
+)
+INJECTOR_CYLINDER = template("injector_voltage.injector_cylinder", "The injector of cylinder {cylinder} {PLACES}")
+RESTS_V = template("injector_voltage.rests_v", "rests at {rest_v:.1f} V")
+KICK = template("injector_voltage.kick", "kick, {place}")
+KICK_UNPLUGGED = template("injector_voltage.kick_unplugged", "kick, {place}, unplugged")
+KICK_CUT_OFF = template(
+    "injector_voltage.kick_cut_off",
+    "The kick is cut off by the range: whether it is there is told, how high it is not.",
+)
+PULLED_EARTH_KICK = template(
+    "injector_voltage.pulled_earth_kick",
+    "{who} {level} and is pulled to earth; the kick lies beyond the range, so the current is not proven.",
+)
+UNUSUAL_MIXTURE_LEVELS = template(
+    "injector_voltage.unusual_mixture_levels", "an unusual mixture of levels: measure again with the earth checked"
+)
+KICK_V = template("injector_voltage.kick_v", ", kick {kick_v:.0f} V")
+INJECTOR_CYLINDER_ENGINE = template(
+    "injector_voltage.injector_cylinder_engine", "No injector of a cylinder of this engine was recorded."
+)
+LEADS_CARRY_NOTHING = template(
+    "injector_voltage.leads_carry_nothing", "The leads carry nothing: check probe, attenuator and earth."
+)
+MS_PEERS_MS = template(
+    "injector_voltage.ms_peers_ms", "{who} is on for {on_ms:.1f} ms, its peers for {on_ms_2:.1f} ms: flooding."
+)
+KICKS_V_PEERS = template(
+    "injector_voltage.kicks_v_peers",
+    "{who} kicks {kick_v:.0f} V, its peers {kick_v_2:.0f} V: less current was flowing.",
+)
+KICKS_LIKE_PEERS = template(
+    "injector_voltage.kicks_like_peers",
+    "{who} kicks like its peers, but the trace of a closing needle is missing: it may not move.",
+)
+LEVELS_PROVE = template("injector_voltage.levels_prove", "{who} {level}{kick}: {proof}.")
+NO_KICK = template("injector_voltage.kick_2", ", no kick")
+ONLY_ONE_INJECTOR = template(
+    "injector_voltage.only_one_injector", "Only one injector was captured: capture the others to compare it."
+)
+HELD_LOW = template("injector_voltage.held_low", "held low")
+
+
 FloatArray = NDArray[np.float64]
 Figures = Mapping[str, float]
 
@@ -27,16 +92,14 @@ LINE = "IV"
 NEAR = 0.15
 OPENINGS_MIN = 3
 BESIDE_MIN = 3
-PLACES = {False: "at its control side", True: "at the control unit's pin"}
+PLACES = {False: CONTROL_SIDE(), True: CONTROL_UNIT_PIN()}
 PROVES = {
-    ("battery", "pulses", True): "feed, winding, wire and driver all carry: electrically it works",
-    ("battery", "pulses", False): "it is pulled to earth but gives no kick: no current was flowing, or the winding is "
-    "shorted",
-    ("bias", "pulses", False): "the driver pulls, but only the control unit's own monitoring level is there: no feed "
-    "arrives through the winding",
-    ("battery", "absent", False): "feed and winding are whole, and no command comes",
-    ("bias", "absent", False): "only the control unit's monitoring level: an open between feed and driver",
-    ("zero", "stuck", False): "held at earth, or without any feed: if current flows it is always open and floods",
+    ("battery", "pulses", True): FEED_WINDING_WIRE(),
+    ("battery", "pulses", False): PULLED_EARTH_BUT(),
+    ("bias", "pulses", False): DRIVER_PULLS_BUT(),
+    ("battery", "absent", False): FEED_WINDING_WHOLE(),
+    ("bias", "absent", False): ONLY_CONTROL_UNIT(),
+    ("zero", "stuck", False): HELD_EARTH_WITHOUT(),
 }
 """What rest level, command and kick prove together."""
 
@@ -64,11 +127,11 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     capture = evenly_sampled(capture)
     leads = [c for c in capture.with_role(Role.INJECTOR_VOLTAGE) if c.cylinder in engine.firing_order]
     if not leads:
-        reason = Reason("no_lead", "No injector of a cylinder of this engine was recorded.", blocking=True)
+        reason = Reason("no_lead", INJECTOR_CYLINDER_ENGINE(), blocking=True)
         return refused(TEST, "V", engine.firing_order, (reason,), origin)
     read = _read(leads, capture.time.rate_hz)
     if all(not np.isfinite(f["rest_v"]) for _, f in read):
-        reason = Reason("silent", "The leads carry nothing: check probe, attenuator and earth.", blocking=True)
+        reason = Reason("silent", LEADS_CARRY_NOTHING(), blocking=True)
         return refused(TEST, "V", engine.firing_order, (reason,), origin)
     read = [(c, f) for c, f in read if np.isfinite(f["rest_v"])]
     figures: dict[int, Figures] = {}
@@ -90,16 +153,16 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         lines=() if any(c.unplugged for c, _ in read) else lines,
         categorical=tuple(s for c, f in read for s in _categorical(c, f, _usual(figures), source)),
         facts={
-            "assignment": "by lead",
+            "assignment": BY_LEAD,
             "cylinders": len(figures),
-            "group": _group(leads[0]),
+            **_group(leads[0]),
             **_turning(figures),
         },
         figures=figures,
     )
 
 
-def _turning(figures: Mapping[int, Figures]) -> dict[str, float | str]:
+def _turning(figures: Mapping[int, Figures]) -> dict[str, float | str | Message]:
     """Cycles and speed, from the injector that opened most often."""
     busiest = max(figures.values(), key=lambda f: f["openings"])
     if "cycle_s" not in busiest:
@@ -189,21 +252,21 @@ def _compared(
     findings = tuple(_finding(c, own[c], usual, origin) for c in engine.firing_order if c in own)
     reasons = []
     if len(figures) == 1 and engine.cylinders > 1:
-        reasons.append(Reason(LONE, "Only one injector was captured: capture the others to compare it."))
+        reasons.append(Reason(LONE, ONLY_ONE_INJECTOR()))
     if _clipped(figures):
-        text = "The kick is cut off by the range: whether it is there is told, how high it is not."
+        text = KICK_CUT_OFF()
         reasons.append(Reason("clipped", text))
     shares, sigmas = _shares(own, usual, engine)
     line = Evidence(line=LINE, source=source, alternatives=(shares,), sigmas=sigmas)
     return findings, (line,) if len(figures) > 1 and usual else (), tuple(reasons)
 
 
-def _finding(cylinder: int | None, own: Figures, usual: Figures, origin: Origin) -> Finding:
+def _finding(cylinder: int, own: Figures, usual: Figures, origin: Origin) -> Finding:
     held = _command(own) == "stuck"
     return Finding(
         test=TEST, cylinder=cylinder, quantity=TEST, value=None if held else own["kick_v"], unit="V",
         spread=own.get("kick_spread_v"), events=int(own["openings"]), state=_state(own, usual),
-        statement=_sentence(cylinder, own, usual), word="held low" if held else "", origin=origin,
+        statement=_sentence(cylinder, own, usual), word=HELD_LOW() if held else NOTHING, origin=origin,
     )  # fmt: skip
 
 
@@ -258,23 +321,23 @@ def _state(own: Figures, usual: Figures) -> State:
     return State.ABNORMAL if long or _needle_stays(own, usual) else State.NORMAL
 
 
-def _sentence(cylinder: int | None, own: Figures, usual: Figures) -> str:
+def _sentence(cylinder: int, own: Figures, usual: Figures) -> Message:
     rest, command = _rest(own), _command(own)
     kicks = own["kick_v"] >= limit.KICK_MIN_V.value
-    who = f"The injector of cylinder {cylinder} {PLACES[bool(own['at_unit'])]}"
-    level = f"rests at {own['rest_v']:.1f} V"
+    who = INJECTOR_CYLINDER(cylinder=cylinder, PLACES=PLACES[bool(own["at_unit"])])
+    level = RESTS_V(rest_v=own["rest_v"])
     if command == "pulses" and kicks and usual:
         if own["on_ms"] > limit.INJECTOR_LONG_SHARE.value * usual["on_ms"]:
-            return f"{who} is on for {own['on_ms']:.1f} ms, its peers for {usual['on_ms']:.1f} ms: flooding."
+            return MS_PEERS_MS(who=who, on_ms=own["on_ms"], on_ms_2=usual["on_ms"])
         if own["kick_v"] < limit.KICK_LOW_SHARE.value * usual["kick_v"]:
-            return f"{who} kicks {own['kick_v']:.0f} V, its peers {usual['kick_v']:.0f} V: less current was flowing."
+            return KICKS_V_PEERS(who=who, kick_v=own["kick_v"], kick_v_2=usual["kick_v"])
         if _needle_stays(own, usual):
-            return f"{who} kicks like its peers, but the trace of a closing needle is missing: it may not move."
+            return KICKS_LIKE_PEERS(who=who)
     if own["unseen"] and not kicks:
-        return f"{who} {level} and is pulled to earth; the kick lies beyond the range, so the current is not proven."
-    proof = PROVES.get((rest, command, kicks), "an unusual mixture of levels: measure again with the earth checked")
-    kick = f", kick {own['kick_v']:.0f} V" if kicks else ", no kick" if command == "pulses" else ""
-    return f"{who} {level}{kick}: {proof}."
+        return PULLED_EARTH_KICK(who=who, level=level)
+    proof = PROVES.get((rest, command, kicks), UNUSUAL_MIXTURE_LEVELS())
+    kick = KICK_V(kick_v=own["kick_v"]) if kicks else NO_KICK() if command == "pulses" else NOTHING
+    return LEVELS_PROVE(who=who, level=level, kick=kick, proof=proof)
 
 
 def _clipped(figures: Mapping[int, Figures]) -> bool:
@@ -285,5 +348,11 @@ def _clipped(figures: Mapping[int, Figures]) -> bool:
     return len(tops) > 1 and float(np.ptp(tops)) < 0.2 and max(tops) < limit.KICK_USUAL_V.value
 
 
-def _group(lead: Channel) -> str:
-    return f"kick, {PLACES[lead.measured_at == 'control_unit']}{', unplugged' if lead.unplugged else ''}"
+def _group(lead: Channel) -> dict[str, str | Message]:
+    """What is compared with each other: leads at the same end of their wires, plugged or not."""
+    end = "control unit's pin" if lead.measured_at == "control_unit" else "control side"
+    words = KICK_UNPLUGGED if lead.unplugged else KICK
+    return {
+        "group": f"kick, {end}{', unplugged' if lead.unplugged else ''}",
+        "group_words": words(place=PLACES[lead.measured_at == "control_unit"]),
+    }

@@ -2,10 +2,26 @@
 
 from __future__ import annotations
 
+from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.model.capture import Capture, CaptureTest, Role
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
-from fairwitness.core.procedures.cranking_pulses import STANDS_OUT, Bumps, Solved, measured
+from fairwitness.core.procedures.cranking_pulses import STANDS_OUT, Bumps, Judgement, Solved, measured
+
+NO_PULL = template("intake_pulse.no_pull", "{who} does not pull at the intake: its intake valve stays shut.")
+BURSTS = template(
+    "intake_pulse.bursts",
+    "{who} bursts into the intake as it opens: the last charge was not let out, its exhaust valve stays shut.",
+)
+BLOWS_BACK = template(
+    "intake_pulse.blows_back", "{who} blows back into the intake while it compresses: the intake valve leaks."
+)
+PULLS = template("intake_pulse.pulls", "{who} pulls at the intake like its peers.")
+NO_PULL_WORD, BURSTS_WORD = phrase("intake_pulse.word.no_pull", "no pull"), phrase("intake_pulse.word.bursts", "bursts")
+BLOWS_BACK_WORD, PULLS_WORD = (
+    phrase("intake_pulse.word.blows_back", "blows back"),
+    phrase("intake_pulse.word.pulls", "pulls"),
+)
 
 TEST = CaptureTest.INTAKE_PULSE.value
 LINE = "IN"
@@ -39,16 +55,12 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     return measured(capture, engine, Role.INTAKE_PRESSURE, TEST, LINE, (PULL, BACK_FLOW, BURST), _judge)
 
 
-def _judge(solved: Solved, place: int) -> tuple[float, State, str, str]:
+def _judge(solved: Solved, place: int) -> Judgement:
     missing, back = solved.of(0, place), solved.of(1, place)
     if missing is not None and (back is None or missing.times > back.times):
-        return SILENT_SHARE, State.ABSENT, "no pull", "{who} does not pull at the intake: its intake valve stays shut."
+        return Judgement(SILENT_SHARE, State.ABSENT, NO_PULL_WORD, NO_PULL)
     if solved.of(2, place) is not None:
-        text = (
-            "{who} bursts into the intake as it opens: the last charge was not let out, its exhaust valve stays shut."
-        )
-        return STANDS_OUT, State.ABNORMAL, "bursts", text
+        return Judgement(STANDS_OUT, State.ABNORMAL, BURSTS_WORD, BURSTS)
     if back is not None:
-        text = "{who} blows back into the intake while it compresses: the intake valve leaks."
-        return STANDS_OUT, State.HIGH, "blows back", text
-    return 1.0, State.NORMAL, "pulls", "{who} pulls at the intake like its peers."
+        return Judgement(STANDS_OUT, State.HIGH, BLOWS_BACK_WORD, BLOWS_BACK)
+    return Judgement(1.0, State.NORMAL, PULLS_WORD, PULLS)

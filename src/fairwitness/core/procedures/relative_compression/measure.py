@@ -15,6 +15,9 @@ from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import phrase, template
+from fairwitness.core.messages.message import Message
+from fairwitness.core.messages.words import CYLINDER, NOT_ASSIGNED, ONCE_PER_REVOLUTION, SHARE, SYNCED
 from fairwitness.core.model.capture import Capture, CaptureTest, EngineState, Role
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
 from fairwitness.core.model.measurement import AveragedCycle, Evidence, Finding, Measured, Origin, State, refused
@@ -27,12 +30,57 @@ from fairwitness.core.signal.quality import set_up_reasons
 from fairwitness.core.signal.resampling import evenly_sampled
 from fairwitness.core.signal.sync import Anchor
 
+STARTER_CURRENT = template("relative_compression.starter_current", "starter current")
+BATTERY_VOLTAGE = template("relative_compression.battery_voltage", "battery voltage")
+OVER_CYCLES = template("relative_compression.over_cycles", "over {count} cycles")
+EVEN_PEERS = template("relative_compression.even_peers", "{who} is even with its peers: {percent} {over}.")
+ALL_COMPRESSIONS_EVEN = template(
+    "relative_compression.all_compressions_even",
+    "All {cylinders} compressions are even; the lowest reaches {shares:.0f} % of its peers.",
+)
+COMPRESSIONS_LOW_LOWEST = template(
+    "relative_compression.compressions_low_lowest",
+    "{low} of {cylinders} compressions {how} low, the lowest at {shares:.0f} % of its peers. Which cylinder it is, "
+    "this capture cannot say.",
+)
+SHOWS_HARDLY_ANY = template(
+    "relative_compression.shows_hardly_any", "{who} shows hardly any compression: {percent} of its peers {over}."
+)
+COMPRESSES_PEERS = template(
+    "relative_compression.compresses_peers", "{who} compresses to {percent} of its peers {over}."
+)
+STANDS_ABOVE_PEERS = template(
+    "relative_compression.stands_above_peers", "{who} stands above its peers: {percent} {over}."
+)
+REACHES_PEERS_SUSPICIOUS = template(
+    "relative_compression.reaches_peers_suspicious",
+    "{who} reaches {percent} of its peers {over}: suspicious, not low. Repeat to be sure.",
+)
+CYLINDER_REACHES_PEERS = template(
+    "relative_compression.cylinder_reaches_peers",
+    "Cylinder {rivals:or} reaches {shares:.0f} % of its peers; which of them, a sync once per revolution cannot say.",
+)
+ONE_CYLINDER_HAS = template("relative_compression.one_cylinder_has", "One cylinder has no peers to be compared with.")
+ON_CYLINDER = template("relative_compression.on_cylinder", "on cylinder {cylinder}")
+ON_ONE_CYLINDER = template("relative_compression.one_cylinder", "on one cylinder")
+CHANNEL_CAPTURE_COULD = template(
+    "relative_compression.channel_capture_could", "No channel of this capture could be read."
+)
+STARTER_CURRENT_BATTERY = template(
+    "relative_compression.starter_current_battery",
+    "Starter current and battery voltage disagree by {apart:.0f} points {who}; the {SOURCE_WORDS} fits better and "
+    "was used.",
+)
+
+IS, ARE = phrase("relative_compression.is", "is"), phrase("relative_compression.are", "are")
+
+
 FloatArray = NDArray[np.float64]
 
 TEST = CaptureTest.RELATIVE_COMPRESSION.value
 LINE = "RC"
 SOURCES = (Role.STARTER_CURRENT, Role.BATTERY_VOLTAGE)
-SOURCE_WORDS = {Role.STARTER_CURRENT: "starter current", Role.BATTERY_VOLTAGE: "battery voltage"}
+SOURCE_WORDS = {Role.STARTER_CURRENT: STARTER_CURRENT(), Role.BATTERY_VOLTAGE: BATTERY_VOLTAGE()}
 
 
 def applies(capture: Capture) -> bool:
@@ -184,7 +232,7 @@ def _findings(
     count = best.cycles.count
     order = engine.firing_order
 
-    def finding(cylinder: int | None, place: int, state: State, statement: str) -> Finding:
+    def finding(cylinder: int | None, place: int, state: State, statement: Message) -> Finding:
         return Finding(
             test=TEST,
             cylinder=cylinder,
@@ -199,15 +247,15 @@ def _findings(
         )
 
     if engine.cylinders == 1:
-        return [finding(order[0], 0, State.NORMAL, "One cylinder has no peers to be compared with.")]
+        return [finding(order[0], 0, State.NORMAL, ONE_CYLINDER_HAS())]
     if len(best.order_offsets) == 1:
         return [
-            finding(c, i, states[i], _sentence(f"Cylinder {c}", float(shares[i]), states[i], count))
+            finding(c, i, states[i], _sentence(CYLINDER(cylinder=c), float(shares[i]), states[i], count))
             for i, c in enumerate(order)
         ]
     if all(s is State.NORMAL for s in states) and len(best.order_offsets) < engine.cylinders:
         return [
-            finding(c, i, State.NORMAL, _sentence(f"Cylinder {c}", float(shares[i]), State.NORMAL, count))
+            finding(c, i, State.NORMAL, _sentence(CYLINDER(cylinder=c), float(shares[i]), State.NORMAL, count))
             for i, c in enumerate(order)
         ]
     if len(best.order_offsets) < engine.cylinders:
@@ -215,13 +263,10 @@ def _findings(
     at = int(np.argmin(shares))
     low = sum(s in (State.LOW, State.ABSENT) for s in states)
     if low == 0:
-        text = (
-            f"All {engine.cylinders} compressions are even; the lowest reaches {100 * shares[at]:.0f} % of its peers."
-        )
+        text = ALL_COMPRESSIONS_EVEN(cylinders=engine.cylinders, shares=100 * shares[at])
     else:
-        text = (
-            f"{low} of {engine.cylinders} compressions {'is' if low == 1 else 'are'} low, the lowest at "
-            f"{100 * shares[at]:.0f} % of its peers. Which cylinder it is, this capture cannot say."
+        text = COMPRESSIONS_LOW_LOWEST(
+            low=low, cylinders=engine.cylinders, how=IS if low == 1 else ARE, shares=100 * shares[at]
         )
     return [finding(None, at, states[at], text)]
 
@@ -231,7 +276,7 @@ def _paired_findings(
     shares: FloatArray,
     states: list[State],
     best: Reading,
-    finding: Callable[[int | None, int, State, str], Finding],
+    finding: Callable[[int | None, int, State, Message], Finding],
 ) -> list[Finding]:
     """Findings where a cylinder and its companion stay undecided."""
     order = engine.firing_order
@@ -246,36 +291,33 @@ def _paired_findings(
                     cylinder,
                     i,
                     State.NORMAL,
-                    _sentence(f"Cylinder {cylinder}", float(shares[i]), State.NORMAL, best.cycles.count),
+                    _sentence(CYLINDER(cylinder=cylinder), float(shares[i]), State.NORMAL, best.cycles.count),
                 )
             )
             continue
-        rivals = " or ".join(map(str, sorted(order[p] for p in places)))
+        rivals = tuple(sorted(order[p] for p in places))
         if len(own) == 1:
             state = states[worst]
-            text = _sentence(f"Cylinder {cylinder}", float(shares[worst]), state, best.cycles.count)
+            text = _sentence(CYLINDER(cylinder=cylinder), float(shares[worst]), state, best.cycles.count)
         else:
             state = State.ABNORMAL
-            text = (
-                f"Cylinder {rivals} reaches {100 * shares[worst]:.0f} % of its peers; which of them, a sync once per "
-                "revolution cannot say."
-            )
+            text = CYLINDER_REACHES_PEERS(rivals=rivals, shares=100 * shares[worst])
         found.append(finding(cylinder, worst, state, text))
     return found
 
 
-def _sentence(who: str, share: float, state: State, count: int) -> str:
-    over = f"over {count} cycles"
-    percent = f"{100 * share:.0f} %"
+def _sentence(who: Message, share: float, state: State, count: int) -> Message:
+    over = OVER_CYCLES(count=count)
+    percent = SHARE(percent=100 * share)
     if state is State.ABSENT:
-        return f"{who} shows hardly any compression: {percent} of its peers {over}."
+        return SHOWS_HARDLY_ANY(who=who, percent=percent, over=over)
     if state is State.LOW:
-        return f"{who} compresses to {percent} of its peers {over}."
+        return COMPRESSES_PEERS(who=who, percent=percent, over=over)
     if state is State.HIGH:
-        return f"{who} stands above its peers: {percent} {over}."
+        return STANDS_ABOVE_PEERS(who=who, percent=percent, over=over)
     if share < limit.COMPRESSION_SUSPICIOUS_SHARE.value:
-        return f"{who} reaches {percent} of its peers {over}: suspicious, not low. Repeat to be sure."
-    return f"{who} is even with its peers: {percent} {over}."
+        return REACHES_PEERS_SUSPICIOUS(who=who, percent=percent, over=over)
+    return EVEN_PEERS(who=who, percent=percent, over=over)
 
 
 def _sources_compared(
@@ -292,7 +334,9 @@ def _sources_compared(
             apart = np.abs(np.sort(theirs) - np.sort(shares))
         worst = int(np.argmax(apart))
         if apart[worst] > limit.SOURCES_AGREE_SHARE.value:
-            who = f"on cylinder {engine.firing_order[worst]}" if len(best.order_offsets) == 1 else "on one cylinder"
+            who = (
+                ON_CYLINDER(cylinder=engine.firing_order[worst]) if len(best.order_offsets) == 1 else ON_ONE_CYLINDER()
+            )
             found.append(
                 Finding(
                     test=TEST,
@@ -305,8 +349,9 @@ def _sources_compared(
                     events=min(best.cycles.count, other.cycles.count),
                     state=State.ABNORMAL,
                     statement=(
-                        f"Starter current and battery voltage disagree by {100 * apart[worst]:.0f} points {who}; "
-                        f"the {SOURCE_WORDS[best.channel.role]} fits better and was used."
+                        STARTER_CURRENT_BATTERY(
+                            apart=100 * apart[worst], who=who, SOURCE_WORDS=SOURCE_WORDS[best.channel.role]
+                        )
                     ),
                     origin=origin,
                 )
@@ -317,7 +362,7 @@ def _sources_compared(
 def _unusable(capture: Capture, engine: Engine, reasons: list[Reason], best: Reading | None = None) -> Measured:
     reported = _once(reasons)
     if not any(r.blocking for r in reported):
-        reported = (*reported, Reason("no_reading", "No channel of this capture could be read.", blocking=True))
+        reported = (*reported, Reason("no_reading", CHANNEL_CAPTURE_COULD(), blocking=True))
     refused = _refused(capture.name, capture.sha256, engine, reported)
     strip = _averaged_cycle(best) if best is not None and len(best.order_offsets) == 1 else None
     return replace(refused, averaged_cycle=strip, facts=_facts(best) if best is not None else {})
@@ -343,14 +388,14 @@ def _averaged_cycle(best: Reading) -> AveragedCycle:
     )
 
 
-def _facts(best: Reading) -> dict[str, float | str]:
+def _facts(best: Reading) -> dict[str, float | str | Message]:
     words = {
-        Anchor.COMPRESSION: "synced",
-        Anchor.REVOLUTION: "once per revolution",
-        Anchor.CYCLE: "not assigned",
-        Anchor.NONE: "not assigned",
+        Anchor.COMPRESSION: SYNCED,
+        Anchor.REVOLUTION: ONCE_PER_REVOLUTION,
+        Anchor.CYCLE: NOT_ASSIGNED,
+        Anchor.NONE: NOT_ASSIGNED,
     }
-    assignment = "synced" if len(best.order_offsets) == 1 else words[best.cycles.anchor]
+    assignment = SYNCED if len(best.order_offsets) == 1 else words[best.cycles.anchor]
     return {
         "cycles": best.cycles.count,
         "speed_rpm": round(float(np.median(best.cycles.speed_rpm)), 1),
@@ -361,7 +406,7 @@ def _facts(best: Reading) -> dict[str, float | str]:
 
 def _once(reasons: list[Reason]) -> tuple[Reason, ...]:
     """Each statement once, blocking ones first."""
-    unique: dict[str, Reason] = {}
+    unique: dict[str | Message, Reason] = {}
     for reason in sorted(reasons, key=lambda r: not r.blocking):
         unique.setdefault(reason.code if not reason.blocking else reason.statement, reason)
     return tuple(unique.values())

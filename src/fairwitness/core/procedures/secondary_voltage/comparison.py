@@ -12,12 +12,83 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.message import Message
 from fairwitness.core.model.capture import CaptureTest
 from fairwitness.core.model.engine import Engine, Ignition
 from fairwitness.core.model.measurement import Evidence, Finding, Origin, State
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.procedures.sweep import LONE
 from fairwitness.core.signal.peers import usual_of
+
+CYLINDER_BREAKS_DOWN = template(
+    "secondary_voltage.comparison.cylinder_breaks_down",
+    "Cylinder {cylinder} breaks down at {firing_kv:.1f} kV, its peers at {firing_kv_2:.1f} kV",
+)
+SPARK_LINE_STANDS = template(
+    "secondary_voltage.comparison.spark_line_stands",
+    "; its spark line stands at {line_kv:.2f} kV (peers {line_kv_2:.2f}) and lasts {duration_ms:.2f} ms (peers "
+    "{duration_ms_2:.2f}).",
+)
+CYLINDER_PEERS = template(
+    "secondary_voltage.comparison.cylinder_peers",
+    "Cylinder {cylinder}: {words} {own:.2f}{unit}, peers {usual:.2f}{unit}.",
+)
+CYLINDER_SHOWS_SPARK = template(
+    "secondary_voltage.comparison.cylinder_shows_spark",
+    "Cylinder {cylinder} shows no spark at all; its peers break down at {firing_kv:.1f} kV.",
+)
+CYLINDER_BREAKS_DOWN_KV = template(
+    "secondary_voltage.comparison.cylinder_breaks_down_kv",
+    "Cylinder {cylinder} breaks down at {firing_kv:.1f} kV; there is no peer to compare it with.",
+)
+CYLINDER_SPARKS_LIKE = template(
+    "secondary_voltage.comparison.cylinder_sparks_like",
+    "Cylinder {cylinder} sparks like its peers: {firing_kv:.1f} kV, {duration_ms:.2f} ms.",
+)
+SPARK_LINE_FOLLOWS = template(
+    "secondary_voltage.comparison.spark_line_follows", "{text}; no spark line follows: nothing burns in the gap."
+)
+LINE_RISES_STEEPLY = template(
+    "secondary_voltage.comparison.line_rises_steeply", " The line rises steeply to its end, as a lean mixture does."
+)
+HARDLY_ANY_OSCILLATION = template(
+    "secondary_voltage.comparison.hardly_any_oscillation",
+    " Hardly any oscillation follows: the coil's turns are shorted or weak.",
+)
+STRIKES_ANEW_TIMES = template(
+    "secondary_voltage.comparison.strikes_anew_times",
+    " It strikes anew {restrikes:.1f} times a spark: turbulence or little energy.",
+)
+SPARKS_DO_BURN = template(
+    "secondary_voltage.comparison.sparks_do_burn",
+    " {odd:.0f} % of its sparks do not burn or break down far above the rest.",
+)
+SPARKS_MISSING = template("secondary_voltage.comparison.sparks_missing", " {missed:.0f} % of its sparks are missing.")
+PICK_UP_GAIN = template(
+    "secondary_voltage.comparison.pick_up_gain",
+    "The pick-up's gain is not known: cylinders are compared with each other, no limit in kV is applied.",
+)
+ALL_CYLINDERS_NEED = template(
+    "secondary_voltage.comparison.all_cylinders_need",
+    "All cylinders need much: {firing:.0f} kV in the middle. Lean mixture, worn plugs or gaps everywhere?",
+)
+SPARK_LINES_ABOVE = template(
+    "secondary_voltage.comparison.spark_lines_above",
+    "Spark lines above {line_high_kv:g} kV on cylinder {who}: high resistance in lead or plug.",
+)
+SPARKS_LAST_MS = template(
+    "secondary_voltage.comparison.sparks_last_ms",
+    "Sparks last {median:.2f} ms in the middle, under 0.9 ms: little energy, or much demand.",
+)
+CYLINDER_SAME_COIL = template(
+    "secondary_voltage.comparison.cylinder_same_coil",
+    " Cylinder {partner} on the same coil sparks, so its primary and command work.",
+)
+ONLY_ONE_LEAD = template(
+    "secondary_voltage.comparison.only_one_lead", "Only one lead was captured: capture the others to compare it."
+)
+
 
 FloatArray = NDArray[np.float64]
 
@@ -201,7 +272,7 @@ def _findings(
     engine: Engine,
     origin: Origin,
 ) -> list[Finding]:
-    def finding(name: str, state: State, text: str, *, is_remark: bool) -> Finding:
+    def finding(name: str, state: State, text: Message, *, is_remark: bool) -> Finding:
         view = next(v for v in VIEWS if v.name == name)
         value = own.get(name)
         return Finding(
@@ -212,10 +283,10 @@ def _findings(
         )  # fmt: skip
 
     if own["sparks"] == 0:
-        text = f"Cylinder {cylinder} shows no spark at all; its peers break down at {usual['firing_kv']:.1f} kV."
+        text = CYLINDER_SHOWS_SPARK(cylinder=cylinder, firing_kv=usual["firing_kv"])
         partner = engine.companion(cylinder)
-        if engine.ignition is Ignition.WASTE_SPARK and partner in sparking:
-            text += f" Cylinder {partner} on the same coil sparks, so its primary and command work."
+        if engine.ignition is Ignition.WASTE_SPARK and partner is not None and partner in sparking:
+            text += CYLINDER_SAME_COIL(partner=partner)
         return [finding("firing_kv", State.ABSENT, text, is_remark=False)]
     states = {v.name: _state(v, shares[v.name].get(cylinder)) for v in VIEWS}
     if own["line_kv"] <= 0:
@@ -254,58 +325,60 @@ def _loses(own: Figures) -> bool:
 
 def _sentence(
     cylinder: int, own: Figures, usual: Mapping[str, float], states: Mapping[str, State], main: State, peers: int
-) -> str:
+) -> Message:
     if peers < 2:
-        return f"Cylinder {cylinder} breaks down at {own['firing_kv']:.1f} kV; there is no peer to compare it with."
+        return CYLINDER_BREAKS_DOWN_KV(cylinder=cylinder, firing_kv=own["firing_kv"])
     if main is State.NORMAL:
-        return f"Cylinder {cylinder} sparks like its peers: {own['firing_kv']:.1f} kV, {own['duration_ms']:.2f} ms."
-    text = f"Cylinder {cylinder} breaks down at {own['firing_kv']:.1f} kV, its peers at {usual['firing_kv']:.1f} kV"
+        return CYLINDER_SPARKS_LIKE(cylinder=cylinder, firing_kv=own["firing_kv"], duration_ms=own["duration_ms"])
+    text = CYLINDER_BREAKS_DOWN(cylinder=cylinder, firing_kv=own["firing_kv"], firing_kv_2=usual["firing_kv"])
     if own["line_kv"] <= 0:
-        return f"{text}; no spark line follows: nothing burns in the gap."
-    text += (
-        f"; its spark line stands at {own['line_kv']:.2f} kV (peers {usual['line_kv']:.2f})"
-        f" and lasts {own['duration_ms']:.2f} ms (peers {usual['duration_ms']:.2f})."
+        return SPARK_LINE_FOLLOWS(text=text)
+    text += SPARK_LINE_STANDS(
+        line_kv=own["line_kv"],
+        line_kv_2=usual["line_kv"],
+        duration_ms=own["duration_ms"],
+        duration_ms_2=usual["duration_ms"],
     )
     if states["rise"] is State.HIGH:
-        text += " The line rises steeply to its end, as a lean mixture does."
+        text += LINE_RISES_STEEPLY()
     if states["ringing"] is State.LOW:
-        text += " Hardly any oscillation follows: the coil's turns are shorted or weak."
+        text += HARDLY_ANY_OSCILLATION()
     if own.get("restrikes", 0.0) >= limit.RESTRIKES_MANY.value:
-        text += f" It strikes anew {own['restrikes']:.1f} times a spark: turbulence or little energy."
+        text += STRIKES_ANEW_TIMES(restrikes=own["restrikes"])
     if _loses(own):
-        text += f" {100 * own['odd']:.0f} % of its sparks do not burn or break down far above the rest."
+        text += SPARKS_DO_BURN(odd=100 * own["odd"])
     if own["missed"] >= limit.SPARKS_MISSED_SHARE.value:
-        text += f" {100 * own['missed']:.0f} % of its sparks are missing."
+        text += SPARKS_MISSING(missed=100 * own["missed"])
     return text
 
 
-def _aside(view: View, cylinder: int, own: Figures, usual: Mapping[str, float]) -> str:
+def _aside(view: View, cylinder: int, own: Figures, usual: Mapping[str, float]) -> Message:
     words = QUANTITIES[view.name].replace("_", " ")
     unit = "" if view.unit == "1" else f" {view.unit}"
-    return f"Cylinder {cylinder}: {words} {own[view.name]:.2f}{unit}, peers {usual[view.name]:.2f}{unit}."
+    return CYLINDER_PEERS(cylinder=cylinder, words=words, own=own[view.name], unit=unit, usual=usual[view.name])
 
 
 def _level_reasons(sparking: Mapping[int, Figures], captured: int) -> list[Reason]:
     reasons = []
     if captured < 2:
-        reasons.append(Reason(LONE, "Only one lead was captured: capture the others to compare it."))
+        reasons.append(Reason(LONE, ONLY_ONE_LEAD()))
     if not sparking:
         return reasons
     firing = float(np.median([f["firing_kv"] for f in sparking.values()]))
     if not limit.KV_PLAUSIBLE_MIN.value <= firing <= limit.KV_PLAUSIBLE_MAX.value:
-        text = "The pick-up's gain is not known: cylinders are compared with each other, no limit in kV is applied."
+        text = PICK_UP_GAIN()
         reasons.append(Reason("gain_unknown", text))
         return reasons
     if firing > limit.FIRING_HIGH_KV.value:
-        text = f"All cylinders need much: {firing:.0f} kV in the middle. Lean mixture, worn plugs or gaps everywhere?"
+        text = ALL_CYLINDERS_NEED(firing=firing)
         reasons.append(Reason("firing_high_all", text))
     resisting = sorted(c for c, f in sparking.items() if f["line_kv"] > limit.LINE_HIGH_KV.value)
     if resisting:
         who = ", ".join(map(str, resisting))
-        text = f"Spark lines above {limit.LINE_HIGH_KV.value:g} kV on cylinder {who}: high resistance in lead or plug."
+        text = SPARK_LINES_ABOVE(line_high_kv=limit.LINE_HIGH_KV.value, who=who)
         reasons.append(Reason("line_high", text))
     lengths = [f["duration_ms"] for f in sparking.values() if f["line_kv"] > 0]
     if lengths and float(np.median(lengths)) < limit.DURATION_SHORT_MS.value:
-        text = f"Sparks last {np.median(lengths):.2f} ms in the middle, under 0.9 ms: little energy, or much demand."
+        text = SPARKS_LAST_MS(median=np.median(lengths))
         reasons.append(Reason("duration_short_all", text))
     return reasons

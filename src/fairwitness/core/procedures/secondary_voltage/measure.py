@@ -14,6 +14,8 @@ from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.words import BY_LEAD
 from fairwitness.core.model.capture import Capture, CaptureTest, Role
 from fairwitness.core.model.engine import Engine, Ignition
 from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, Origin, State, refused
@@ -25,6 +27,23 @@ from fairwitness.core.signal.ignition.leads import Leads, read_leads
 from fairwitness.core.signal.ignition.secondary import Sparks
 from fairwitness.core.signal.peers import robust_centre
 from fairwitness.core.signal.resampling import evenly_sampled
+
+PICK_UP_CYLINDER = template(
+    "secondary_voltage.pick_up_cylinder",
+    "The pick-up on cylinder {who} reads turn-on and spark by one factor differently: it was rescaled.",
+)
+ENGINE_HAS_COILS = template("secondary_voltage.engine_has_coils", "This engine has no coils.")
+IGNITION_DISABLED_WHEN = template(
+    "secondary_voltage.ignition_disabled_when", "Ignition was disabled when this was taken."
+)
+CYLINDER_DOES_ANSWER = template(
+    "secondary_voltage.cylinder_does_answer",
+    "Cylinder {cylinders} does not answer the snapped throttle: the energy goes another way.",
+)
+CYLINDER_ANSWERS_SNAPPED = template(
+    "secondary_voltage.cylinder_answers_snapped", "Cylinder {cylinders} answers the snapped throttle."
+)
+
 
 FloatArray = NDArray[np.float64]
 TEST = CaptureTest.SECONDARY_VOLTAGE.value
@@ -54,10 +73,10 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     """
     origin = Origin(resource=capture.name, capture_sha256=capture.sha256, code_version=__version__)
     if engine.ignition is Ignition.COMPRESSION_IGNITION:
-        why = Reason("no_coils", "This engine has no coils.", blocking=True)
+        why = Reason("no_coils", ENGINE_HAS_COILS(), blocking=True)
         return refused(TEST, "kV", engine.firing_order, (why,), origin)
     if capture.set_up.ignition_disabled:
-        why = Reason("spark_off", "Ignition was disabled when this was taken.", blocking=True)
+        why = Reason("spark_off", IGNITION_DISABLED_WHEN(), blocking=True)
         return refused(TEST, "kV", engine.firing_order, (why,), origin)
     even = evenly_sampled(capture)
     leads = read_leads(even, engine)
@@ -68,7 +87,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     figures, regained = _same_gain(figures)
     if regained:
         who = ", ".join(map(str, regained))
-        text = f"The pick-up on cylinder {who} reads turn-on and spark by one factor differently: it was rescaled."
+        text = PICK_UP_CYLINDER(who=who)
         reasons.append(Reason("pick_up_gain", text))
     gaps = _gaps(leads, figures, capture.name)
     snap: tuple[CategoricalEvidence, ...] = ()
@@ -90,7 +109,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
             "cycles": longest.count,
             "speed_rpm": round(speed, 1),
             "source": leads.source,
-            "assignment": "by lead",
+            "assignment": BY_LEAD,
             "cylinders": len(figures),
         },
         figures=figures,
@@ -208,8 +227,8 @@ def _snap_findings(categorical: Sequence[CategoricalEvidence], origin: Origin) -
         Finding(
             test=TEST, cylinder=s.cylinders[0], quantity="snap_reaction", value=None, unit="1", spread=None, events=1,
             state=State.ABNORMAL if s.outcome == "none" else State.NORMAL, origin=origin,
-            statement=f"Cylinder {s.cylinders[0]} does not answer the snapped throttle: the energy goes another way."
-            if s.outcome == "none" else f"Cylinder {s.cylinders[0]} answers the snapped throttle.",
+            statement=CYLINDER_DOES_ANSWER(cylinders=s.cylinders[0])
+            if s.outcome == "none" else CYLINDER_ANSWERS_SNAPPED(cylinders=s.cylinders[0]),
             is_remark=True,
         )
         for s in categorical

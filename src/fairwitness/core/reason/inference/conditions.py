@@ -10,15 +10,16 @@ from numpy.typing import NDArray
 
 from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
 from fairwitness.core.reason.inference.hypotheses import Placed
+from fairwitness.core.reason.knowledge.fault_spec import FaultMode, Mode
 from fairwitness.core.reason.knowledge.faults import OTHER, OTHER_MECHANICAL
-from fairwitness.core.reason.knowledge.signatures import OPPOSITE, WAYS_SHOWN
+from fairwitness.core.reason.knowledge.signatures import WAYS_SHOWN
 
 IntArray = NDArray[np.intp]
 
-Condition = tuple[str, ...]
-"""What is wrong with one cylinder: fault ids, or the name of the unlisted."""
+Condition = tuple[FaultMode, ...]
+"""What is wrong with one cylinder; the unlisted stand under their own names."""
 SOUND_CONDITION: Condition = ()
-UNLISTED: tuple[Condition, ...] = ((OTHER,), (OTHER_MECHANICAL,))
+UNLISTED: tuple[Condition, ...] = ((FaultMode(OTHER),), (FaultMode(OTHER_MECHANICAL),))
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,12 +77,12 @@ def conditions_of(
     place = {c: i for i, c in enumerate(firing_order)}
     for row, (name, faults) in enumerate(placed):
         if name in (OTHER, OTHER_MECHANICAL):
-            at[row] = kinds.setdefault((name,), len(kinds))
+            at[row] = kinds.setdefault((FaultMode(name),), len(kinds))
             continue
         if len(faults) == 1:  # the usual case, and the quick one
-            index = kinds.setdefault((faults[0].name,), len(kinds))
-            left = f"{faults[0].name}{OPPOSITE}"
-            if left in WAYS_SHOWN:
+            index = kinds.setdefault((faults[0].shown,), len(kinds))
+            left = FaultMode(faults[0].fault, Mode.OPPOSITE)
+            if faults[0].mode is Mode.STAYS and left.row in WAYS_SHOWN:
                 mark = kinds.setdefault((left,), len(kinds))
                 for c in faults[0].cylinders:
                     at[row, [place[d] for d in opposite[place[c]]]] = mark
@@ -89,7 +90,7 @@ def conditions_of(
                 at[row, place[c]] = index
             continue
         for position, cylinder in enumerate(firing_order):
-            here = tuple(p.name for p in faults if cylinder in p.cylinders)
+            here = tuple(p.shown for p in faults if cylinder in p.cylinders)
             at[row, position] = kinds.setdefault(here, len(kinds))
     alone = np.array([*(len(faults) == 1 for _, faults in placed), False])
     common = alone & (at[:, 0] != 0) & (np.ptp(at, axis=1) == 0)

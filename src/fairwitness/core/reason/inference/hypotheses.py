@@ -7,29 +7,18 @@ from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 
 from fairwitness.core.model.case import Case
-from fairwitness.core.model.engine import Engine, Fuel, Ignition, Injection
+from fairwitness.core.model.engine import Engine, Ignition
+from fairwitness.core.reason.knowledge.fault_spec import Cause, FaultMode, FaultSpec, Mode, Seat
 from fairwitness.core.reason.knowledge.faults import (
     CATALOGUE,
     FAULTS,
     NO_FAULT,
     OTHER,
     OTHER_MECHANICAL,
-    Cause,
-    Fault,
-    Seat,
-)
-from fairwitness.core.reason.knowledge.priors import (
-    CAUSED,
+    PRIOR_OF,
     TWO_FAULTS,
-    WAYS,
-    Nudges,
-    nudge,
-    nudges_of,
-    seldom_share,
-    two_cylinder_share,
-    weight_of,
 )
-from fairwitness.core.reason.knowledge.signatures import BENT, SELDOM
+from fairwitness.core.reason.knowledge.nudges import Nudges, nudge, nudges_of
 
 FEED_BRANCH_SHARE = 0.6
 """[M] how often a lost feed is one injector's own branch, beside 1 for the fuse or splice of all."""
@@ -37,23 +26,23 @@ TIMING_ALL_SHARE = 0.4
 TIMING_COMPANIONS_SHARE = 0.15
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Placed:
     """A fault and the cylinders it sits in; ``mode`` tells which of its ways it shows itself in."""
 
     fault: str
     cylinders: tuple[int, ...]
-    mode: str = ""
+    mode: Mode = Mode.STAYS
+
+    @cached_property
+    def shown(self) -> FaultMode:
+        """Fault and mode, as the tables are looked up."""
+        return FaultMode(self.fault, self.mode)
 
     @property
-    def name(self) -> str:
-        """Fault and mode, as the tables name them."""
-        return f"{self.fault}{self.mode}"
-
-    @property
-    def seldom(self) -> bool:
+    def is_intermittent(self) -> bool:
         """It comes and goes."""
-        return self.mode == SELDOM
+        return self.mode is Mode.INTERMITTENT
 
     @property
     def cause(self) -> Cause:
@@ -74,7 +63,7 @@ class Hypothesis:
     """Of the root fault."""
     prior: float
     also: tuple[Placed, ...] = ()
-    mode: str = ""
+    mode: Mode = Mode.STAYS
     """Which of its ways the root fault shows itself in."""
 
     @cached_property
@@ -127,7 +116,7 @@ def joined(one: Hypothesis, other: Hypothesis) -> Hypothesis | None:
     Hypothesis or None
         Its prior: both priors, and how rarely two unrelated faults come together.
     """
-    if one.also or other.also or SELDOM in (one.mode, other.mode) or not one.placed or not other.placed:
+    if one.also or other.also or Mode.INTERMITTENT in (one.mode, other.mode) or not one.placed or not other.placed:
         return None
     if one.fault == other.fault and set(one.cylinders) & set(other.cylinders):
         return None
@@ -146,63 +135,52 @@ def _of_engine(engine: Engine) -> tuple[Hypothesis, ...]:
     found: list[Hypothesis] = []
     by_fault: dict[str, list[Hypothesis]] = {}
     for fault in CATALOGUE:
-        if not _possible(fault, engine):
+        if not fault.possible(engine):
             continue
         places = list(_places(fault, engine))
         total = sum(weight for _, weight in places)
         by_fault[fault.id] = [
-            Hypothesis(fault.id, fault.cause, cylinders, share * weight_of(fault.id) * weight / total, mode=mode)
+            Hypothesis(fault.id, fault.cause, cylinders, share * fault.prior * weight / total, mode=mode)
             for cylinders, weight in places
             for mode, share in _ways(fault, cylinders, engine).items()
         ]
         found += by_fault[fault.id] + _in_two(fault, by_fault[fault.id], engine)
-        often = seldom_share(fault.id)
-        found += [replace(h, prior=often * h.prior, mode=SELDOM) for h in by_fault[fault.id] if often]
-    for root, consequence, share in CAUSED:
-        found += [
-            replace(h, prior=share * h.prior, also=(Placed(consequence, h.cylinders),))
-            for h in by_fault.get(root, ())
-            if consequence in by_fault and len(h.cylinders) < max(engine.cylinders, 2)
-        ]
-    found.append(Hypothesis(NO_FAULT, Cause.NONE, (), weight_of(NO_FAULT)))
-    found.append(Hypothesis(OTHER, Cause.OTHER, (), weight_of(OTHER)))
-    found.append(Hypothesis(OTHER_MECHANICAL, Cause.MECHANICAL, (), weight_of(OTHER_MECHANICAL)))
+        often = fault.intermittent
+        found += [replace(h, prior=often * h.prior, mode=Mode.INTERMITTENT) for h in by_fault[fault.id] if often]
+    for consequence in (FAULTS[name] for name in by_fault):
+        for root, share in consequence.died_of.items():
+            found += [
+                replace(h, prior=share * h.prior, also=(Placed(consequence.id, h.cylinders),))
+                for h in by_fault.get(root, ())
+                if len(h.cylinders) < max(engine.cylinders, 2)
+            ]
+    found.append(Hypothesis(NO_FAULT, Cause.NONE, (), PRIOR_OF[NO_FAULT]))
+    found.append(Hypothesis(OTHER, Cause.OTHER, (), PRIOR_OF[OTHER]))
+    found.append(Hypothesis(OTHER_MECHANICAL, Cause.MECHANICAL, (), PRIOR_OF[OTHER_MECHANICAL]))
     total = sum(h.prior for h in found)
     return tuple(replace(h, prior=h.prior / total) for h in found)
 
 
-def _ways(fault: Fault, cylinders: tuple[int, ...], engine: Engine) -> Mapping[str, float]:
+def _ways(fault: FaultSpec, cylinders: tuple[int, ...], engine: Engine) -> Mapping[Mode, float]:
     """In which ways a fault may show itself at a place, with their shares. Only bent valves single out companions."""
-    if fault.seat is Seat.GROUP and engine.cylinders > 2 and cylinders in engine.companion_pairs:
-        return {BENT: 1.0}
-    return WAYS.get(fault.id, {"": 1.0})
+    if fault.bends_valves and engine.cylinders > 2 and cylinders in engine.companion_pairs:
+        return {Mode.BENT: 1.0}
+    return fault.ways
 
 
-def _in_two(fault: Fault, once: Sequence[Hypothesis], engine: Engine) -> list[Hypothesis]:
+def _in_two(fault: FaultSpec, once: Sequence[Hypothesis], engine: Engine) -> list[Hypothesis]:
     """The same fault in any two of the cylinders it can sit in alone."""
     alone = [h.cylinders[0] for h in once if len(h.cylinders) == 1]
-    share = two_cylinder_share(fault.id)
     pairs = [(a, b) for i, a in enumerate(alone) for b in alone[i + 1 :]]
     taken = {h.cylinders for h in once}
     pairs = [pair for pair in pairs if pair not in taken]
-    if fault.seat not in (Seat.CYLINDER, Seat.COIL, Seat.COIL_OR_END) or not share or engine.cylinders < 3:
+    if fault.seat not in (Seat.CYLINDER, Seat.COIL, Seat.COIL_OR_END) or not fault.in_two or engine.cylinders < 3:
         return []
-    each = share * sum(h.prior for h in once) / max(len(pairs), 1)
+    each = fault.in_two * sum(h.prior for h in once) / max(len(pairs), 1)
     return [Hypothesis(fault.id, fault.cause, pair, each) for pair in pairs]
 
 
-def _possible(fault: Fault, engine: Engine) -> bool:
-    if fault.cause is Cause.IGNITION and (
-        engine.ignition is Ignition.COMPRESSION_IGNITION or engine.fuel is Fuel.DIESEL
-    ):
-        return False
-    if fault.id == "unmetered_air_at_runner" and engine.fuel is Fuel.DIESEL:
-        return False  # a diesel has air to spare
-    single_feed = (Injection.CARBURETTOR, Injection.THROTTLE_BODY)
-    return not (fault.id.startswith("injector_") and engine.injection in single_feed)
-
-
-def _places(fault: Fault, engine: Engine) -> Iterable[tuple[tuple[int, ...], float]]:
+def _places(fault: FaultSpec, engine: Engine) -> Iterable[tuple[tuple[int, ...], float]]:
     everyone = tuple(sorted(engine.firing_order))
     if fault.seat in (Seat.CYLINDER, Seat.COIL, Seat.COIL_OR_END):
         coils = engine.coil_pairs or (engine.companion_pairs if engine.ignition is Ignition.WASTE_SPARK else ())

@@ -9,10 +9,12 @@ from numpy.typing import NDArray
 
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Evidence
+from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.inference.conditions import SOUND_CONDITION, UNLISTED, Condition, Conditions
+from fairwitness.core.reason.knowledge.fault_spec import FaultMode, Mode
 from fairwitness.core.reason.knowledge.faults import OTHER
-from fairwitness.core.reason.knowledge.outcomes import SOUND, chance, faults_of, outcomes_of
-from fairwitness.core.reason.knowledge.signatures import LEFT_ALONE, MODES, SELDOM, cell, log_likelihood
+from fairwitness.core.reason.knowledge.outcomes import ANY_INTERMITTENT, SOUND, chance, faults_of, outcomes_of
+from fairwitness.core.reason.knowledge.signatures import LEFT_ALONE, cell, log_likelihood
 
 FloatArray = NDArray[np.float64]
 
@@ -26,11 +28,11 @@ LEVEL_KNOWN = ("FV", "SV", "SD", "SL", "RG")
 """Lines in which, of two halves, the one nearer to what plugs usually need was taken as sound already."""
 UNTRIED, LEAST_USUAL = 1.0, 0.05
 """[M] sigma from which a cylinder was not tried, and share below which sound cylinders are no measure."""
-SHOWS_SELDOM = 0.35
+SHOWS_INTERMITTENT = 0.35
 """[M] how often a test that is being planned is expected to meet a fault that comes and goes."""
 DUTIES = (0.1, 0.3, 0.6, 0.9)
 """[M] how often a fault that comes and goes may be there, equally likely: tests that did not meet it say how seldom."""
-WAITED_FOR = "swap:"
+WAITS = frozenset(o.id for o in OFFERS.values() if o.swaps)
 """A part changed over is judged once the misfire came back: it meets the fault however seldom that is."""
 
 
@@ -111,9 +113,9 @@ def _expected(kind: Condition, column: str) -> tuple[str, ...]:
     if kind == SOUND_CONDITION:
         return (LEFT_ALONE,)
     if kind in UNLISTED:
-        return (LEFT_ALONE,) if kind == (OTHER,) and column == "RC" else ANYTHING
+        return (LEFT_ALONE,) if kind == (FaultMode(OTHER),) and column == "RC" else ANYTHING
     forms = cell(kind, column)
-    if kind[0].endswith(SELDOM):  # that it hides is weighed for the whole capture
+    if kind[0].mode is Mode.INTERMITTENT:  # that it hides is weighed for the whole capture
         forms = tuple(form for form in forms if form != LEFT_ALONE) or forms
     return forms
 
@@ -156,19 +158,25 @@ def _chance(test: str, outcome: str, kind: Condition) -> float:
         return 0.5 * (usual + (1.0 / len(known) if known else 1.0))
     rows = faults_of(test)
     own = []
-    for name in kind:
-        fault, seldom = name.rstrip(MODES), name.endswith(SELDOM)
-        if name in rows or (seldom and "seldom" in rows):
-            own.append(chance(test, outcome, name if name in rows else "seldom"))
-        elif fault in rows:
-            own.append(chance(test, outcome, fault))
+    for fault in kind:
+        row = next((r for r in _rows_of(fault) if r in rows), None)
+        if row is not None:
+            own.append(chance(test, outcome, row))
     return sum(own) / len(own) if own else usual
+
+
+@cache
+def _rows_of(fault: FaultMode) -> tuple[str, ...]:
+    """Rows of a table of outcomes that speak of a fault, the closest first; its mark elsewhere has only its own."""
+    if fault.mode is Mode.OPPOSITE:
+        return (fault.row,)
+    return (fault.row, *((ANY_INTERMITTENT,) if fault.mode is Mode.INTERMITTENT else ()), fault.fault)
 
 
 @cache
 def watches(kind: str) -> bool:
     """Whether a test's table says itself what it makes of a fault that comes and goes: it waits for it, or counts."""
-    return kind.startswith(WAITED_FOR) or any(name == "seldom" or name.endswith(SELDOM) for name in faults_of(kind))
+    return kind in WAITS or any(name.endswith(ANY_INTERMITTENT) for name in faults_of(kind))
 
 
 def now_and_then(shown: FloatArray, hidden: FloatArray) -> FloatArray:

@@ -19,8 +19,7 @@ from fairwitness.core.model.measurement import CategoricalEvidence, Evidence
 from fairwitness.core.reason.inference.conditions import conditions_of, opposite_of
 from fairwitness.core.reason.inference.hypotheses import Hypothesis, Placed, joined
 from fairwitness.core.reason.inference.likelihood import now_and_then, of_categorical, of_line, watches
-from fairwitness.core.reason.knowledge.faults import Cause
-from fairwitness.core.reason.knowledge.signatures import SELDOM
+from fairwitness.core.reason.knowledge.fault_spec import Cause, Mode
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.intp]
@@ -177,9 +176,9 @@ class _WeightedEvidence:
             weight /= alike.get((observed.source, observed.kind, observed.outcome), 1) ** SHARED
             table = watched if watches(observed.kind) else reported
             table[at[observed.source]] += weight * of_categorical(observed, conditions, engine)
-        seldom = np.array([h.mode == SELDOM for h in candidates])
-        if seldom.any() and self.sources:
-            reported[:, :-1][:, seldom] = now_and_then(reported[:, :-1][:, seldom], reported[:, -1])
+        intermittent = np.array([h.mode is Mode.INTERMITTENT for h in candidates])
+        if intermittent.any() and self.sources:
+            reported[:, :-1][:, intermittent] = now_and_then(reported[:, :-1][:, intermittent], reported[:, -1])
         return reported[:, :-1] + watched[:, :-1]
 
 

@@ -2,8 +2,8 @@
 
 One block per test. Its first row is a cylinder without the fault; the rows below are faults that change the outcome at
 the cylinder where they sit. A fault that is not named leaves the outcome as on a sound cylinder. ``@`` opens a block,
-and further kinds on that line share it. Behind a fault ``!`` stands for one that comes and goes (``seldom`` for any
-such), ``.`` for dead, ``^`` for held on and ``%`` for valves bent when the timing was lost.
+and further kinds on that line share it. In brackets stands in which of its ways a fault shows itself, as
+``fault_spec.Mode`` names them; ``(intermittent)`` alone is any fault that comes and goes.
 """
 
 from __future__ import annotations
@@ -11,6 +11,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from functools import cache
 
+from fairwitness.core.messages.words import outcome_word
+from fairwitness.core.reason.knowledge.fault_spec import FaultMode, Mode
 from fairwitness.core.reason.knowledge.outcome_table import TABLE
 
 FLOOR = 0.004
@@ -34,6 +36,8 @@ def _parse(table: str) -> dict[str, dict[str, dict[str, float]]]:
 
 OUTCOMES: Mapping[str, Mapping[str, Mapping[str, float]]] = _parse(TABLE)
 SOUND = "sound"
+ANY_INTERMITTENT = FaultMode("", Mode.INTERMITTENT).row.strip()
+"""Row of any fault that comes and goes, in the blocks that count it."""
 
 
 def faults_of(kind: str) -> Mapping[str, Mapping[str, float]]:
@@ -72,3 +76,8 @@ def chance(kind: str, outcome: str, fault: str) -> float:
     if kind not in OUTCOMES:
         return 1.0
     return (1 - FLOOR) * chances(kind, fault).get(outcome, 0.0) + FLOOR / len(outcomes_of(kind))
+
+
+for _kind in OUTCOMES:  # so that the catalogue of messages holds a word for every outcome a stored case may name
+    for _outcome in outcomes_of(_kind):
+        outcome_word(_outcome)

@@ -5,22 +5,47 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
+from fairwitness.core.messages.catalogue import phrase, template
+from fairwitness.core.messages.message import Message
 from fairwitness.core.model.measurement import CategoricalEvidence, Measured, State
-from fairwitness.core.reason.knowledge.faults import FAULTS, Cause
 
-DRIVERS = {"coil_driver_failed": "coil", "injector_driver_failed": "injector"}
-"""Faults of the control unit, and the circuit they drive."""
-COILS = ("coil_secondary_shorted", "coil_output_dead", "coil_primary_open")
-PLUGS = ("plug_gap_wide", "plug_shorted", "plug_tracking")
-LEADS = ("secondary_high_resistance", "secondary_leak")
-INJECTORS = (
-    "injector_open_circuit",
-    "injector_high_resistance",
-    "injector_shorted",
-    "injector_stuck_closed",
-    "injector_restricted",
-    "injector_leaking",
+INJECTOR_WHOLE_COMMAND = template(
+    "proof.injector_whole_command",
+    "The injector whole and no command at the control unit's own pin: a wire or a driver looks the same elsewhere.",
 )
+WHICH_PART_OPEN = template(
+    "proof.which_part_open",
+    "Which part is open: lead or boot measured, looked at or changed over. A plug that never breaks down looks alike.",
+)
+WHAT_INJECTOR_DELIVERS = template(
+    "proof.what_injector_delivers",
+    "What the injector delivers beside its peers, or the injector changed over: current tells nothing of its holes.",
+)
+NEEDLE_DOES_MOVE = template(
+    "proof.needle_does_move",
+    "That the needle does not move: no dip or bump of it, or nothing delivered. A blocked injector acts alike.",
+)
+WHY_COIL_DIED = template(
+    "proof.why_coil_died",
+    "Why the coil died: its plug, and its lead or boot. An open lead or a worn plug burns the next one too.",
+)
+PLUG_ITSELF_LOOKED = template(
+    "proof.plug_itself_looked",
+    "The plug itself: looked at, or changed over. Plug, lead and coil look alike from outside.",
+)
+WIRING_COMMAND_CLEARED = template(
+    "proof.wiring_command_cleared",
+    "Wiring and command cleared: resistance at the plug and a loaded bulb, or the injector changed over.",
+)
+FEED_MEASURED_UNDER = template("proof.feed_measured_under", "The {circuit} feed, measured under load.")
+SIGNAL_UNPLUGGED = template("proof.signal_unplugged", "The signal with the {circuit} unplugged.")
+WIRE_ITSELF_MEASURED = template(
+    "proof.wire_itself_measured",
+    "The wire itself: measured open, or the command present at the control unit's own pin and absent at the part.",
+)
+FEED_MEASURED_MISSING = template("proof.feed_measured_missing", "The {circuit} feed, measured missing at the part.")
+
+CIRCUIT_WORDS = {"coil": phrase("proof.coil", "coil"), "injector": phrase("proof.injector", "injector")}
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +80,7 @@ class Predicate:
     """One condition; ``words`` say what is missing where it is not met, ``by`` the tests that would meet it."""
 
     id: str
-    words: str
+    words: Message
     by: tuple[str, ...]
     met: Callable[[Seen], bool]
 
@@ -102,7 +127,7 @@ def seen_at(cylinders: Sequence[int], measured: Sequence[Measured]) -> Seen:
 def _feed(circuit: str) -> Predicate:
     return Predicate(
         "feed_loaded",
-        f"The {circuit} feed, measured under load.",
+        FEED_MEASURED_UNDER(circuit=CIRCUIT_WORDS[circuit]),
         (f"voltage:{circuit}_feed",),
         lambda s: s.has(f"voltage:{circuit}_feed", "normal") or s.has("load_lamp:feed", "bright"),
     )
@@ -110,13 +135,13 @@ def _feed(circuit: str) -> Predicate:
 
 EARTH = Predicate(
     "earth_loaded",
-    "The coil earth, under load.",
+    phrase("proof.coil_earth_under", "The coil earth, under load."),
     ("voltage:coil_earth",),
     lambda s: s.has("voltage:coil_earth", "normal"),
 )
 PEER = Predicate(
     "good_peer",
-    "A good output of the same unit on the same scale.",
+    phrase("proof.good_output_same", "A good output of the same unit on the same scale."),
     ("coil_control", "injector_voltage"),
     lambda s: s.good_commands > 0,
 )
@@ -135,7 +160,7 @@ def _on(circuit: str, kind: str) -> bool:
 def _own_pin(circuit: str) -> Predicate:
     return Predicate(
         "own_pin",
-        "The signal at the control unit's own pin.",
+        phrase("proof.signal_control_unit", "The signal at the control unit's own pin."),
         (f"{_command(circuit)}:control_unit",),
         lambda s: any(":control_unit" in x.kind and _on(circuit, x.kind) for x in s.categorical),
     )
@@ -144,17 +169,18 @@ def _own_pin(circuit: str) -> Predicate:
 def _unplugged(circuit: str) -> Predicate:
     return Predicate(
         "load_off",
-        f"The signal with the {circuit} unplugged.",
+        SIGNAL_UNPLUGGED(circuit=CIRCUIT_WORDS[circuit]),
         (f"{_command(circuit)}:part_unplugged",),
         lambda s: any(x.kind.endswith("_unplugged") and _on(circuit, x.kind) for x in s.categorical),
     )
 
 
-def _wire_open(circuit: str) -> Predicate:
+def wire_open(circuit: str) -> Predicate:
+    """A command wire seen open."""
     command = _command(circuit)
     return Predicate(
         "wire_open",
-        "The wire itself: measured open, or the command present at the control unit's own pin and absent at the part.",
+        WIRE_ITSELF_MEASURED(),
         ("resistance:control_wire", f"{command}:control_unit"),
         lambda s: (
             s.has("resistance:control_wire", "open", "high")
@@ -163,10 +189,11 @@ def _wire_open(circuit: str) -> Predicate:
     )
 
 
-def _feed_gone(circuit: str) -> Predicate:
+def feed_gone(circuit: str) -> Predicate:
+    """A feed seen missing."""
     return Predicate(
         "feed_gone",
-        f"The {circuit} feed, measured missing at the part.",
+        FEED_MEASURED_MISSING(circuit=CIRCUIT_WORDS[circuit]),
         (f"voltage:{circuit}_feed",),
         lambda s: (
             s.has(f"voltage:{circuit}_feed", "absent", "low")
@@ -176,15 +203,9 @@ def _feed_gone(circuit: str) -> Predicate:
     )
 
 
-CIRCUITS = {
-    "coil_control_open": _wire_open("coil"),
-    "injector_control_open": _wire_open("injector"),
-    "coil_feed_lost": _feed_gone("coil"),
-    "injector_feed_lost": _feed_gone("injector"),
-}
 CUT = Predicate(
     "cut_proven",
-    "The injector whole and no command at the control unit's own pin: a wire or a driver looks the same elsewhere.",
+    INJECTOR_WHOLE_COMMAND(),
     ("resistance:injector", "injector_command:control_unit", "key_cycle"),
     lambda s: (
         s.has("key_cycle", "returns")
@@ -193,7 +214,7 @@ CUT = Predicate(
 )
 OPEN_WHERE = Predicate(
     "open_where",
-    "Which part is open: lead or boot measured, looked at or changed over. A plug that never breaks down looks alike.",
+    WHICH_PART_OPEN(),
     ("resistance:plug_lead", "swap:lead", "visual:lead"),
     lambda s: (
         s.has("resistance:plug_lead", "open", "high")
@@ -201,41 +222,37 @@ OPEN_WHERE = Predicate(
         or s.has("visual:lead", "burnt", "damaged", "corroded", "cracked")
     ),
 )
-FUEL_SEEN = {
-    "fuel_supply_low": Predicate(
-        "supply_measured",
-        "Fuel pressure or volume against the maker's figures.",
-        ("fuel_pressure",),
-        lambda s: s.has("fuel_pressure", "low") or s.has("fuel_pressure:volume", "low"),
-    ),
-    "unmetered_air_at_runner": Predicate(
-        "leak_found",
-        "The leak itself, by smoke or propane.",
-        ("runner_check:runner",),
-        lambda s: s.has("runner_check:*", "leak"),
-    ),
-}
+SUPPLY_MEASURED = Predicate(
+    "supply_measured",
+    phrase("proof.fuel_pressure_volume", "Fuel pressure or volume against the maker's figures."),
+    ("fuel_pressure",),
+    lambda s: s.has("fuel_pressure", "low") or s.has("fuel_pressure:volume", "low"),
+)
+LEAK_FOUND = Predicate(
+    "leak_found",
+    phrase("proof.leak_itself_smoke", "The leak itself, by smoke or propane."),
+    ("runner_check:runner",),
+    lambda s: s.has("runner_check:*", "leak"),
+)
 DELIVERED = Predicate(
     "delivery",
-    "What the injector delivers beside its peers, or the injector changed over: current tells nothing of its holes.",
+    WHAT_INJECTOR_DELIVERS(),
     ("delivery", "swap:injector"),
     lambda s: s.has("swap:injector", "moved") or "delivery" in s.deviating,
 )
 NEEDLE = Predicate(
     "needle",
-    "That the needle does not move: no dip or bump of it, or nothing delivered. A blocked injector acts alike.",
+    NEEDLE_DOES_MOVE(),
     ("injector_voltage", "delivery", "injector_current"),
     lambda s: s.has("injector_bump", "missing") or bool({"delivery", "injector_current"} & s.deviating),
 )
-SPRAY = ("injector_restricted", "injector_stuck_closed", "injector_leaking")
-"""Injectors that are sound electrically."""
 
 
 def _wire(circuit: str) -> Predicate:
     command = _command(circuit)
     return Predicate(
         "wire",
-        "The command wire from end to end.",
+        phrase("proof.command_wire_end", "The command wire from end to end."),
         ("resistance:control_wire",),
         lambda s: (
             s.has("resistance:control_wire", "normal")
@@ -246,19 +263,19 @@ def _wire(circuit: str) -> Predicate:
 
 WHY_DIED = Predicate(
     "why_died",
-    "Why the coil died: its plug, and its lead or boot. An open lead or a worn plug burns the next one too.",
+    WHY_COIL_DIED(),
     ("visual:lead", "visual:plug", "resistance:plug_lead"),
     lambda s: s.has("visual:plug") or s.has("visual:lead") or s.has("resistance:plug_lead"),
 )
 ROOT_SEEN = Predicate(
     "root_seen",
-    "Both ends of why it died: the plug looked at, and the lead or boot.",
+    phrase("proof.both_ends_why", "Both ends of why it died: the plug looked at, and the lead or boot."),
     ("visual:plug", "visual:lead", "resistance:plug_lead"),
     lambda s: (s.has("visual:plug") or s.has("swap:plug")) and (s.has("visual:lead") or s.has("resistance:plug_lead")),
 )
 COIL_PROVEN = Predicate(
     "coil_proven",
-    "The coil changed over with a neighbour's, or measured itself.",
+    phrase("proof.coil_changed_over", "The coil changed over with a neighbour's, or measured itself."),
     ("swap:coil", "resistance:coil_primary", "resistance:coil_secondary", "coil_current"),
     lambda s: (
         s.has("swap:coil", "moved")
@@ -270,7 +287,7 @@ COIL_PROVEN = Predicate(
 )
 PLUG_PROVEN = Predicate(
     "plug_seen",
-    "The plug itself: looked at, or changed over. Plug, lead and coil look alike from outside.",
+    PLUG_ITSELF_LOOKED(),
     ("visual:plug", "swap:plug"),
     lambda s: (
         s.has("swap:plug", "moved") or s.has("visual:plug", "worn", "fouled", "tracked", "cracked", "burnt", "wet")
@@ -278,7 +295,7 @@ PLUG_PROVEN = Predicate(
 )
 LEAD_PROVEN = Predicate(
     "lead_seen",
-    "Lead or boot itself: measured, looked at, or changed over.",
+    phrase("proof.lead_boot_itself", "Lead or boot itself: measured, looked at, or changed over."),
     ("visual:lead", "resistance:plug_lead", "swap:lead", "swap:plug"),
     lambda s: (
         s.has("swap:lead", "moved")
@@ -289,7 +306,7 @@ LEAD_PROVEN = Predicate(
 )
 INJECTOR_PROVEN = Predicate(
     "wiring_cleared",
-    "Wiring and command cleared: resistance at the plug and a loaded bulb, or the injector changed over.",
+    WIRING_COMMAND_CLEARED(),
     ("resistance:injector", "load_lamp:injector", "swap:injector"),
     lambda s: (
         s.has("swap:injector", "moved") or (s.has("resistance:injector") and s.has("load_lamp:injector", "flashing"))
@@ -299,74 +316,24 @@ INJECTOR_PROVEN = Predicate(
 
 WHERE = Predicate(
     "where",
-    "Where the pressure goes: crankcase, intake, tailpipe or the neighbour.",
+    phrase("proof.where_pressure_goes", "Where the pressure goes: crankcase, intake, tailpipe or the neighbour."),
     ("leak_down", "cylinder_pressure", "cam_timing"),
     lambda s: heard_leaving(s.categorical),
 )
-WHERE_BY = {
-    "ring_or_piston_leak": ("leak_down",),
-    "intake_valve_leak": ("leak_down",),
-    "exhaust_valve_leak": ("leak_down",),
-    "head_gasket_leak": ("leak_down",),
-    "low_compression_all": ("leak_down",),
-    "intake_valve_not_opening": ("leak_down",),
-    "exhaust_valve_not_opening": ("cylinder_pressure",),
-    "valve_timing_shifted": ("cam_timing", "cylinder_pressure"),
-}
-"""Tests that would say so if the fault is what it seems: valves that leak still move when they should."""
 
 
-def where_by(fault: str) -> tuple[str, ...]:
-    """Tests that would show where the pressure goes, were it this fault; all of them for any other."""
-    return WHERE_BY.get(fault, WHERE.by)
+def where(*by: str) -> tuple[Predicate, ...]:
+    """Where the pressure goes, told by the tests that would say so if the fault is what it seems."""
+    return (replace(WHERE, by=by),)
 
 
-def advised(fault: str) -> tuple[Predicate, ...]:
-    """What is worth its minutes before the job is done, though the call of a fault does not hang on it."""
-    return (ROOT_SEEN,) if fault in COILS else ()
+def of_driver(circuit: str) -> tuple[Predicate, ...]:
+    """What a fault of the control unit's driver of a circuit wants: all else excluded, and a good output beside it."""
+    earth = (EARTH,) if circuit == "coil" else ()
+    return (_feed(circuit), *earth, _own_pin(circuit), _unplugged(circuit), _wire(circuit), PEER)
 
 
-def requirements(fault: str) -> tuple[Predicate, ...]:
-    """What must be met before a fault may be called established.
-
-    Parameters
-    ----------
-    fault : str
-        Id of the catalogue.
-
-    Returns
-    -------
-    tuple of Predicate
-        Empty where two independent witnesses are enough.
-    """
-    if fault in DRIVERS:
-        circuit = DRIVERS[fault]
-        earth = (EARTH,) if circuit == "coil" else ()
-        return (_feed(circuit), *earth, _own_pin(circuit), _unplugged(circuit), _wire(circuit), PEER)
-    if fault in COILS:
-        return (WHY_DIED, COIL_PROVEN)
-    if fault in CIRCUITS:
-        return (CIRCUITS[fault],)
-    if fault == "cut_by_ecu":
-        return (CUT,)
-    if fault == "secondary_open":
-        return (OPEN_WHERE,)
-    if fault in PLUGS:
-        return (PLUG_PROVEN,)
-    if fault in LEADS:
-        return (LEAD_PROVEN,)
-    if fault in FUEL_SEEN:
-        return (FUEL_SEEN[fault],)
-    if fault in SPRAY:
-        return (DELIVERED, NEEDLE) if fault == "injector_stuck_closed" else (DELIVERED,)
-    if fault in INJECTORS:
-        return (INJECTOR_PROVEN,)
-    if fault in FAULTS and FAULTS[fault].cause is Cause.MECHANICAL:
-        return (replace(WHERE, by=where_by(fault)),)
-    return ()
-
-
-def unmet(fault: str, cylinders: Sequence[int], measured: Sequence[Measured]) -> tuple[Predicate, ...]:
-    """Requirements of a fault that the evidence does not meet yet."""
+def unmet(wanted: Sequence[Predicate], cylinders: Sequence[int], measured: Sequence[Measured]) -> tuple[Predicate, ...]:
+    """Predicates that the evidence does not meet yet."""
     seen = seen_at(cylinders, measured)
-    return tuple(p for p in requirements(fault) if not p.met(seen))
+    return tuple(p for p in wanted if not p.met(seen))

@@ -12,6 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from fairwitness.core.reason.knowledge.fault_spec import FaultMode, Mode
+
 FloatArray = NDArray[np.float64]
 
 COLUMNS = ("RC", "CON", "FV", "SV", "SD", "SL", "RG", "CC", "CMD", "IC", "PD", "IV", "EX", "CK", "IN", "CP", "DL")
@@ -70,26 +72,21 @@ def _parse(table: str) -> dict[str, dict[str, tuple[str, ...]]]:
 
 SIGNATURES = _parse(_TABLE)
 WAYS_SHOWN = _parse("""
-injector_driver_failed.  | =  | 0    | +    | =/+  | -/~  | +     | =   | =  | =| 0  |     | 0| -  | =| =| =| =
-injector_driver_failed^  | =  | 0/~  | =/-  | =/<  | =/+/-| =/+-  | =/+-| =  | =| 0/+|     | 0| ~/- | =| =| =| =
-exhaust_valve_not_opening&|+/++/-/~| = | =   | =    | =    | =     | =   | =  | =| =  | =   | =| =  | =| =| =| =
+injector_driver_failed (dead)| =  | 0    | +    | =/+  | -/~  | +     | =   | =  | =| 0  |     | 0| -  | =| =| =| =
+injector_driver_failed (held on)| =  | 0/~  | =/-  | =/<  | =/+/-| =/+-  | =/+-| =  | =| 0/+|     | 0| ~/- | =| =| =| =
+exhaust_valve_not_opening (opposite)|+/++/-/~| = | =   | =    | =    | =     | =   | =  | =| =  | =   | =| =  | =| =| =| =
 """)
-"""Rows of faults that show themselves in one of several ways; the row above holds them all. With ``&`` what a fault
-does elsewhere: gas that is not let out is compressed again a revolution later, in the companion's place."""
+"""Rows of faults in one of their ways; the row above holds them all. With *opposite* what a fault does elsewhere: gas
+that is not let out is compressed again a revolution later, in the companion's place."""
 
 ABSENT, LEFT_ALONE = "0", "="
-SELDOM, DEAD, HELD, BENT = "!", ".", "^", "%"
-"""Behind a fault id: it comes and goes; it is dead; it is held on; it has bent the valves of some cylinders."""
-OPPOSITE = "&"
-"""Behind a fault id: what it leaves at the cylinder fired a revolution later, which is itself sound."""
-MODES = SELDOM + DEAD + HELD + BENT
-SELDOM_READ_AS = {"0": ("0", "~", "<"), "-": ("-", "<"), "++": ("++", "+", "~"), "--": ("-", "<")}
+INTERMITTENT_READ_AS = {"0": ("0", "~", "<"), "-": ("-", "<"), "++": ("++", "+", "~"), "--": ("-", "<")}
 """What is left of a mark where only some of the cycles show it."""
 NEVER_WHOLE = ("CON", "EX")
 """Columns averaged over cycles: a fault that comes and goes never takes all of it away."""
 
 
-def cell(faults: tuple[str, ...], column: str) -> tuple[str, ...]:
+def cell(faults: tuple[FaultMode, ...], column: str) -> tuple[str, ...]:
     """What a column shows at a cylinder with some faults.
 
     What is absent under one of them is absent; else each leaves its own mark, and no mark is left only where none of
@@ -97,7 +94,7 @@ def cell(faults: tuple[str, ...], column: str) -> tuple[str, ...]:
 
     Parameters
     ----------
-    faults : tuple of str
+    faults : tuple of FaultMode
         At least one, of the catalogue.
     column : str
 
@@ -115,13 +112,13 @@ def cell(faults: tuple[str, ...], column: str) -> tuple[str, ...]:
     return (*((LEFT_ALONE,) if all(LEFT_ALONE in own for own in cells) else ()), *marks)
 
 
-def _own(fault: str, column: str) -> tuple[str, ...]:
-    if fault in WAYS_SHOWN:
-        return WAYS_SHOWN[fault][column]
-    forms = SIGNATURES[fault.rstrip(MODES)][column]
-    if not fault.endswith(SELDOM) or not forms or forms == (LEFT_ALONE,):
+def _own(fault: FaultMode, column: str) -> tuple[str, ...]:
+    if fault.row in WAYS_SHOWN:
+        return WAYS_SHOWN[fault.row][column]
+    forms = SIGNATURES[fault.fault][column]
+    if fault.mode is not Mode.INTERMITTENT or not forms or forms == (LEFT_ALONE,):
         return forms
-    softened = dict.fromkeys(s for form in forms for s in SELDOM_READ_AS.get(form, (form,)))
+    softened = dict.fromkeys(s for form in forms for s in INTERMITTENT_READ_AS.get(form, (form,)))
     if column in NEVER_WHOLE:
         softened.pop(ABSENT, None)
     return (LEFT_ALONE, *(s for s in softened if s != LEFT_ALONE))

@@ -1,4 +1,4 @@
-"""How a case is worked: where practitioners differ, what the bay owns, and what state it is in now."""
+"""How a case is worked: where people of the trade differ, what the bay owns, and what state it is in now."""
 
 from __future__ import annotations
 
@@ -6,7 +6,11 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.model.measurement import Measured
+from fairwitness.core.model.tools import Tool
+from fairwitness.core.procedures.spec import Trust
+from fairwitness.core.procedures.specs import SPECS
 
 
 class School(StrEnum):
@@ -47,55 +51,6 @@ class Repair(StrEnum):
     SET = "the_set"
 
 
-class Tool(StrEnum):
-    """What a bay may own."""
-
-    SCOPE = "scope"
-    BIG_CLAMP = "big_clamp"
-    SMALL_CLAMP = "small_clamp"
-    PICK_UPS = "pick_ups"
-    ATTENUATOR = "attenuator"
-    HOSE_SENSOR = "hose_sensor"
-    TRANSDUCER = "transducer"
-    SCAN_TOOL = "scan_tool"
-    METER = "meter"
-    LAMP = "lamp"
-    SPARK_GAP = "spark_gap"
-    COMPRESSION_GAUGE = "compression_gauge"
-    LEAK_DOWN = "leak_down_gauge"
-    VACUUM_GAUGE = "vacuum_gauge"
-    FUEL_GAUGE = "fuel_gauge"
-    PULSER = "injector_pulser"
-    SMOKE = "smoke_or_propane"
-
-
-TOOL_WORDS: Mapping[Tool, str] = {
-    Tool.SCOPE: "scope",
-    Tool.BIG_CLAMP: "clamp for starter current",
-    Tool.SMALL_CLAMP: "small current clamp",
-    Tool.PICK_UPS: "ignition pick-ups",
-    Tool.ATTENUATOR: "attenuator",
-    Tool.HOSE_SENSOR: "hose pressure sensor",
-    Tool.TRANSDUCER: "cylinder pressure transducer",
-    Tool.SCAN_TOOL: "scan tool",
-    Tool.METER: "meter",
-    Tool.LAMP: "bulb of about 2 A",
-    Tool.SPARK_GAP: "spark gap",
-    Tool.COMPRESSION_GAUGE: "compression gauge",
-    Tool.LEAK_DOWN: "leak-down gauge with compressed air",
-    Tool.VACUUM_GAUGE: "vacuum gauge",
-    Tool.FUEL_GAUGE: "fuel pressure gauge",
-    Tool.PULSER: "injector pulser",
-    Tool.SMOKE: "smoke or propane",
-}
-HAND_TOOLS_ONLY = frozenset(Tool) - {
-    Tool.SCOPE, Tool.BIG_CLAMP, Tool.SMALL_CLAMP, Tool.PICK_UPS, Tool.ATTENUATOR, Tool.HOSE_SENSOR, Tool.TRANSDUCER,
-}  # fmt: skip
-"""A bay without a scope: simple tests are evidence too."""
-
-REPORTED = ("misfire_counts", "cranking_speed", "fuel_trim")
-"""Tests that read values a control unit reports."""
-UNRECORDED = ("swap", "spark_check", "load_lamp", "visual", "runner_check")
 SCAN_TRUST = {ScanData.ENOUGH: 1.0, ScanData.WEIGHED: 0.8, ScanData.RAW_ONLY: 0.3}
 HAND_TRUST = {ByHand.TRUSTED: 1.0, ByHand.WEIGHED: 0.6}
 """[M] weight of such evidence beside a recorded signal's 1."""
@@ -130,8 +85,9 @@ class Approach:
         """Weight of each source whose kind this case does not take at full weight."""
         weights = {}
         for m in measured:
-            weight = SCAN_TRUST[self.scan_data] if m.test in REPORTED else 1.0
-            weight *= HAND_TRUST[self.by_hand] if m.test in UNRECORDED else 1.0
+            trust = SPECS[m.test].trust if m.test in SPECS else Trust.SIGNAL
+            weight = SCAN_TRUST[self.scan_data] if trust is Trust.REPORTED else 1.0
+            weight *= HAND_TRUST[self.by_hand] if trust is Trust.BY_HAND else 1.0
             if weight != 1.0:
                 weights.update(dict.fromkeys(m.sources, weight))
         return weights
@@ -150,13 +106,13 @@ class Bay:
         Before a running test fuel must be re-enabled, before a cranking test it is disabled already.
     connected : frozenset of Tool
         Clipped on since the last test: a second test with them is cheap.
-    no_cranking : str
+    no_cranking : Message
         Why the engine must not be turned now; empty where it may.
     """
 
     fuel_disabled: bool = False
     connected: frozenset[Tool] = frozenset()
-    no_cranking: str = ""
+    no_cranking: Message = NOTHING
 
 
 READY = Bay()

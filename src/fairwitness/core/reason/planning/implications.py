@@ -8,10 +8,18 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from fairwitness.core.messages.catalogue import phrase, template
+from fairwitness.core.messages.message import Message
+from fairwitness.core.messages.words import outcome_word
+from fairwitness.core.procedures.spec import Offer
 from fairwitness.core.reason.inference.hypotheses import Hypothesis
-from fairwitness.core.reason.knowledge.faults import FAULTS, Cause
-from fairwitness.core.reason.planning.bay_tests import BayTest
+from fairwitness.core.reason.knowledge.fault_spec import Cause
+from fairwitness.core.reason.knowledge.faults import FAULTS
 from fairwitness.core.reason.planning.prediction import EVEN, Mark, PredictiveDistribution
+
+AT = template("implications.at", "{words} at {cylinders}")
+CAUSE_LEADS = template("implications.cause_leads", "{cause} {percent:.0f} %")
+FAULT_LEADS = template("implications.fault_leads", ", {fault} {percent:.0f} %")
 
 FloatArray = NDArray[np.float64]
 
@@ -20,15 +28,22 @@ CHANCE_NAMED = 0.03
 """[M] outcomes less probable than this are not spelled out."""
 FAULT_NAMED = 0.5
 """[M] from which chance a fault is named as what an outcome would mean; below it only the cause is."""
-FORM_WORDS = {"=": "all alike", "-": "low", "0": "absent", "+": "high", "~": "unsteady", "?": "out of line"}
+FORM_WORDS = {
+    "=": phrase("form_word.alike", "all alike"),
+    "-": phrase("form_word.low", "low"),
+    "0": phrase("form_word.absent", "absent"),
+    "+": phrase("form_word.high", "high"),
+    "~": phrase("form_word.unsteady", "unsteady"),
+    "?": phrase("form_word.out_of_line", "out of line"),
+}
 FORM_IDS = {"=": "alike", "-": "low", "0": "absent", "+": "high", "~": "unsteady"}
 CAUSE_NAMES = {
-    Cause.IGNITION: "ignition",
-    Cause.FUEL: "fuel",
-    Cause.MECHANICAL: "mechanical",
-    Cause.CONTROL: "the control unit",
-    Cause.NONE: "nobody ill",
-    Cause.OTHER: "something unlisted",
+    Cause.IGNITION: phrase("implications.ignition", "ignition"),
+    Cause.FUEL: phrase("implications.fuel", "fuel"),
+    Cause.MECHANICAL: phrase("implications.mechanical", "mechanical"),
+    Cause.CONTROL: phrase("implications.control", "the control unit"),
+    Cause.NONE: phrase("implications.none", "nobody ill"),
+    Cause.OTHER: phrase("implications.other", "something unlisted"),
 }
 
 
@@ -42,22 +57,22 @@ class Implication:
         Its name, for imagining it.
     cylinders : tuple of int
         Where it would be seen; empty for nowhere in particular.
-    words : str
+    words : Message
     chance : float
         How probable it is now.
-    then : str
+    then : Message
         What would lead.
     """
 
     outcome: str
     cylinders: tuple[int, ...]
-    words: str
+    words: Message
     chance: float
-    then: str
+    then: Message
 
 
 def implications(
-    test: BayTest, seen: PredictiveDistribution, hypotheses: Sequence[Hypothesis], probabilities: FloatArray
+    test: Offer, seen: PredictiveDistribution, hypotheses: Sequence[Hypothesis], probabilities: FloatArray
 ) -> tuple[Implication, ...]:
     """What the most probable outcomes of a test would mean.
 
@@ -65,7 +80,7 @@ def implications(
 
     Parameters
     ----------
-    test : BayTest
+    test : Offer
     seen : PredictiveDistribution
         Of these hypotheses.
     hypotheses : sequence of Hypothesis
@@ -97,18 +112,18 @@ def implications(
     )
 
 
-def _name(test: BayTest, mark: Mark) -> str:
+def _name(test: Offer, mark: Mark) -> str:
     return FORM_IDS.get(mark[1], mark[1]) if test.columns else mark[1]
 
 
-def _words(mark: Mark) -> str:
+def _words(mark: Mark) -> Message:
     if mark == EVEN:
         return FORM_WORDS["="]
-    words = FORM_WORDS.get(mark[1], mark[1].replace("_", " "))
-    return f"{words} at {', '.join(map(str, mark[0]))}" if mark[0] else words
+    words = FORM_WORDS.get(mark[1]) or outcome_word(mark[1])
+    return AT(words=words, cylinders=mark[0]) if mark[0] else words
 
 
-def _then(column: FloatArray, hypotheses: Sequence[Hypothesis]) -> str:
+def _then(column: FloatArray, hypotheses: Sequence[Hypothesis]) -> Message:
     """The cause that would lead with its chance, and the fault where one stands out."""
     total = float(column.sum()) or 1.0
     causes: dict[Cause, float] = {}
@@ -118,7 +133,7 @@ def _then(column: FloatArray, hypotheses: Sequence[Hypothesis]) -> str:
         faults[h.fault] = faults.get(h.fault, 0.0) + float(p) / total
     cause = max(causes, key=lambda c: causes[c])
     fault = max(faults, key=lambda f: faults[f])
-    reported = f"{CAUSE_NAMES[cause]} {100 * causes[cause]:.0f} %"
+    reported = CAUSE_LEADS(cause=CAUSE_NAMES[cause], percent=100 * causes[cause])
     if fault in FAULTS and faults[fault] >= FAULT_NAMED:
-        reported += f", {FAULTS[fault].words} {100 * faults[fault]:.0f} %"
+        reported += FAULT_LEADS(fault=FAULTS[fault].words, percent=100 * faults[fault])
     return reported

@@ -8,16 +8,41 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from fairwitness.core.messages.catalogue import phrase, template
+from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import CategoricalEvidence
+from fairwitness.core.model.tools import Turning
+from fairwitness.core.procedures.spec import Offer
+from fairwitness.core.procedures.specs import OFFERS, TEST_OF
 from fairwitness.core.reason.inference.hypotheses import Hypothesis
 from fairwitness.core.reason.inference.posterior import Posterior
-from fairwitness.core.reason.knowledge.faults import NO_FAULT, OTHER, OTHER_MECHANICAL, Cause
+from fairwitness.core.reason.knowledge.fault_spec import Cause
+from fairwitness.core.reason.knowledge.faults import NO_FAULT, UNLISTED
 from fairwitness.core.reason.planning.approach import READY, USUAL, Approach, Bay, Proof, School
-from fairwitness.core.reason.planning.bay_tests import ALL_TESTS, BY_ID, BayTest, Turning, fits
 from fairwitness.core.reason.planning.implications import Implication, implications
 from fairwitness.core.reason.planning.prediction import Claims, claims_of, predict
 from fairwitness.core.reason.verdict import SECOND_SOURCE
+
+REASON = template("plan.reason", "{minutes:g} min with {tools}{where}{connected}: {splits}.")
+ON_CYLINDER = template("plan.on_cylinder", " on cylinder {cylinders}")
+CONNECTED_ALREADY = phrase("plan.connected_already", ", connected already")
+LOWER = template("plan.lower", "{title:lower}")
+NOT_UNTIL_THEN = template("plan.not_until_then", "{why} Not offered until then: {titles}.")
+ENABLE_FUEL = phrase("plan.enable_fuel", "Fuel is disabled: enable it again and record that first.")
+STOP_UNMET = phrase(
+    "plan.stop.unmet", "Stop when the conditions under Not seen are met, or when no test is worth its minutes."
+)
+STOP_PENDING = phrase(
+    "plan.stop.pending",
+    "The part is proven. Before the job is done, take what is offered: why it died, and who else is ill.",
+)
+STOP_ESTABLISHED = phrase(
+    "plan.stop.established", "Stop testing: everything that must be seen before the part is called has been seen."
+)
+SURER = phrase("plan.stop.surer", " What is offered below would only make it surer.")
+STOP_NOTHING = phrase("plan.stop.nothing", "Stop testing: nothing the bay can do now would tell more.")
+STOP_LITTLE = phrase("plan.stop.little", "Little is left to learn: what is offered proves rather than tells.")
 
 FloatArray = NDArray[np.float64]
 
@@ -27,12 +52,11 @@ WORTH_PER_MINUTE = 0.006
 """[M] bits a minute below which a test is not worth its time, however much it would tell in the end."""
 PROOF_BITS = 0.8
 """[M] what a condition of the discipline is worth that a test would meet, in bits, where its fault is certain."""
-UNLISTED = (OTHER, OTHER_MECHANICAL)
 HYPOTHESES_WEIGHED = 150
 """Beyond these the rest is too improbable to plan for."""
 SCHOOL_FACTOR = 1.15
 """[M] how much a school favours its own kind of test."""
-FIRST_STEP = ("relative_compression", "cranking_speed")
+FIRST_STEP = tuple(o.id for o in OFFERS.values() if "RC" in o.columns)
 FIRST_STEP_FACTOR = 4.0
 """[T] minutes of work and no disassembly: before coils and injectors are hunted, sealing is asked."""
 QUICK_MINUTES = 4.0
@@ -66,13 +90,13 @@ class NextTest:
     """Which of its forms (``resistance:coil_primary``); the test's own name where it has one form."""
     kind: str
     """Row of the table of outcomes, for a test by hand."""
-    title: str
+    title: Message
     cylinders: tuple[int, ...]
     minutes: float
     information_bits: float
-    tools: str
-    reason: str
-    cautions: tuple[str, ...]
+    tools: Message
+    reason: Message
+    cautions: tuple[Message, ...]
     implications: tuple[Implication, ...] = ()
     """What each outcome would mean, most probable first."""
     proves: tuple[str, ...] = ()
@@ -88,21 +112,21 @@ class Plan:
     ----------
     offers : tuple of NextTest
         Best first.
-    stop : str
+    stop : Message
         When to stop, or why to stop now.
     done : bool
         Nothing on offer is worth its minutes.
-    held_back : tuple of str
+    held_back : tuple of Message
         What cannot be done now, and why.
-    deciding : str
+    deciding : Message
         The offer that would best tell the leading hypothesis from its rival; empty where none does.
     """
 
     offers: tuple[NextTest, ...] = ()
-    stop: str = ""
+    stop: Message = NOTHING
     done: bool = False
-    held_back: tuple[str, ...] = ()
-    deciding: str = ""
+    held_back: tuple[Message, ...] = ()
+    deciding: Message = NOTHING
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -125,7 +149,7 @@ class Done:
     categorical: Sequence[CategoricalEvidence] = ()
     columns: Collection[str] = ()
 
-    def left(self, test: BayTest, scope: tuple[int, ...]) -> tuple[int, ...]:
+    def left(self, test: Offer, scope: tuple[int, ...]) -> tuple[int, ...]:
         """Cylinders of a scope a test was not done on yet."""
         if test.id in self.tests or (not test.per_cylinder and any(s.kind == test.id for s in self.categorical)):
             return ()
@@ -200,11 +224,11 @@ def next_tests(
     )
     suspects = tuple(accused)[:SUSPECTS_AT_ONCE] or _suspects(asked, engine)
     if second_source and accused:
-        possible = {t.id: t for t in ALL_TESTS if fits(t, engine) and set(t.needs) <= approach.tools}
+        possible = {t.id: t for t in OFFERS.values() if t.fits(engine) and set(t.needs) <= approach.tools}
         asked = replace(asked, second_source_comes=_second_source_comes(asked, possible, done, suspects, engine))
     offers, held_back = [], []
-    for test in ALL_TESTS:
-        if not fits(test, engine) or not set(test.needs) <= approach.tools:
+    for test in OFFERS.values():
+        if not test.fits(engine) or not set(test.needs) <= approach.tools:
             continue
         scope = done.left(test, _scope(test, suspects, engine))
         if not scope:
@@ -217,9 +241,8 @@ def next_tests(
     worth = [o for o in offers if _tells(o) or set(o.proves) & advice or (o.proves and not established)]
     # Where nothing is worth its minutes the best of the rest is still named while somebody is accused: it proves.
     kept = worth or [o for o in offers[:1] if accused and not established]
-    reported = tuple(
-        f"{bay.no_cranking} Not offered until then: {', '.join(held_back).lower()}." for _ in held_back[:1]
-    )
+    titles = tuple(LOWER(title=title) for title in held_back)
+    held = (NOT_UNTIL_THEN(why=bay.no_cranking, titles=titles),) if titles else ()
     spelled = [replace(o, implications=_implications(o, asked, engine)) for o in kept[:SPELLED_OUT]]
     return Plan(
         offers=(*spelled, *kept[SPELLED_OUT:]),
@@ -227,7 +250,7 @@ def next_tests(
             kept, worth=bool(worth), established=established, pending=any(set(o.proves) & advice for o in worth)
         ),
         done=(established and not any(set(o.proves) & advice for o in worth)) or not worth,
-        held_back=reported,
+        held_back=held,
         deciding=_deciding(kept, asked),
     )
 
@@ -236,7 +259,7 @@ def _tells(offer: NextTest) -> bool:
     return offer.information_bits >= max(WORTH_BITS, WORTH_PER_MINUTE * offer.minutes)
 
 
-def _scope(test: BayTest, suspects: tuple[int, ...], engine: Engine) -> tuple[int, ...]:
+def _scope(test: Offer, suspects: tuple[int, ...], engine: Engine) -> tuple[int, ...]:
     """Where a test would be done: on the suspects; with none, where it compares or speaks for the whole engine."""
     if not test.per_cylinder:
         return engine.firing_order
@@ -266,12 +289,12 @@ def _suspects(asked: _Question, engine: Engine) -> tuple[int, ...]:
     return tuple(likely[:SUSPECTS_AT_ONCE]) or (engine.firing_order if engine.cylinders == 1 else ())
 
 
-def minutes_of(test: BayTest, scope: Sequence[int], approach: Approach, bay: Bay) -> float:
+def minutes_of(test: Offer, scope: Sequence[int], approach: Approach, bay: Bay) -> float:
     """What a test takes now: own access minutes, tools that hang on already, fuel to be switched.
 
     Parameters
     ----------
-    test : BayTest
+    test : Offer
     scope : sequence of int
     approach : Approach
     bay : Bay
@@ -289,12 +312,12 @@ def minutes_of(test: BayTest, scope: Sequence[int], approach: Approach, bay: Bay
     return max(0.5, round(2 * (factor * (set_up + test.work + further) + switching)) / 2)
 
 
-def information_bits(test: BayTest, posterior: Posterior, scope: Sequence[int]) -> float:
+def information_bits(test: Offer, posterior: Posterior, scope: Sequence[int]) -> float:
     """Mutual information between the hypotheses and a test's outcome, each outcome misread now and then.
 
     Parameters
     ----------
-    test : BayTest
+    test : Offer
     posterior : Posterior
     scope : sequence of int
         Cylinders the test looks at.
@@ -306,7 +329,7 @@ def information_bits(test: BayTest, posterior: Posterior, scope: Sequence[int]) 
     return predict(test, claims_of(posterior.hypotheses), tuple(scope)).information_bits(posterior.probabilities)
 
 
-def _offer(test: BayTest, scope: tuple[int, ...], asked: _Question, approach: Approach, bay: Bay) -> NextTest:
+def _offer(test: Offer, scope: tuple[int, ...], asked: _Question, approach: Approach, bay: Bay) -> NextTest:
     seen = predict(test, asked.claims, scope)
     bits = seen.information_bits(asked.probabilities)
     if test.columns and not test.kinds and {QUANTITY.get(c, c) for c in test.columns} <= asked.read:
@@ -320,16 +343,21 @@ def _offer(test: BayTest, scope: tuple[int, ...], asked: _Question, approach: Ap
     ):
         proves = (*proves, SECOND_SOURCE)
     worth = bits + PROOF_BITS * asked.leading * bool(proves)
-    where = f" on cylinder {', '.join(map(str, scope))}" if test.per_cylinder else ""
     connected = bool(test.needs) and set(test.needs) <= bay.connected
-    reason = f"{minutes:g} min with {test.tools}{where}{', connected already' if connected else ''}: {test.splits}."
+    reason = REASON(
+        minutes=minutes,
+        tools=test.tools,
+        where=ON_CYLINDER(cylinders=scope) if test.per_cylinder else NOTHING,
+        connected=CONNECTED_ALREADY if connected else NOTHING,
+        splits=test.splits,
+    )
     mechanics = approach.order is School.MECHANICAL_FIRST and not asked.sealing_known
     first = FIRST_STEP_FACTOR if mechanics and test.id in FIRST_STEP else 1.0
     cautions = test.cautions
     if bay.fuel_disabled and test.turning is Turning.RUNNING:
-        cautions = ("Fuel is disabled: enable it again and record that first.", *cautions)
+        cautions = (ENABLE_FUEL, *cautions)
     return NextTest(
-        test=test.test,
+        test=TEST_OF[test.id],
         id=test.id,
         kind=test.kind,
         title=test.title,
@@ -337,7 +365,7 @@ def _offer(test: BayTest, scope: tuple[int, ...], asked: _Question, approach: Ap
         minutes=minutes,
         information_bits=round(bits, 3),
         tools=test.tools,
-        reason=reason[0].upper() + reason[1:],
+        reason=reason,
         cautions=cautions,
         proves=proves,
         rank=worth / minutes * _favour(test, minutes, approach) * first * (DISTURBS if test.disturbs else 1.0),
@@ -345,19 +373,19 @@ def _offer(test: BayTest, scope: tuple[int, ...], asked: _Question, approach: Ap
 
 
 def _implications(offer: NextTest, asked: _Question, engine: Engine) -> tuple[Implication, ...]:
-    test = BY_ID[offer.id]
+    test = OFFERS[offer.id]
     seen = predict(test, asked.claims, offer.cylinders or engine.firing_order)
     return implications(test, seen, asked.hypotheses, asked.probabilities)
 
 
 def _second_source_comes(
-    asked: _Question, possible: Mapping[str, BayTest], done: Done, suspects: tuple[int, ...], engine: Engine
+    asked: _Question, possible: Mapping[str, Offer], done: Done, suspects: tuple[int, ...], engine: Engine
 ) -> bool:
     """Whether a condition of the discipline can only be met by tests that show the leading fault as well.
 
     Then no other test needs to be taken for a witness's sake.
     """
-    by_condition: dict[str, list[BayTest]] = {}
+    by_condition: dict[str, list[Offer]] = {}
     for name, conditions in asked.wanted.items():
         for condition in conditions if name in possible else ():
             by_condition.setdefault(condition, []).append(possible[name])
@@ -368,13 +396,13 @@ def _second_source_comes(
     )
 
 
-def _shows(test: BayTest, leading: Hypothesis, scope: tuple[int, ...]) -> bool:
+def _shows(test: Offer, leading: Hypothesis, scope: tuple[int, ...]) -> bool:
     """Whether a test would show the leading fault at all."""
     healthy = Hypothesis(NO_FAULT, Cause.NONE, (), 0.0)
     return predict(test, claims_of((leading, healthy)), scope).apart(0, 1) >= SHOWN
 
 
-def _favour(test: BayTest, minutes: float, approach: Approach) -> float:
+def _favour(test: Offer, minutes: float, approach: Approach) -> float:
     favour = 1.0
     if approach.order is School.MECHANICAL_FIRST:
         favour = SCHOOL_FACTOR if test.mechanical else 1.0
@@ -389,35 +417,32 @@ def _favour(test: BayTest, minutes: float, approach: Approach) -> float:
     return favour
 
 
-def _stop(kept: Sequence[NextTest], *, worth: bool, established: bool, pending: bool) -> str:
+def _stop(kept: Sequence[NextTest], *, worth: bool, established: bool, pending: bool) -> Message:
     if established and pending:
-        return "The part is proven. Before the job is done, take what is offered: why it died, and who else is ill."
+        return STOP_PENDING
     if established:
-        more = " What is offered below would only make it surer." if kept else ""
-        return f"Stop testing: everything that must be seen before the part is called has been seen.{more}"
+        return STOP_ESTABLISHED + SURER if kept else STOP_ESTABLISHED
     if not kept:
-        return "Stop testing: nothing the bay can do now would tell more."
-    if not worth:
-        return "Little is left to learn: what is offered proves rather than tells."
-    return "Stop when the conditions under Not seen are met, or when no test is worth its minutes."
+        return STOP_NOTHING
+    return STOP_UNMET if worth else STOP_LITTLE
 
 
-def _deciding(kept: Sequence[NextTest], asked: _Question) -> str:
+def _deciding(kept: Sequence[NextTest], asked: _Question) -> Message:
     """The title of the offer that best tells the leading hypothesis from the next one of another fault or place."""
     if len(asked.hypotheses) < 2:
-        return ""
+        return NOTHING
     top = asked.hypotheses[0]
     rival = next((i for i, h in enumerate(asked.hypotheses) if i and _differs(h, top)), None)
     if rival is None:
-        return ""
+        return NOTHING
     pair = claims_of((top, asked.hypotheses[rival]))
 
     def apart(offer: NextTest) -> float:
         scope = offer.cylinders or tuple(sorted({*top.everywhere, *asked.hypotheses[rival].everywhere}))
-        return predict(BY_ID[offer.id], pair, scope).apart(0, 1)
+        return predict(OFFERS[offer.id], pair, scope).apart(0, 1)
 
     best = max(kept, key=lambda o: apart(o) / o.minutes, default=None)
-    return best.title if best is not None and apart(best) >= DECIDES else ""
+    return best.title if best is not None and apart(best) >= DECIDES else NOTHING
 
 
 def _differs(one: Hypothesis, other: Hypothesis) -> bool:

@@ -11,12 +11,12 @@ from math import prod
 import numpy as np
 from numpy.typing import NDArray
 
+from fairwitness.core.procedures.spec import Offer
 from fairwitness.core.reason.inference.hypotheses import Hypothesis, Placed
-from fairwitness.core.reason.inference.likelihood import SHOWS_SELDOM, WAITED_FOR
+from fairwitness.core.reason.inference.likelihood import SHOWS_INTERMITTENT, WAITS
 from fairwitness.core.reason.knowledge.faults import OTHER, OTHER_MECHANICAL
 from fairwitness.core.reason.knowledge.outcomes import SOUND, chances, faults_of
 from fairwitness.core.reason.knowledge.signatures import cell
-from fairwitness.core.reason.planning.bay_tests import BayTest
 
 FloatArray = NDArray[np.float64]
 
@@ -89,12 +89,12 @@ def claims_of(hypotheses: Sequence[Hypothesis]) -> Claims:
     return tuple((h.fault if h.fault in (OTHER, OTHER_MECHANICAL) else "", h.placed) for h in hypotheses)
 
 
-def predict(test: BayTest, claims: Claims, scope: tuple[int, ...]) -> PredictiveDistribution:
+def predict(test: Offer, claims: Claims, scope: tuple[int, ...]) -> PredictiveDistribution:
     """What a test on some cylinders would show.
 
     Parameters
     ----------
-    test : BayTest
+    test : Offer
     claims : Claims
         Of the hypotheses, in their order.
     scope : tuple of int
@@ -120,7 +120,7 @@ def predict(test: BayTest, claims: Claims, scope: tuple[int, ...]) -> Predictive
 
 @lru_cache(maxsize=65_536)
 def _shown(
-    test: BayTest, unlisted: str, placed: tuple[Placed, ...], scope: tuple[int, ...]
+    test: Offer, unlisted: str, placed: tuple[Placed, ...], scope: tuple[int, ...]
 ) -> tuple[tuple[Outcome, float], ...]:
     if unlisted and test.columns:
         return (((((), "?"),) * (len(test.columns) + len(test.kinds)), 1.0),)
@@ -138,7 +138,7 @@ def _of_column(column: str, placed: tuple[Placed, ...], scope: tuple[int, ...]) 
     """Of two faults the one that leaves a mark in this column is read."""
     for fault in placed:
         ill = tuple(c for c in fault.cylinders if c in scope)
-        own = cell((fault.name,), column) or ("?",)
+        own = cell((fault.shown,), column) or ("?",)
         forms = tuple(dict.fromkeys(FORM_READ_AS.get(f, f) for f in own))
         if column in COARSE_COLUMNS:
             forms = tuple(dict.fromkeys("-" if f in ("0", "~") else f for f in forms))
@@ -151,12 +151,15 @@ def _of_column(column: str, placed: tuple[Placed, ...], scope: tuple[int, ...]) 
 def _of_kind(kind: str, placed: tuple[Placed, ...], scope: tuple[int, ...]) -> list[tuple[Mark, float]]:
     known = faults_of(kind)
     here = [p for p in placed if not p.cylinders or set(p.cylinders) & set(scope)]
-    touching = [p for p in here if p.name in known or p.fault in known]
+    touching = [p for p in here if p.shown.row in known or p.fault in known]
     first = touching[0] if touching else None
-    row = chances(kind, SOUND if first is None else first.name if first.name in known else first.fault)
-    if first is not None and first.seldom and first.name not in known and not kind.startswith(WAITED_FOR):
+    row = chances(kind, SOUND if first is None else first.shown.row if first.shown.row in known else first.fault)
+    if first is not None and first.is_intermittent and first.shown.row not in known and kind not in WAITS:
         sound = chances(kind, SOUND)
-        row = {o: SHOWS_SELDOM * row.get(o, 0.0) + (1 - SHOWS_SELDOM) * sound.get(o, 0.0) for o in {**row, **sound}}
+        row = {
+            o: SHOWS_INTERMITTENT * row.get(o, 0.0) + (1 - SHOWS_INTERMITTENT) * sound.get(o, 0.0)
+            for o in {**row, **sound}
+        }
     reported = {outcome: share for outcome, share in row.items() if share >= RARE}
     total = sum(reported.values())
     return [(((), outcome), share / total) for outcome, share in reported.items()]

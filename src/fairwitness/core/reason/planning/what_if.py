@@ -10,12 +10,21 @@ from collections.abc import Sequence
 import numpy as np
 
 from fairwitness.core.errors import ObservationError
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.message import NOTHING
+from fairwitness.core.messages.rendering import render
+from fairwitness.core.messages.words import outcome_word
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Finding, Measured, Origin, State
+from fairwitness.core.procedures.spec import Offer
+from fairwitness.core.procedures.specs import OFFERS, TEST_OF
 from fairwitness.core.reason.knowledge.outcomes import outcomes_of
 from fairwitness.core.reason.knowledge.signatures import COLUMN_FORMS, FORMS
-from fairwitness.core.reason.planning.bay_tests import BY_ID, BayTest
 from fairwitness.core.reason.planning.implications import FORM_IDS
+
+AT_CYLINDER = template("what_if.at_cylinder", " at cylinder {cylinder}")
+COMES_OUT = template("what_if.comes_out", "Imagined: {title:lower}{where} comes out {outcome}.")
+
 
 IMAGINED = "imagined"
 SIGMA = 0.05
@@ -49,7 +58,7 @@ def imagined(test_id: str, outcome: str, cylinders: Sequence[int], engine: Engin
     ObservationError
         No such test, outcome or cylinder.
     """
-    test = BY_ID.get(test_id)
+    test = OFFERS.get(test_id)
     if test is None:
         raise ObservationError(f"There is no test {test_id!r}.", where="test", remedy="Take one that the plan offers.")
     strange = [c for c in cylinders if c not in engine.firing_order]
@@ -59,12 +68,14 @@ def imagined(test_id: str, outcome: str, cylinders: Sequence[int], engine: Engin
     known = tuple(SYMBOLS) if test.columns else outcomes_of(test.kinds[0])
     if outcome not in known:
         raise ObservationError(
-            f"{test.title} cannot come out {outcome!r}.", where="outcome", remedy=f"It comes out {', '.join(known)}."
+            f"{render(test.title)} cannot come out {outcome!r}.",
+            where="outcome",
+            remedy=f"It comes out {', '.join(known)}.",
         )
     return _shares(test, outcome, at, engine) if test.columns else _outcome(test, outcome, at, engine)
 
 
-def _shares(test: BayTest, outcome: str, at: tuple[int, ...], engine: Engine) -> Measured:
+def _shares(test: Offer, outcome: str, at: tuple[int, ...], engine: Engine) -> Measured:
     column, symbol = test.columns[0], SYMBOLS[outcome]
     form = COLUMN_FORMS.get(column, {}).get(symbol, FORMS[symbol])[0]
     share = UNSTEADY_SHARE if outcome == "unsteady" else form.centre
@@ -79,10 +90,10 @@ def _shares(test: BayTest, outcome: str, at: tuple[int, ...], engine: Engine) ->
         alternatives=(shares,),
         sigmas=np.full(engine.cylinders, SIGMA),
     )
-    return Measured(test=test.test, findings=findings, lines=(line,), facts={IMAGINED: 1.0})
+    return Measured(test=TEST_OF[test.id], findings=findings, lines=(line,), facts={IMAGINED: 1.0})
 
 
-def _outcome(test: BayTest, outcome: str, at: tuple[int, ...], engine: Engine) -> Measured:
+def _outcome(test: Offer, outcome: str, at: tuple[int, ...], engine: Engine) -> Measured:
     usual = outcomes_of(test.kinds[0])[0]
     state = State.NORMAL if outcome == usual else State.ABNORMAL
     where = at or tuple(engine.firing_order)
@@ -92,13 +103,14 @@ def _outcome(test: BayTest, outcome: str, at: tuple[int, ...], engine: Engine) -
         for c in (where if test.per_cylinder else where[:1])
     )  # fmt: skip
     findings = tuple(_finding(test, c, state, outcome) for c in (at or (None,)))
-    return Measured(test=test.test, findings=findings, categorical=categorical, facts={IMAGINED: 1.0})
+    return Measured(test=TEST_OF[test.id], findings=findings, categorical=categorical, facts={IMAGINED: 1.0})
 
 
-def _finding(test: BayTest, cylinder: int | None, state: State, outcome: str) -> Finding:
-    where = f" at cylinder {cylinder}" if cylinder is not None and outcome != "alike" else ""
+def _finding(test: Offer, cylinder: int | None, state: State, outcome: str) -> Finding:
+    where = AT_CYLINDER(cylinder=cylinder) if cylinder is not None and outcome != "alike" else NOTHING
+    name = TEST_OF[test.id]
     return Finding(
-        test=test.test, cylinder=cylinder, quantity=test.test, value=None, unit="1", spread=None, events=0, state=state,
-        statement=f"Imagined: {test.title.lower()}{where} comes out {outcome.replace('_', ' ')}.",
-        origin=Origin(), word=outcome.replace("_", " "),
+        test=name, cylinder=cylinder, quantity=name, value=None, unit="1", spread=None, events=0, state=state,
+        statement=COMES_OUT(title=test.title, where=where, outcome=outcome_word(outcome)),
+        origin=Origin(), word=outcome_word(outcome),
     )  # fmt: skip

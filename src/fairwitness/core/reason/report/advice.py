@@ -2,23 +2,59 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
+from fairwitness.core.messages.catalogue import phrase, template
+from fairwitness.core.messages.message import Message
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.reason.inference.posterior import Posterior
-from fairwitness.core.reason.knowledge.proof import COILS, DRIVERS, WHY_DIED, seen_at, unmet
+from fairwitness.core.reason.knowledge.fault_spec import FaultSpec
+from fairwitness.core.reason.knowledge.faults import CATALOGUE, FAULTS
+from fairwitness.core.reason.knowledge.proof import CIRCUIT_WORDS, WHY_DIED, seen_at, unmet
 from fairwitness.core.reason.verdict import Verdict
 from fairwitness.core.signal.injector.wiring import find_break, in_words
 
+WHY_DID_IT_DIE = phrase(
+    "advice.why_did_it_die",
+    "Before a coil is fitted ask why it died: an open lead or boot, or a worn plug, forces a coil to its limit.",
+)
+DRIVER_LAST = template(
+    "advice.driver_last", "The control unit's {circuit} driver is not called before feed, earth and wire are excluded."
+)
+WET_PLUG = phrase(
+    "advice.wet_plug", "After a long misfire the plug is wet and may keep missing: dry or change it before judging."
+)
+ONE_FEED = template(
+    "advice.one_feed", "They hang on one feed ({cylinders}): fuse, relay, connector or splice before any injector."
+)
+BOTH_MISSING = phrase(
+    "advice.both_missing",
+    "Both spark and injection are missing: some control units stop one when they see the other fail. Find which came "
+    "first "
+    "by voltages, codes and a key cycle before calling either.",
+)
+UNFED = phrase("advice.unfed", "It sparks and is not injected: the fuel side, or a control unit that cuts it.")
+SPARKLESS = phrase(
+    "advice.sparkless",
+    "It is injected and does not spark: the ignition side. Unburnt fuel goes to the catalyst: short runs.",
+)
+NEVER_SHUTS = phrase(
+    "advice.never_shuts",
+    "An injector that never shuts floods its cylinder: do not crank before the plugs are out and the engine was "
+    "turned by "
+    "hand. Look at the oil.",
+)
+SPRAY_UNSEEN = phrase(
+    "advice.spray_unseen",
+    "A current that is right says nothing of the spray: deliver against the peers, or change it over.",
+)
+
 LIKELY, POSSIBLE = 0.3, 0.1
 """[M] from which chance advice on a fault is given, and a caution against one."""
-FLOODS = ("injector_driver_failed",)
-SPRAYS = ("injector_restricted", "injector_leaking", "injector_stuck_closed")
-NO_SPARK = (*COILS, "coil_feed_lost", "coil_control_open", "coil_driver_failed", "secondary_open")
 
 
-def advice(verdict: Verdict, posterior: Posterior, measured: Sequence[Measured], engine: Engine) -> list[str]:
+def advice(verdict: Verdict, posterior: Posterior, measured: Sequence[Measured], engine: Engine) -> list[Message]:
     """Sentences that go with the likeliest faults of the accused cylinders.
 
     Parameters
@@ -30,7 +66,7 @@ def advice(verdict: Verdict, posterior: Posterior, measured: Sequence[Measured],
 
     Returns
     -------
-    list of str
+    list of Message
         Empty where there is nothing to add.
     """
     if not verdict.cylinders:
@@ -38,62 +74,56 @@ def advice(verdict: Verdict, posterior: Posterior, measured: Sequence[Measured],
     usable = [m for m in measured if m.usable]
     chance: dict[str, float] = {}
     for hypothesis, p in zip(posterior.hypotheses, posterior.probabilities, strict=True):
-        if set(hypothesis.cylinders) & set(verdict.cylinders):
+        if set(hypothesis.cylinders) & set(verdict.cylinders) and hypothesis.fault in FAULTS:
             chance[hypothesis.fault] = chance.get(hypothesis.fault, 0.0) + float(p)
 
-    def together(faults: Sequence[str]) -> float:
-        return sum(chance.get(f, 0.0) for f in faults)
+    def together(which: Callable[[FaultSpec], bool]) -> float:
+        return sum(p for fault, p in chance.items() if which(FAULTS[fault]))
 
-    reported = []
+    said = []
     seen = seen_at(verdict.cylinders, usable)
-    if together(COILS) >= LIKELY and not WHY_DIED.met(seen):
-        reported.append(
-            "Before a coil is fitted ask why it died: an open lead or boot, or a worn plug, forces a coil to its limit."
-        )
-    for fault, circuit in DRIVERS.items():
-        wanted = unmet(fault, verdict.cylinders, usable)
-        if chance.get(fault, 0.0) >= POSSIBLE and wanted:
-            reported.append(
-                f"The control unit's {circuit} driver is not called before feed, earth and wire are excluded."
-            )
-    if together(NO_SPARK) >= LIKELY:
-        reported.append("After a long misfire the plug is wet and may keep missing: dry or change it before judging.")
+    if together(lambda f: f.is_coil) >= LIKELY and not WHY_DIED.met(seen):
+        said.append(WHY_DID_IT_DIE)
+    said += [
+        DRIVER_LAST(circuit=CIRCUIT_WORDS[FAULTS[fault].driver_of])
+        for fault in (f.id for f in CATALOGUE if f.driver_of)
+        if chance.get(fault, 0.0) >= POSSIBLE and unmet(FAULTS[fault].proof, verdict.cylinders, usable)
+    ]
+    if together(lambda f: f.no_spark) >= LIKELY:
+        said.append(WET_PLUG)
     shared = _shared_feed(verdict.cylinders, engine)
-    if shared and together(("injector_feed_lost",)) >= LIKELY:
-        reported.append(f"They hang on one feed ({shared}): fuse, relay, connector or splice before any injector.")
-    reported += _broken_at(usable, verdict.cylinders, engine)
-    sparkless, unfed = (any(_absent(m, line, verdict.cylinders) for m in usable) for line in ("FV", "IC"))
+    if shared and together(lambda f: f.is_feed) >= LIKELY:
+        said.append(ONE_FEED(cylinders=shared))
+    said += _broken_at(usable, verdict.cylinders, engine)
+    said += _spark_and_fuel(usable, verdict.cylinders)
+    if together(lambda f: f.floods) >= POSSIBLE:
+        said.append(NEVER_SHUTS)
+    delivered = "delivery" in seen.deviating or seen.has("swap:injector")
+    if together(lambda f: f.is_spray) >= LIKELY and not delivered:
+        said.append(SPRAY_UNSEEN)
+    return said
+
+
+def _spark_and_fuel(usable: Sequence[Measured], cylinders: Sequence[int]) -> list[Message]:
+    """What spark and injection say together: which of the two is missing, or both."""
+    sparkless, unfed = (any(_absent(m, line, cylinders) for m in usable) for line in ("FV", "IC"))
     if sparkless and unfed:
-        reported.append(
-            "Both spark and injection are missing: some control units stop one when they see the other fail. Find "
-            "which came first by voltages, codes and a key cycle before calling either."
-        )
-    elif unfed and any(_normal(m, "FV", verdict.cylinders) for m in usable):
-        reported.append("It sparks and is not injected: the fuel side, or a control unit that cuts it.")
-    elif sparkless and any(_normal(m, "IC", verdict.cylinders) for m in usable):
-        reported.append(
-            "It is injected and does not spark: the ignition side. Unburnt fuel goes to the catalyst: short runs."
-        )
-    if together(FLOODS) >= POSSIBLE:
-        reported.append(
-            "An injector that never shuts floods its cylinder: do not crank before the plugs are out and the engine "
-            "was turned by hand. Look at the oil."
-        )
-    if together(SPRAYS) >= LIKELY and "delivery" not in seen.deviating and not seen.has("swap:injector"):
-        reported.append(
-            "A current that is right says nothing of the spray: deliver against the peers, or change it over."
-        )
-    return reported
+        return [BOTH_MISSING]
+    if unfed and any(_normal(m, "FV", cylinders) for m in usable):
+        return [UNFED]
+    if sparkless and any(_normal(m, "IC", cylinders) for m in usable):
+        return [SPARKLESS]
+    return []
 
 
-def _shared_feed(cylinders: Sequence[int], engine: Engine) -> str:
-    """Cylinders of the feed that is accused as a whole; empty where the accused share none."""
+def _shared_feed(cylinders: Sequence[int], engine: Engine) -> tuple[int, ...]:
+    """Cylinders of the feed that is accused as a whole; none where the accused share none."""
     accused = tuple(sorted(cylinders))
     groups = [tuple(sorted(feed)) for feed in engine.injector_feeds] or [tuple(sorted(engine.firing_order))]
-    return ", ".join(map(str, accused)) if len(accused) > 1 and accused in groups else ""
+    return accused if len(accused) > 1 and accused in groups else ()
 
 
-def _broken_at(usable: Sequence[Measured], cylinders: Sequence[int], engine: Engine) -> list[str]:
+def _broken_at(usable: Sequence[Measured], cylinders: Sequence[int], engine: Engine) -> list[Message]:
     """Where along the circuit an injector's wire is broken, as far as readings at known places tell."""
     reported = []
     for cylinder in cylinders:

@@ -4,16 +4,46 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 
+from fairwitness.core.messages.catalogue import phrase, template
+from fairwitness.core.messages.message import Message, joined
+from fairwitness.core.messages.words import outcome_word
 from fairwitness.core.model.measurement import Measured
+from fairwitness.core.procedures.specs import SPECS
 from fairwitness.core.reason.inference.explanation import Explanation, SourceLogRatio
-from fairwitness.core.reason.inference.hypotheses import Hypothesis
+from fairwitness.core.reason.inference.hypotheses import Hypothesis, Placed
 from fairwitness.core.reason.knowledge.faults import FAULTS, NO_FAULT
-from fairwitness.core.reason.report.sentence import Sentence, cylinders_in_words
+from fairwitness.core.reason.report.sentence import Sentence
+
+NEXT = template("alternatives.next", "Next to it: {what} ({percent:.0f} %).")
+HARDLY = template("alternatives.hardly", "Next to it, hardly probable: {what}.")
+AGAINST = template("alternatives.against", "Against it speaks {sources}.")
+FOR = template("alternatives.for", "For it speaks {sources}.")
+NOT_TOLD_APART = phrase("alternatives.not_told_apart", "Nothing measured so far tells the two apart.")
+WOULD_DECIDE = template("alternatives.would_decide", "What would decide: {title:lower}.")
+DOES_NOT_FIT = template(
+    "alternatives.does_not_fit", "This does not fit {what}: {sources}. Take it again before either is believed."
+)
+METHODS_APART = template(
+    "alternatives.methods_apart",
+    "The cam sensor says {cam}, the pressure in the cylinder says {valves}: both stand. A sensor wheel that moved, a "
+    "worn "
+    "cam or a wrong known good make such a difference; compare a second cylinder.",
+)
+NO_FAULT_AT_ALL = phrase("alternatives.no_fault", "no fault at all")
+UNLISTED = phrase("alternatives.unlisted", "something that is not in the catalogue")
+PLACED = template("alternatives.placed", "{fault} at {cylinders:cylinders}")
+INTERMITTENT = template("alternatives.intermittent", "{fault}, now and then")
+TWO = template("alternatives.two", "{one} and {other}")
+ONE_SOURCE, SOURCES = (
+    template("alternatives.one_source", "{title:lower}"),
+    template("alternatives.sources", "{titles:and}"),
+)
+WHAT_WAS_SEEN = phrase("alternatives.what_was_seen", "what was seen")
 
 TELLING_NAMED = 3
 
 
-def rival(explanation: Explanation, measured: Sequence[Measured], deciding: str) -> list[Sentence]:
+def rival(explanation: Explanation, measured: Sequence[Measured], deciding: Message) -> list[Sentence]:
     """What else it could be.
 
     Parameters
@@ -21,7 +51,7 @@ def rival(explanation: Explanation, measured: Sequence[Measured], deciding: str)
     explanation : Explanation
     measured : sequence of Measured
         Findings carry their ids.
-    deciding : str
+    deciding : Message
         Title of the test that would tell the two apart; empty where none on offer does.
 
     Returns
@@ -32,78 +62,74 @@ def rival(explanation: Explanation, measured: Sequence[Measured], deciding: str)
     other = explanation.rival
     if other is None or not explanation.leading.placed:
         return []
-    chance = 100 * explanation.rival_probability
-    reported = [Sentence(f"Next to it: {in_words(other)} ({chance:.0f} %)." if chance >= 1 else
-                     f"Next to it, hardly probable: {in_words(other)}.")]  # fmt: skip
+    percent = 100 * explanation.rival_probability
+    what = in_words(other)
+    said = [Sentence(NEXT(what=what, percent=percent) if percent >= 1 else HARDLY(what=what))]
     ours = [t for t in explanation.telling if t.nats > 0][:TELLING_NAMED]
     theirs = [t for t in explanation.telling if t.nats < 0][:TELLING_NAMED]
     if ours:
-        reported.append(Sentence(f"Against it speaks {_sources(ours, measured)}.", _ids(ours, measured)))
+        said.append(Sentence(AGAINST(sources=_sources(ours, measured)), _ids(ours, measured)))
     if theirs:
-        reported.append(Sentence(f"For it speaks {_sources(theirs, measured)}.", _ids(theirs, measured)))
+        said.append(Sentence(FOR(sources=_sources(theirs, measured)), _ids(theirs, measured)))
     if not ours and not theirs:
-        reported.append(Sentence("Nothing measured so far tells the two apart."))
+        said.append(Sentence(NOT_TOLD_APART))
     if deciding:
-        reported.append(Sentence(f"What would decide: {deciding[0].lower()}{deciding[1:]}."))
-    return reported
+        said.append(Sentence(WOULD_DECIDE(title=deciding)))
+    return said
 
 
 def spoken_against(explanation: Explanation, measured: Sequence[Measured]) -> list[Sentence]:
     """Evidence that another explanation would have foretold far better: named, not averaged away."""
+    if not explanation.leading.placed:
+        return []
+    what = in_words(explanation.leading)
     return [
-        Sentence(
-            f"This does not fit {in_words(explanation.leading)}: {_sources([t], measured)}. Take it again before "
-            "either is believed.",
-            _ids([t], measured),
-        )
+        Sentence(DOES_NOT_FIT(what=what, sources=_sources([t], measured)), _ids([t], measured))
         for t in explanation.against
-        if explanation.leading.placed
     ]
 
 
 def methods_apart(measured: Sequence[Measured]) -> list[Sentence]:
     """Two ways to see the valves move that say different things: kept as a disagreement, never averaged away."""
     usable = [m for m in measured if m.usable]
-    reported = {
+    said = {
         kind: {s.outcome.removeprefix("very_") for m in usable for s in m.categorical if s.kind == kind}
         for kind in ("cam_timing", "valve_events")
     }
-    if not all(reported.values()) or reported["cam_timing"] & reported["valve_events"]:
+    if not all(said.values()) or said["cam_timing"] & said["valve_events"]:
         return []
-    cam, valves = ("/".join(sorted(reported[kind])).replace("_", " ") for kind in ("cam_timing", "valve_events"))
-    ids = tuple(f.id for m in usable if any(s.kind in reported for s in m.categorical) for f in m.findings)
-    text = (
-        f"The cam sensor says {cam}, the pressure in the cylinder says {valves}: both stand. A sensor wheel that "
-        "moved, a worn cam or a wrong known good make such a difference; compare a second cylinder."
+    cam, valves = (
+        joined(*(outcome_word(o) for o in sorted(said[kind])), by="/") for kind in ("cam_timing", "valve_events")
     )
-    return [Sentence(text, ids)]
+    ids = tuple(f.id for m in usable if any(s.kind in said for s in m.categorical) for f in m.findings)
+    return [Sentence(METHODS_APART(cam=cam, valves=valves), ids)]
 
 
-def in_words(hypothesis: Hypothesis) -> str:
+def in_words(hypothesis: Hypothesis) -> Message:
     """A hypothesis as a technician would say it."""
     if hypothesis.fault == NO_FAULT:
-        return "no fault at all"
+        return NO_FAULT_AT_ALL
     if hypothesis.fault not in FAULTS:
-        return "something that is not in the catalogue"
-    reported = [
-        f"{FAULTS[p.fault].words}{_at(p.cylinders)}{', now and then' if p.seldom else ''}" for p in hypothesis.placed
-    ]
-    return " and ".join(reported)
+        return UNLISTED
+    said = [_placed(p) for p in hypothesis.placed]
+    return TWO(one=said[0], other=said[1]) if len(said) == 2 else said[0]
 
 
-def _at(cylinders: Sequence[int]) -> str:
-    return f" at {cylinders_in_words(cylinders)}" if cylinders else ""
+def _placed(placed: Placed) -> Message:
+    words = FAULTS[placed.fault].words
+    where = PLACED(fault=words, cylinders=placed.cylinders) if placed.cylinders else words
+    return INTERMITTENT(fault=where) if placed.is_intermittent else where
 
 
-def _of(reported: Iterable[SourceLogRatio], measured: Sequence[Measured]) -> list[Measured]:
-    wanted = {t.source for t in reported}
+def _of(ratios: Iterable[SourceLogRatio], measured: Sequence[Measured]) -> list[Measured]:
+    wanted = {t.source for t in ratios}
     return [m for m in measured if m.usable and wanted & m.sources]
 
 
-def _sources(reported: Sequence[SourceLogRatio], measured: Sequence[Measured]) -> str:
-    names = list(dict.fromkeys(m.test.replace("_", " ") for m in _of(reported, measured)))
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}" if names else "what was seen"
+def _sources(ratios: Sequence[SourceLogRatio], measured: Sequence[Measured]) -> Message:
+    titles = dict.fromkeys(ONE_SOURCE(title=SPECS[m.test].title) for m in _of(ratios, measured))
+    return SOURCES(titles=tuple(titles)) if titles else WHAT_WAS_SEEN
 
 
-def _ids(reported: Sequence[SourceLogRatio], measured: Sequence[Measured]) -> tuple[str, ...]:
-    return tuple(f.id for m in _of(reported, measured) for f in m.findings if not f.is_remark)
+def _ids(ratios: Sequence[SourceLogRatio], measured: Sequence[Measured]) -> tuple[str, ...]:
+    return tuple(f.id for m in _of(ratios, measured) for f in m.findings if not f.is_remark)

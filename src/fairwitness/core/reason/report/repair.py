@@ -2,53 +2,28 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
+from fairwitness.core.messages.catalogue import phrase, template
+from fairwitness.core.messages.message import Message
+from fairwitness.core.reason.knowledge.faults import FAULTS
 from fairwitness.core.reason.planning.approach import Repair
 
-_PLUGS = ("the plug", "all plugs", "the others have run as long and a worn plug loads its coil")
-_LEADS = (
-    "the lead or boot",
-    "all leads with the plugs",
-    "rubber and resistance age together, and plugs are out anyway",
-)
-_COIL = ("the coil", "the coil with its plug and boot", "what burnt this one burns the next")
-_SPRAY = (
-    "the injector",
-    "all injectors, cleaned and measured or new, with their seals",
-    "the same fuel went through all of them",
-)
-_WINDING = ("the injector", "all injectors of that age", "windings of one make tend to fail one after the other")
-OFFERS: Mapping[str, tuple[str, str, str]] = {
-    "plug_gap_wide": _PLUGS,
-    "plug_shorted": _PLUGS,
-    "plug_tracking": ("the plug with its boot", "all plugs and boots", "a track on one is burnt into both"),
-    "secondary_high_resistance": _LEADS,
-    "secondary_open": _LEADS,
-    "secondary_leak": _LEADS,
-    "coil_secondary_shorted": _COIL,
-    "coil_output_dead": _COIL,
-    "coil_primary_open": _COIL,
-    "injector_restricted": _SPRAY,
-    "injector_leaking": _SPRAY,
-    "injector_stuck_closed": _SPRAY,
-    "injector_open_circuit": _WINDING,
-    "injector_shorted": _WINDING,
-}
-"""[T] part, set, and why the set. A fault not named here has no set: a wire, a feed, a leak is mended where it is."""
-ONE_PART = "Least cost, and the next test shows at once whether it was that"
+PART = template("repair.part", "The part: {parts:and}")
+SET = template("repair.set", "The set: {sets:and}")
+ONE_PART = phrase("repair.one_part", "Least cost, and the next test shows at once whether it was that")
 
 
 @dataclass(frozen=True, slots=True)
-class Offer:
+class RepairOffer:
     """One way to repair, with its reason; the first is what the case's setting prefers."""
 
-    words: str
-    why: str
+    words: Message
+    why: Message
 
 
-def offers(faults: Sequence[str], repair: Repair) -> tuple[Offer, ...]:
+def offers(faults: Sequence[str], repair: Repair) -> tuple[RepairOffer, ...]:
     """Both schools of a named fault, the preferred one first.
 
     Parameters
@@ -59,16 +34,12 @@ def offers(faults: Sequence[str], repair: Repair) -> tuple[Offer, ...]:
 
     Returns
     -------
-    tuple of Offer
+    tuple of RepairOffer
         Empty where no part with a set is named.
     """
-    known = [OFFERS[fault] for fault in dict.fromkeys(faults) if fault in OFFERS]
+    known = [r for fault in dict.fromkeys(faults) if (r := FAULTS[fault].repair) is not None]
     if not known:
         return ()
-    part = Offer(f"The part: {' and '.join(dict.fromkeys(k[0] for k in known))}", ONE_PART)
-    whole = Offer(f"The set: {' and '.join(dict.fromkeys(k[1] for k in known))}", _capital(known[0][2]))
+    part = RepairOffer(PART(parts=tuple(dict.fromkeys(r.part for r in known))), ONE_PART)
+    whole = RepairOffer(SET(sets=tuple(dict.fromkeys(r.whole for r in known))), known[0].why)
     return (whole, part) if repair is Repair.SET else (part, whole)
-
-
-def _capital(text: str) -> str:
-    return text[0].upper() + text[1:]

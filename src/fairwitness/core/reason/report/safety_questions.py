@@ -5,9 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from fairwitness.core.messages.catalogue import phrase
+from fairwitness.core.messages.message import Message
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.measurement import Measured
 from fairwitness.core.reason.inference.posterior import Posterior
+from fairwitness.core.reason.knowledge.faults import FAULTS
 
 LIKELY = 0.3
 """[M] chance of an injector held open from which the questions are asked without it having been seen."""
@@ -22,28 +25,40 @@ class Question:
     """One thing to answer, why, and the answer kept so far."""
 
     id: str
-    words: str
-    why: str
+    words: Message
+    why: Message
     answer: str = ""
 
 
 FLOODED: tuple[Question, ...] = (
     Question(
         id="hydraulic_lock",
-        words="Is every flooded cylinder free of liquid? Say how it was made sure.",
-        why="Fuel does not compress: the starter bends a rod. Plugs out, shielded, ignition disabled, turned by hand "
-        "through two revolutions before the starter is used.",
+        words=phrase("question.hydraulic_lock", "Is every flooded cylinder free of liquid? Say how it was made sure."),
+        why=phrase(
+            "question.hydraulic_lock.why",
+            "Fuel does not compress: the starter bends a rod. Plugs out, shielded, ignition disabled, turned by hand "
+            "through "
+            "two revolutions before the starter is used.",
+        ),
     ),
     Question(
         id="oil_dilution",
-        words="Has fuel run into the oil? Level and smell looked at; changed where in doubt.",
-        why="Fuel washes the bore and thins the oil; vapour in the crankcase burns.",
+        words=phrase(
+            "question.oil_dilution", "Has fuel run into the oil? Level and smell looked at; changed where in doubt."
+        ),
+        why=phrase(
+            "question.oil_dilution.why", "Fuel washes the bore and thins the oil; vapour in the crankcase burns."
+        ),
     ),
     Question(
         id="flood_cleared",
-        words="How was the flood cleared, and why will it not come back?",
-        why="Injector unplugged or fuel off first, plugs out and shielded, extinguisher at hand, no sparks, exhaust "
-        "aired; catalyst left to cool. Follow the maker's procedure.",
+        words=phrase("question.flood_cleared", "How was the flood cleared, and why will it not come back?"),
+        why=phrase(
+            "question.flood_cleared.why",
+            "Injector unplugged or fuel off first, plugs out and shielded, extinguisher at hand, no sparks, exhaust "
+            "aired; "
+            "catalyst left to cool. Follow the maker's procedure.",
+        ),
     ),
 )
 
@@ -81,7 +96,7 @@ def _floods(measured: Sequence[Measured], posterior: Posterior) -> bool:
     held_open = sum(
         float(p)
         for h, p in zip(posterior.hypotheses, posterior.probabilities, strict=True)
-        if h.fault == "injector_driver_failed"
+        if h.fault in FAULTS and FAULTS[h.fault].floods
     )
     return seen or held_open >= LIKELY
 

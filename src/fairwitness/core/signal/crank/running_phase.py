@@ -6,12 +6,30 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.message import Message
+from fairwitness.core.messages.words import NOT_ASSIGNED, ONCE_PER_REVOLUTION, SYNCED
 from fairwitness.core.model.capture import Capture
 from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.crank.torque_fit import Work, solve_work
 from fairwitness.core.signal.crank.wheel import CrankAngle
 from fairwitness.core.signal.sync import Anchor, SyncEvents, find_events, sync_channel, waste_spark_split
+
+CRANK_SIGNAL_ALONE = template(
+    "crank.running_phase.crank_signal_alone",
+    "A crank signal alone cannot tell a cylinder from its companion, 360 degrees on.",
+)
+WITHOUT_PHASE_CAPTURE = template(
+    "crank.running_phase.without_phase_capture",
+    "Without a phase the capture says whether a cylinder is weak, not which.",
+)
+SYNC_WHEEL_DISAGREE = template(
+    "crank.running_phase.sync_wheel_disagree",
+    "Sync and wheel disagree about TDC; the sync was followed. Check the engine data and the sync's cylinder.",
+)
+TOLD_FIRING_INTERVALS = template("crank.running_phase.told_firing_intervals", "told by the firing intervals")
+
 
 SPARK_ADVANCE_DEG = 12.0
 """[M] usual at idle; a few degrees more or less turn the shapes a little, not the assignment."""
@@ -28,7 +46,7 @@ class RunningPhase:
 
     work: Work
     order_offsets: tuple[int, ...]
-    assignment: str
+    assignment: Message
     reasons: tuple[Reason, ...]
 
 
@@ -80,34 +98,32 @@ def _marked(crank: CrankAngle, engine: Engine, events: SyncEvents | None) -> flo
 def _by_compression(crank: CrankAngle, engine: Engine, marked: float, from_wheel: float | None) -> RunningPhase | None:
     if from_wheel is None:
         work = solve_work(crank, engine, marked)
-        return None if work is None else RunningPhase(work, (0,), "synced", ())
+        return None if work is None else RunningPhase(work, (0,), SYNCED, ())
     off = [(marked - from_wheel - turn + 360.0) % CYCLE_DEG - 360.0 for turn in (0.0, REVOLUTION_DEG)]
     nearer = 0 if abs(off[0]) <= abs(off[1]) else 1
     reasons: tuple[Reason, ...] = ()
     base = from_wheel + nearer * REVOLUTION_DEG
     if abs(off[nearer]) > SYNC_OFF_DEG:
-        text = (
-            "Sync and wheel disagree about TDC; the sync was followed. Check the engine data and the sync's cylinder."
-        )
+        text = SYNC_WHEEL_DISAGREE()
         reasons, base = (Reason("sync_against_wheel", text),), marked
     work = solve_work(crank, engine, base)
-    return None if work is None else RunningPhase(work, (0,), "synced", reasons)
+    return None if work is None else RunningPhase(work, (0,), SYNCED, reasons)
 
 
 def _by_revolution(crank: CrankAngle, engine: Engine, base: float) -> RunningPhase | None:
     """Crank only: companions cannot be told apart, unless the intervals differ half a cycle on."""
-    text = "A crank signal alone cannot tell a cylinder from its companion, 360 degrees on."
+    text = CRANK_SIGNAL_ALONE()
     open_reason = (Reason("revolution_sync", text),)
     first = solve_work(crank, engine, base)
     if first is None:
         return None
     if engine.is_even and engine.cylinders % 2 == 0:  # half a cycle on, the same events bear other names
-        return RunningPhase(first, (0, engine.cylinders // 2), "once per revolution", open_reason)
+        return RunningPhase(first, (0, engine.cylinders // 2), ONCE_PER_REVOLUTION, open_reason)
     other = solve_work(crank, engine, base + REVOLUTION_DEG)
     works = sorted((w for w in (first, other) if w is not None), key=lambda w: w.residual)
     if len(works) == 2 and works[0].residual < CLEARLY_BETTER * works[1].residual:
-        return RunningPhase(works[0], (0,), "told by the firing intervals", ())
-    return RunningPhase(works[0], tuple(range(engine.cylinders)), "once per revolution", open_reason)
+        return RunningPhase(works[0], (0,), TOLD_FIRING_INTERVALS(), ())
+    return RunningPhase(works[0], tuple(range(engine.cylinders)), ONCE_PER_REVOLUTION, open_reason)
 
 
 def _by_fit(crank: CrankAngle, engine: Engine) -> RunningPhase | None:
@@ -117,6 +133,6 @@ def _by_fit(crank: CrankAngle, engine: Engine) -> RunningPhase | None:
     found = [w for w in works if w is not None and float(np.median(w.level)) > 0]
     if not found:
         return None
-    text = "Without a phase the capture says whether a cylinder is weak, not which."
+    text = WITHOUT_PHASE_CAPTURE()
     best = min(found, key=lambda w: w.residual)
-    return RunningPhase(best, tuple(range(engine.cylinders)), "not assigned", (Reason("unsynced", text),))
+    return RunningPhase(best, tuple(range(engine.cylinders)), NOT_ASSIGNED, (Reason("unsynced", text),))

@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import template
 from fairwitness.core.model.capture import Capture, Channel
 from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
 from fairwitness.core.model.reason import Reason
@@ -35,15 +36,67 @@ from fairwitness.core.signal.sync import (
     waste_spark_split,
 )
 
+TRACE_DOES_RISE = template(
+    "cranking.reading.trace_does_rise", "The trace does not rise and fall with compressions; nothing can be compared."
+)
+FEWER_THAN_WHOLE = template("cranking.reading.fewer_than_whole", "fewer than {cranking_cycles_min:g} whole cycles")
+ONLY_CRANKING_CRANK = template(
+    "cranking.reading.only_cranking_crank", "Only {seconds:.1f} s of cranking, {cycles}. Crank for 5 to 10 s."
+)
+CRANKING_HOLD_REPEAT = template(
+    "cranking.reading.cranking_hold_repeat",
+    "{seconds:.1f} s of cranking hold {cycles} that repeat: the engine hardly turned.",
+)
+CHARGE_BATTERY_CHECK = template(
+    "cranking.reading.charge_battery_check", "{what} Charge the battery, check the starter."
+)
+ONLY_SAMPLES_PER = template(
+    "cranking.reading.only_samples_per", "Only {per_pulse:.0f} samples per compression: raise the sample rate."
+)
+RPM_ENGINE_RUNNING = template(
+    "cranking.reading.rpm_engine_running", "{usual:.0f} rpm: the engine was running, not cranking."
+)
+CRANKING_SPEED_FELL = template(
+    "cranking.reading.cranking_speed_fell", "Cranking speed fell by {drop:.0f} %: the battery is giving up."
+)
+CYCLES_FEW_CRANKING = template(
+    "cranking.reading.cycles_few_cranking", "{count} cycles are few; 5 to 10 s of cranking give more."
+)
+SYNC_CAPTURE_TELLS = template(
+    "cranking.reading.sync_capture_tells", "No sync: the capture tells whether a cylinder is low, not which."
+)
+SYNC_GAVE_TOO = template(
+    "cranking.reading.sync_gave_too", "The sync gave too few cycles; cylinders are not assigned by it."
+)
+SAMPLES_PER_COMPRESSION = template(
+    "cranking.reading.samples_per_compression", "{per_pulse:.0f} samples per compression are few; details are lost."
+)
+CRANKING_RPM_ONLY = template(
+    "cranking.reading.cranking_rpm_only",
+    "Cranking at {usual:.0f} rpm only: charge the battery, check the starter, and repeat.",
+)
+HUMPS_FIT_USUAL = template(
+    "cranking.reading.humps_fit_usual", "The humps fit the usual shape badly; the spread was widened."
+)
+SYNC_MARKS_CYCLE = template(
+    "cranking.reading.sync_marks_cycle", "The sync marks the cycle but not where TDC is: whether, not which."
+)
+CRANKING_RPM_SLOW = template(
+    "cranking.reading.cranking_rpm_slow", "Cranking at {usual:.0f} rpm is slow; 150 to 300 rpm is usual."
+)
+SYNC_COMES_ONCE = template(
+    "cranking.reading.sync_comes_once",
+    "The sync comes once per revolution: a cylinder and its companion stay undecided.",
+)
+
+
 FloatArray = NDArray[np.float64]
 
 SPEED_PRIOR_RPM = 200.0
 SPEED_PRIOR_SPREAD = 0.35
 SECOND_READING_PENALTY = 0.35
 ALTERNATIVE_RESIDUAL_RATIO = 1.25
-NO_COMPRESSIONS = Reason(
-    "no_humps", "The trace does not rise and fall with compressions; nothing can be compared.", blocking=True
-)
+NO_COMPRESSIONS = Reason("no_humps", TRACE_DOES_RISE(), blocking=True)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -101,7 +154,7 @@ def read_trace(
         readings = _synced_readings(channel, trace, engine, events, settled, end)
     if not readings:
         if sync is not None and "sync_silent" not in {r.code for r in why}:
-            why += (Reason("sync_useless", "The sync gave too few cycles; cylinders are not assigned by it."),)
+            why += (Reason("sync_useless", SYNC_GAVE_TOO()),)
         readings = _unsynced_readings(channel, trace, engine, settled, end)
     if not readings:
         return None, (*why, _too_few(end - begin))
@@ -110,11 +163,11 @@ def read_trace(
 
 def _too_few(seconds: float) -> Reason:
     """Too short a crank, or an engine that hardly turned."""
-    cycles = f"fewer than {limit.CRANKING_CYCLES_MIN.value:g} whole cycles"
+    cycles = FEWER_THAN_WHOLE(cranking_cycles_min=limit.CRANKING_CYCLES_MIN.value)
     if seconds > limit.CRANKING_ENOUGH_S.value:
-        what = f"{seconds:.1f} s of cranking hold {cycles} that repeat: the engine hardly turned."
-        return Reason("battery_weak", f"{what} Charge the battery, check the starter.", blocking=True)
-    what = f"Only {max(seconds, 0.0):.1f} s of cranking, {cycles}. Crank for 5 to 10 s."
+        what = CRANKING_HOLD_REPEAT(seconds=seconds, cycles=cycles)
+        return Reason("battery_weak", CHARGE_BATTERY_CHECK(what=what), blocking=True)
+    what = ONLY_CRANKING_CRANK(seconds=max(seconds, 0.0), cycles=cycles)
     return Reason("too_short", what, blocking=True)
 
 
@@ -275,47 +328,35 @@ def cycle_reasons(reading: Reading, capture: Capture, engine: Engine) -> list[Re
     reasons = []
     per_pulse = capture.time.rate_hz * 120.0 / usual / engine.cylinders
     if per_pulse < limit.PULSE_SAMPLES_MIN.value:
-        reasons.append(
-            Reason("aliased", f"Only {per_pulse:.0f} samples per compression: raise the sample rate.", blocking=True)
-        )
+        reasons.append(Reason("aliased", ONLY_SAMPLES_PER(per_pulse=per_pulse), blocking=True))
     elif per_pulse < limit.PULSE_SAMPLES_FEW.value:
-        reasons.append(Reason("few_samples", f"{per_pulse:.0f} samples per compression are few; details are lost."))
+        reasons.append(Reason("few_samples", SAMPLES_PER_COMPRESSION(per_pulse=per_pulse)))
     if usual > limit.ENGINE_STARTED_RPM.value:
-        reasons.append(
-            Reason("engine_started", f"{usual:.0f} rpm: the engine was running, not cranking.", blocking=True)
-        )
+        reasons.append(Reason("engine_started", RPM_ENGINE_RUNNING(usual=usual), blocking=True))
     elif usual < limit.CRANKING_RPM_UNUSABLE.value:
         reasons.append(
             Reason(
                 "battery_weak",
-                f"Cranking at {usual:.0f} rpm only: charge the battery, check the starter, and repeat.",
+                CRANKING_RPM_ONLY(usual=usual),
                 blocking=True,
             )
         )
     elif usual < limit.CRANKING_RPM_LOW.value:
-        reasons.append(Reason("slow_cranking", f"Cranking at {usual:.0f} rpm is slow; 150 to 300 rpm is usual."))
+        reasons.append(Reason("slow_cranking", CRANKING_RPM_SLOW(usual=usual)))
     third = max(1, speed.size // 3)
     drop = 1.0 - float(np.median(speed[-third:])) / float(np.median(speed[:third]))
     if drop > limit.CRANKING_SPEED_DROP_MAX.value:
-        reasons.append(
-            Reason(
-                "battery_weak", f"Cranking speed fell by {100 * drop:.0f} %: the battery is giving up.", blocking=True
-            )
-        )
+        reasons.append(Reason("battery_weak", CRANKING_SPEED_FELL(drop=100 * drop), blocking=True))
     if reading.fit.residual > limit.COMPRESSION_RESIDUAL_MAX.value:
         reasons.append(NO_COMPRESSIONS)
     elif reading.fit.residual > limit.COMPRESSION_RESIDUAL_CAUTION.value:
-        reasons.append(Reason("odd_shape", "The humps fit the usual shape badly; the spread was widened."))
+        reasons.append(Reason("odd_shape", HUMPS_FIT_USUAL()))
     if reading.cycles.count < limit.CRANKING_CYCLES_FEW.value:
-        reasons.append(Reason("few_cycles", f"{reading.cycles.count} cycles are few; 5 to 10 s of cranking give more."))
+        reasons.append(Reason("few_cycles", CYCLES_FEW_CRANKING(count=reading.cycles.count)))
     if reading.cycles.anchor is Anchor.NONE:
-        reasons.append(Reason("unsynced", "No sync: the capture tells whether a cylinder is low, not which."))
+        reasons.append(Reason("unsynced", SYNC_CAPTURE_TELLS()))
     elif reading.cycles.anchor is Anchor.CYCLE:
-        reasons.append(Reason("offset_unknown", "The sync marks the cycle but not where TDC is: whether, not which."))
+        reasons.append(Reason("offset_unknown", SYNC_MARKS_CYCLE()))
     elif len(reading.order_offsets) > 1:
-        reasons.append(
-            Reason(
-                "revolution_sync", "The sync comes once per revolution: a cylinder and its companion stay undecided."
-            )
-        )
+        reasons.append(Reason("revolution_sync", SYNC_COMES_ONCE()))
     return reasons

@@ -12,9 +12,46 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.message import Message
 from fairwitness.core.model.capture import Channel, Role
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.conditioning import block_means, bridge_gaps, remove_spikes
+
+CHANNEL_HOLDS_USABLE = template("cranking.trace.channel_holds_usable", "Channel {name} holds no usable samples.")
+CHANNEL_HOLDS_VALUES = template(
+    "cranking.trace.channel_holds_values", "Channel {name} holds values no clamp or probe gives."
+)
+ONE_INTERFERENCE_SPIKE = template("cranking.trace.one_interference_spike", "One interference spike was")
+INTERFERENCE_SPIKES = template("cranking.trace.interference_spikes", "{spikes} interference spikes were")
+CHANNEL_STANDS_STILL = template(
+    "cranking.trace.channel_stands_still", "Channel {name} stands still: nothing was connected or recorded."
+)
+CLAMP_BACKWARDS = template("cranking.trace.clamp_backwards", "clamp was on backwards")
+LEADS_SWAPPED = template("cranking.trace.leads_swapped", "leads were swapped")
+MS_SAMPLES_MISSING = template("cranking.trace.ms_samples_missing", "{sum} ms of samples are missing and were bridged.")
+TAKEN_OUT_RE = template("cranking.trace.taken_out_re", "{found} taken out; re-route leads near the clamp.")
+TRACE_TURNED_OVER = template(
+    "cranking.trace.trace_turned_over", "The {what}: the trace was turned over before measuring."
+)
+CLAMP_STOOD_REST = template(
+    "cranking.trace.clamp_stood_rest", "The clamp stood at {rest:+.0f} A at rest; that was taken out."
+)
+BATTERY_SAGS_ONLY = template("cranking.trace.battery_sags_only", "The battery sags only {dip:.0f} mV: not cranking.")
+RESTED_BATTERY_STANDS = template(
+    "cranking.trace.rested_battery_stands", "The rested battery stands at {rest:.2f} V: charge it first."
+)
+TRACE_CUT_OFF = template(
+    "cranking.trace.trace_cut_off", "The trace is cut off at {level:.4g} {unit}: choose a larger range and repeat."
+)
+ONLY_STARTER_TURNING = template(
+    "cranking.trace.only_starter_turning", "Only {draw:.1f} A: the starter was not turning the engine."
+)
+CRANKING_V_BELOW = template(
+    "cranking.trace.cranking_v_below",
+    "Cranking at {volts:.1f} V, below {cranking_volt_min:g} V: charge the battery and repeat.",
+)
+
 
 FloatArray = NDArray[np.float64]
 
@@ -83,7 +120,7 @@ def slow_trace(channel: Channel, rate_hz: float, start_s: float) -> SlowTrace:
     first_s = start_s + 0.5 * (block - 1) / rate_hz
     reasons: list[Reason] = []
 
-    def refused(code: str, statement: str) -> SlowTrace:
+    def refused(code: str, statement: Message) -> SlowTrace:
         return SlowTrace(
             values=np.zeros(means.size),
             rate_hz=rate,
@@ -96,20 +133,20 @@ def slow_trace(channel: Channel, rate_hz: float, start_s: float) -> SlowTrace:
 
     missing = ~np.isfinite(means)
     if missing.all() or means.size < 8:
-        return refused("no_samples", f"Channel {channel.name} holds no usable samples.")
+        return refused("no_samples", CHANNEL_HOLDS_USABLE(name=channel.name))
     if missing.any():
-        reasons.append(Reason("gaps", f"{int(missing.sum())} ms of samples are missing and were bridged."))
+        reasons.append(Reason("gaps", MS_SAMPLES_MISSING(sum=int(missing.sum()))))
     with np.errstate(over="ignore", invalid="ignore"):
         values = bridge_gaps(means) * channel.si_factor
     ceiling = (limit.STARTER_CURRENT_MAX_A if channel.si_unit == "A" else limit.BATTERY_VOLT_MAX).value
     if not float(np.percentile(np.abs(values), 99)) <= ceiling:
-        return refused("impossible_values", f"Channel {channel.name} holds values no clamp or probe gives.")
+        return refused("impossible_values", CHANNEL_HOLDS_VALUES(name=channel.name))
     values, spikes = remove_spikes(values, sigma=limit.SPIKE_SIGMA.value)
     if spikes:
-        found = "One interference spike was" if spikes == 1 else f"{spikes} interference spikes were"
-        reasons.append(Reason("spikes", f"{found} taken out; re-route leads near the clamp."))
+        found = ONE_INTERFERENCE_SPIKE() if spikes == 1 else INTERFERENCE_SPIKES(spikes=spikes)
+        reasons.append(Reason("spikes", TAKEN_OUT_RE(found=found)))
     if float(np.ptp(values)) <= 1e-9 * max(1.0, float(np.abs(values).max())):
-        return refused("dead_channel", f"Channel {channel.name} stands still: nothing was connected or recorded.")
+        return refused("dead_channel", CHANNEL_STANDS_STILL(name=channel.name))
 
     begin, end, rest = _cranking_zone(values, rate)
     crank = values[begin:end]
@@ -117,11 +154,11 @@ def slow_trace(channel: Channel, rate_hz: float, start_s: float) -> SlowTrace:
     inverted = _is_inverted(values, crank, rest, is_current)
     sense = (-1.0 if inverted else 1.0) * (1.0 if is_current else -1.0)
     if inverted:
-        what = "clamp was on backwards" if is_current else "leads were swapped"
-        reasons.append(Reason("reversed", f"The {what}: the trace was turned over before measuring."))
+        what = CLAMP_BACKWARDS() if is_current else LEADS_SWAPPED()
+        reasons.append(Reason("reversed", TRACE_TURNED_OVER(what=what)))
     zero = rest if rest is not None else 0.0
     if is_current and rest is not None and abs(rest) > limit.CLAMP_ZERO_MAX_A.value:
-        reasons.append(Reason("clamp_zero", f"The clamp stood at {rest:+.0f} A at rest; that was taken out."))
+        reasons.append(Reason("clamp_zero", CLAMP_STOOD_REST(rest=rest)))
     upward = (values - zero) * sense
     reasons += _level_reasons(values, crank, rest, is_current, inverted, upward[begin:end])
     crest_up = sense > 0
@@ -195,26 +232,22 @@ def _level_reasons(
     if is_current:
         draw = level if rest is not None else float(np.percentile(upward, 95) - np.percentile(upward, 5))
         if draw < limit.STARTER_CURRENT_MIN_A.value:
-            reasons.append(
-                Reason("not_cranking", f"Only {draw:.1f} A: the starter was not turning the engine.", blocking=True)
-            )
+            reasons.append(Reason("not_cranking", ONLY_STARTER_TURNING(draw=draw), blocking=True))
         return reasons
     volts = float(np.median(crank)) * (-1.0 if inverted else 1.0)
     dip = float(np.percentile(values, 99) - np.percentile(values, 1))
     if dip < limit.BATTERY_DIP_MIN_V.value:
-        reasons.append(
-            Reason("not_cranking", f"The battery sags only {dip * 1000:.0f} mV: not cranking.", blocking=True)
-        )
+        reasons.append(Reason("not_cranking", BATTERY_SAGS_ONLY(dip=dip * 1000), blocking=True))
     elif 3.0 < volts < limit.CRANKING_VOLT_MIN.value:
         reasons.append(
             Reason(
                 "battery_weak",
-                f"Cranking at {volts:.1f} V, below {limit.CRANKING_VOLT_MIN.value:g} V: charge the battery and repeat.",
+                CRANKING_V_BELOW(volts=volts, cranking_volt_min=limit.CRANKING_VOLT_MIN.value),
                 blocking=True,
             )
         )
     if rest is not None and 6.0 < abs(rest) < limit.RESTED_VOLT_MIN.value:
-        reasons.append(Reason("battery_low", f"The rested battery stands at {abs(rest):.2f} V: charge it first."))
+        reasons.append(Reason("battery_low", RESTED_BATTERY_STANDS(rest=abs(rest))))
     return reasons
 
 
@@ -243,7 +276,7 @@ def _clipping(channel: Channel, rate_hz: float, begin: int, end: int, *, crest_u
         return [
             Reason(
                 "clipped",
-                f"The trace is cut off at {level:.4g} {channel.unit}: choose a larger range and repeat.",
+                TRACE_CUT_OFF(level=level, unit=channel.unit),
                 blocking=True,
             )
         ]

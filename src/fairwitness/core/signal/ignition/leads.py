@@ -14,11 +14,41 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.message import Message
 from fairwitness.core.model.capture import Capture, Channel, Role
 from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine, Ignition
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.ignition.secondary import Sparks, find_sparks
 from fairwitness.core.signal.sync import find_events, sync_channel
+
+COMPRESSION_WASTE_SPARKS = template(
+    "ignition.leads.compression_waste_sparks",
+    "Compression and waste sparks could not be told apart: all of them were compared.",
+)
+CYLINDERS_SPARK_ANOTHER = template(
+    "ignition.leads.cylinders_spark_another",
+    "Cylinders {who} spark in another order than the engine data say: check firing order and pick-up leads.",
+)
+COMPRESSION_WASTE_SPARKS_TOLD = template(
+    "ignition.leads.compression_waste_sparks_told",
+    "Compression and waste sparks were told apart by their height, over all leads together.",
+)
+LEAD_SHOWS_SPARK = template(
+    "ignition.leads.lead_shows_spark", "No lead shows a spark: are the pick-ups on, and does the engine run?"
+)
+ONE_PICK_UP = template("ignition.leads.one_pick_up", "One pick-up over all leads needs a sync on one known cylinder.")
+TOO_FEW_SPARKS = template(
+    "ignition.leads.too_few_sparks",
+    "Too few sparks for one pick-up over all leads; on a single lead, name its cylinder.",
+)
+SYNC_CARRIES_EVENTS = template(
+    "ignition.leads.sync_carries_events", "The sync carries no events: is it on a working cylinder?"
+)
+ONE_PICK_UP_OVER = template("ignition.leads.one_pick_up_over", "one pick-up over all leads")
+PICK_UPS_ALL = template("ignition.leads.pick_ups_all", "pick-ups on all leads")
+PICK_UP_LEADS = template("ignition.leads.pick_up_leads", "pick-up on {named} of the leads")
+
 
 FloatArray = NDArray[np.float64]
 
@@ -52,7 +82,7 @@ class Leads:
     level: dict[int, float]
     cycle_s: float
     seconds: float
-    source: str
+    source: Message
     reasons: tuple[Reason, ...] = ()
 
 
@@ -81,7 +111,7 @@ def read_leads(capture: Capture, engine: Engine) -> Leads | Reason:
     found = _without_cross_talk(found, engine)
     heights = [float(np.median(s.firing_kv)) for s in found.values() if s.count]
     if not heights:
-        return Reason("no_sparks", "No lead shows a spark: are the pick-ups on, and does the engine run?", True)
+        return Reason("no_sparks", LEAD_SHOWS_SPARK(), True)
     usual = float(np.median(heights))
     dead = {c for c, s in found.items() if not s.count or _only_heard(s, usual)}
     level = {c: float(np.median(found[c].firing_kv)) if found[c].count else found[c].noise_kv for c in dead}
@@ -101,7 +131,7 @@ def read_leads(capture: Capture, engine: Engine) -> Leads | Reason:
         level=level,
         cycle_s=cycle_s,
         seconds=capture.time.duration_s,
-        source="pick-ups on all leads" if len(named) == engine.cylinders else f"pick-up on {len(named)} of the leads",
+        source=PICK_UPS_ALL() if len(named) == engine.cylinders else PICK_UP_LEADS(named=len(named)),
         reasons=tuple(reasons),
     )
 
@@ -185,9 +215,9 @@ def _compression_only(sparks: dict[int, Sparks], engine: Engine, gap_s: float) -
     score = float(np.mean(votes)) if votes else 0.0
     reported = {c: s.chosen(away[c] if score >= 0 else ~away[c]) for c, s in sparks.items()}
     if abs(score) >= PARITY_CLEAR:
-        text = "Compression and waste sparks were told apart by their height, over all leads together."
+        text = COMPRESSION_WASTE_SPARKS_TOLD()
         return {c: s for c, s in reported.items() if s.count}, Reason("waste_spark_told", text)
-    text = "Compression and waste sparks could not be told apart: all of them were compared."
+    text = COMPRESSION_WASTE_SPARKS()
     return sparks, Reason("waste_spark_open", text)
 
 
@@ -207,7 +237,7 @@ def _out_of_order(sparks: dict[int, Sparks], engine: Engine, cycle_s: float) -> 
     if len(wrong) < 2:
         return None
     who = ", ".join(map(str, sorted(wrong)))
-    text = f"Cylinders {who} spark in another order than the engine data say: check firing order and pick-up leads."
+    text = CYLINDERS_SPARK_ANOTHER(who=who)
     return Reason("order_differs", text)
 
 
@@ -215,18 +245,18 @@ def _over_all(capture: Capture, engine: Engine, channel: Channel) -> Leads | Rea
     """One pick-up that hears every lead: each spark goes to the cylinder whose turn it is."""
     sync = sync_channel(capture)
     if sync is None or sync.cylinder is None or sync is channel:
-        return Reason("unsynced", "One pick-up over all leads needs a sync on one known cylinder.", blocking=True)
+        return Reason("unsynced", ONE_PICK_UP(), blocking=True)
     sparks = find_sparks(_kv(channel), capture.time.rate_hz)
     if sparks.count < engine.cylinders:
         return Reason(
             "no_sparks",
-            "Too few sparks for one pick-up over all leads; on a single lead, name its cylinder.",
+            TOO_FEW_SPARKS(),
             blocking=True,
         )
     events = find_events(sync, capture.time, engine)
     marks = events.times_s - capture.time.start_s
     if marks.size < 2:
-        return Reason("sync_silent", "The sync carries no events: is it on a working cylinder?", blocking=True)
+        return Reason("sync_silent", SYNC_CARRIES_EVENTS(), blocking=True)
     cycle_s = float(np.median(np.diff(marks)))
     place = np.interp(sparks.at_s, marks, np.arange(marks.size), left=np.nan, right=np.nan)
     degrees = (place % 1.0) * CYCLE_DEG
@@ -241,6 +271,6 @@ def _over_all(capture: Capture, engine: Engine, channel: Channel) -> Leads | Rea
         level={c: sparks.noise_kv for c, s in reported.items() if not s.count},
         cycle_s=cycle_s,
         seconds=float(marks[-1] - marks[0]),
-        source="one pick-up over all leads",
+        source=ONE_PICK_UP_OVER(),
         reasons=events.reasons,
     )

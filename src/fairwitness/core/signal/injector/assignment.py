@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from fairwitness.core.messages.catalogue import template
 from fairwitness.core.model.capture import Capture, Channel, Role
 from fairwitness.core.model.engine import CYCLE_DEG, Engine, InjectorDrive
 from fairwitness.core.model.reason import Reason
@@ -16,6 +17,36 @@ from fairwitness.core.signal.injector.overlap import unmix
 from fairwitness.core.signal.injector.trend import Train, gather
 from fairwitness.core.signal.injector.voltage import find_openings
 from fairwitness.core.signal.sync import Anchor, find_events, sync_channel
+
+INJECTOR_DRAWS_CURRENT = template(
+    "injector.assignment.injector_draws_current",
+    "No injector draws current: is the clamp zeroed, and does the engine run?",
+)
+SHARED_COIL_MARKS = template(
+    "injector.assignment.shared_coil_marks",
+    "A shared coil marks every revolution: sync on an injector, so that companions are told apart.",
+)
+PULSES_SEVERAL_INJECTORS = template(
+    "injector.assignment.pulses_several_injectors",
+    "The pulses of several injectors overlap: measure at idle, or one injector's own lead at a time.",
+)
+INJECTOR_CURRENT_CYLINDER = template(
+    "injector.assignment.injector_current_cylinder", "No injector current of a cylinder of this engine was recorded."
+)
+CLAMP_SHARED_FEED = template(
+    "injector.assignment.clamp_shared_feed", "A clamp on a shared feed needs a sync on one known cylinder."
+)
+SYNC_CARRIES_EVENTS = template(
+    "injector.assignment.sync_carries_events", "The sync carries no events: is it on a working injector?"
+)
+SYNC_CARRIES_EVENTS_WORKING = template(
+    "injector.assignment.sync_carries_events_working", "The sync carries no events: is it on a working cylinder?"
+)
+PULSES_OVERLAP_THEIR = template(
+    "injector.assignment.pulses_overlap_their",
+    "The pulses overlap and their sum cannot be taken apart: measure at idle, or one lead at a time.",
+)
+
 
 FloatArray = NDArray[np.float64]
 
@@ -28,7 +59,7 @@ GONE_S = 0.6e-3
 MARKS_MIN = 3
 WELL_FITTED = 0.2
 PRESENT_SHARE = 0.3
-NO_CURRENT = "No injector draws current: is the clamp zeroed, and does the engine run?"
+NO_CURRENT = INJECTOR_DRAWS_CURRENT()
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -83,7 +114,7 @@ def assign(capture: Capture, engine: Engine) -> Assigned | Reason:
     if shared:
         return _on_feeds(capture, engine, shared)
     if not own:
-        return Reason("no_clamp", "No injector current of a cylinder of this engine was recorded.", blocking=True)
+        return Reason("no_clamp", INJECTOR_CURRENT_CYLINDER(), blocking=True)
     return _on_leads(capture, engine, own)
 
 
@@ -120,7 +151,7 @@ def _on_leads(capture: Capture, engine: Engine, own: Sequence[Channel]) -> Assig
 def _on_feeds(capture: Capture, engine: Engine, clamps: Sequence[Channel]) -> Assigned | Reason:
     sync = sync_channel(capture)
     if sync is None or sync.cylinder not in engine.firing_order:
-        return Reason("unsynced", "A clamp on a shared feed needs a sync on one known cylinder.", blocking=True)
+        return Reason("unsynced", CLAMP_SHARED_FEED(), blocking=True)
     assert sync.cylinder is not None
     marks = _marks(sync, capture, engine)
     if isinstance(marks, Reason):
@@ -188,12 +219,12 @@ def _marks(sync: Channel, capture: Capture, engine: Engine) -> _Marks | Reason:
             ends = _injections(pulses.begin_s + 1e-3 * pulses.on_ms)
             return _Marks(off_s=ends, on_s=1e-3 * float(np.median(pulses.on_ms)), order_offsets=(0,))
     if sync.role in (Role.INJECTOR_VOLTAGE, Role.INJECTOR_CURRENT):
-        return Reason("sync_silent", "The sync carries no events: is it on a working injector?", blocking=True)
+        return Reason("sync_silent", SYNC_CARRIES_EVENTS(), blocking=True)
     events = find_events(sync, capture.time, engine)
     if events.times_s.size < MARKS_MIN:
-        return Reason("sync_silent", "The sync carries no events: is it on a working cylinder?", blocking=True)
+        return Reason("sync_silent", SYNC_CARRIES_EVENTS_WORKING(), blocking=True)
     if events.anchors[0] is Anchor.REVOLUTION:
-        text = "A shared coil marks every revolution: sync on an injector, so that companions are told apart."
+        text = SHARED_COIL_MARKS()
         return Reason("revolution_sync", text, blocking=True)
     return _Marks(off_s=events.times_s - capture.time.start_s, on_s=None, order_offsets=tuple(range(engine.cylinders)))
 
@@ -209,7 +240,7 @@ def _unmixed(
     """Where pulses run into each other heights come from a fit of their sum."""
     assert marks.on_s is not None
     if engine.injector_drive is not InjectorDrive.SATURATED:
-        text = "The pulses of several injectors overlap: measure at idle, or one injector's own lead at a time."
+        text = PULSES_SEVERAL_INJECTORS()
         return Reason("overlapping", text, blocking=True)
     cycle_s = float(np.median(np.diff(marks.off_s)))
     trains, clamp = {}, {}
@@ -217,7 +248,7 @@ def _unmixed(
         due = turn[[engine.position(c) for c in own]] / CYCLE_DEG
         reported = unmix(pulses.trace, _times(due, marks.off_s, cycle_s), on_s=marks.on_s)
         if reported.residual > WELL_FITTED:
-            text = "The pulses overlap and their sum cannot be taken apart: measure at idle, or one lead at a time."
+            text = PULSES_OVERLAP_THEIR()
             return Reason("overlapping", text, blocking=True)
         present = reported.plateau_a > PRESENT_SHARE * float(np.median(reported.plateau_a))
         for j, cylinder in enumerate(own):

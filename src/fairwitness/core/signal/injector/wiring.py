@@ -5,6 +5,17 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.message import Message
+
+INJECTOR_CIRCUIT_CYLINDER = template(
+    "injector.wiring.injector_circuit_cylinder", "The injector circuit of cylinder {cylinder} is open {where}.{further}"
+)
+FEED_SIDE = template("injector.wiring.feed_side", "on the feed side of {before}")
+MEASURE_NEXT = template("injector.wiring.measure_next", " Measure next at {next_place}.")
+OUTWARD_UP = template("injector.wiring.outward_up", "from {after} outward, up to {before}")
+BETWEEN = template("injector.wiring.between", "between {after} and {before}")
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Break:
@@ -53,13 +64,13 @@ def find_break(path: Sequence[str], reached: Mapping[str, bool]) -> Break | None
     )
 
 
-def in_words(found: Break, cylinder: int) -> str:
+def in_words(found: Break, cylinder: int) -> Message:
     """A break as a technician says it: from this place outward, up to that one."""
     if not found.after:
-        where = f"on the feed side of {found.before}"
+        where = FEED_SIDE(before=found.before)
     elif found.next_place:
-        where = f"from {found.after} outward, up to {found.before}"
+        where = OUTWARD_UP(after=found.after, before=found.before)
     else:
-        where = f"between {found.after} and {found.before}"
-    further = f" Measure next at {found.next_place}." if found.next_place else ""
-    return f"The injector circuit of cylinder {cylinder} is open {where}.{further}"
+        where = BETWEEN(after=found.after, before=found.before)
+    further = MEASURE_NEXT(next_place=found.next_place) if found.next_place else ""
+    return INJECTOR_CIRCUIT_CYLINDER(cylinder=cylinder, where=where, further=further)

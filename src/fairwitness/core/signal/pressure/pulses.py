@@ -12,11 +12,18 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import template
 from fairwitness.core.model.capture import Capture, Channel, Role, TimeBase
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.conditioning import block_means, bridge_gaps
 from fairwitness.core.signal.sync import Cycles, cycles_from_events, find_events, sync_channel, waste_spark_split
+
+WITHOUT_SYNC_ONE = template(
+    "pressure.pulses.without_sync_one", "Without a sync on one cylinder pulses cannot be assigned: record one."
+)
+ONLY_CYCLES_MARKED = template("pressure.pulses.only_cycles_marked", "Only {count} cycles were marked by the sync.")
+
 
 FloatArray = NDArray[np.float64]
 
@@ -67,16 +74,14 @@ def marked_cycles(capture: Capture, engine: Engine) -> Cycles | Reason:
     """
     channel = sync_channel(capture)
     if channel is None or channel.cylinder is None:
-        return Reason(
-            "unsynced", "Without a sync on one cylinder pulses cannot be assigned: record one.", blocking=True
-        )
+        return Reason("unsynced", WITHOUT_SYNC_ONE(), blocking=True)
     events = find_events(channel, capture.time, engine)
     if channel.role is Role.SECONDARY_VOLTAGE:
         events = waste_spark_split(events) or events
     end = capture.time.start_s + capture.time.duration_s
     cycles = cycles_from_events(events, events.anchors[0], begin_s=capture.time.start_s, end_s=end)
     if cycles.count < limit.RUNNING_CYCLES_MIN.value:
-        return Reason("too_short", f"Only {cycles.count} cycles were marked by the sync.", blocking=True)
+        return Reason("too_short", ONLY_CYCLES_MARKED(count=cycles.count), blocking=True)
     return cycles
 
 

@@ -9,10 +9,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.message import Message
 from fairwitness.core.model.capture import Capture, Channel, Role
 from fairwitness.core.model.engine import CYCLE_DEG, Engine, cylinder_volume
 from fairwitness.core.signal.pressure.events import EXPONENT, RATIO, RATIO_USUAL, ROD_RATIO, CycleEvents, cycle_events
 from fairwitness.core.signal.pressure.trace import ATMOSPHERE_PA, read_pressure, wheel_of
+
+INTAKE_CLOSES = template("pressure.reference.intake_closes", "intake closes")
+EXHAUST_OPENS = template("pressure.reference.exhaust_opens", "exhaust opens")
+INTAKE_OPENS = template("pressure.reference.intake_opens", "intake opens")
+
 
 FloatArray = NDArray[np.float64]
 
@@ -21,7 +28,7 @@ BLOW_DOWN_DEG = 16.0
 CRANKED_EXPONENT = 1.22
 """[M] at cranking speed there is time for heat and mass to leave: the lower end of 1.2 to 1.35."""
 STEPS = 720
-EVENTS = {"intake_closes": "intake closes", "exhaust_opens": "exhaust opens", "intake_opens": "intake opens"}
+EVENTS = {"intake_closes": INTAKE_CLOSES(), "exhaust_opens": EXHAUST_OPENS(), "intake_opens": INTAKE_OPENS()}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -35,7 +42,7 @@ class Mark:
         None where no usual place is known, or nothing marks it in the trace.
     """
 
-    name: str
+    name: Message
     usual_deg: float | None
     measured_deg: float | None
 

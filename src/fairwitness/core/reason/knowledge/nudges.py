@@ -1,102 +1,11 @@
-"""How often each fault is met before anything is measured, and what codes, complaint and earlier work make of it.
-
-One table, to be edited as a shop's own experience grows. Everything here nudges; nothing here decides.
-"""
+"""What codes, earlier work and the complaint make more or less likely. Everything here nudges; nothing here decides."""
 
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 
 from fairwitness.core.model.case import Case
-from fairwitness.core.reason.knowledge.signatures import DEAD, HELD
-
-_TABLE = """
-plug_gap_wide             | 5.0
-plug_shorted              | 4.0
-plug_tracking             | 3.0
-secondary_high_resistance | 2.5
-secondary_open            | 3.0
-secondary_leak            | 3.0
-coil_secondary_shorted    | 3.0
-coil_output_dead          | 5.0
-coil_primary_open         | 2.0
-coil_feed_lost            | 1.5
-coil_control_open         | 1.5
-coil_driver_failed        | 0.8
-injector_open_circuit     | 3.5
-injector_high_resistance  | 2.0
-injector_shorted          | 1.0
-injector_stuck_closed     | 2.5
-injector_restricted       | 4.5
-injector_leaking          | 2.0
-injector_feed_lost        | 1.0
-injector_control_open     | 1.8
-injector_driver_failed    | 0.8
-unmetered_air_at_runner   | 2.5
-fuel_supply_low           | 2.0
-ring_or_piston_leak       | 3.5
-intake_valve_leak         | 2.5
-exhaust_valve_leak        | 4.0
-head_gasket_leak          | 2.5
-intake_valve_not_opening  | 1.0
-exhaust_valve_not_opening | 0.8
-valve_timing_shifted      | 2.0
-low_compression_all       | 1.0
-cut_by_ecu                | 1.0
-no_fault                  | 14.0
-other                     | 0.7
-other_mechanical          | 0.5
-"""
-"""[T] how often each is met relative to the others."""
-
-WEIGHTS: Mapping[str, float] = {
-    name.strip(): float(weight) for name, weight in (line.split("|") for line in _TABLE.strip().splitlines())
-}
-
-TWO_CYLINDERS: Mapping[str, float] = {
-    "plug_": 0.06,
-    "secondary_": 0.03,
-    "coil_output": 0.03,
-    "coil_secondary": 0.03,
-    "injector_restricted": 0.05,
-    "injector_leaking": 0.04,
-    "injector_": 0.02,
-    "ring_": 0.06,
-    "intake_valve_leak": 0.06,
-    "exhaust_valve_leak": 0.06,
-}
-"""[M] how often a fault sits in two cylinders, as a share of how often it sits in one; by the beginning of its id, the
-first that fits. What is worn or dirty comes in sets, a wire rarely breaks twice."""
-SELDOM: Mapping[str, float] = {
-    "secondary_open": 0.06,
-    "secondary_leak": 0.05,
-    "coil_output_dead": 0.06,
-    "coil_primary_open": 0.06,
-    "coil_feed_lost": 0.08,
-    "coil_control_open": 0.08,
-    "injector_open_circuit": 0.06,
-    "injector_control_open": 0.08,
-    "injector_feed_lost": 0.06,
-}
-"""[M] how often a fault comes and goes with heat, vibration or for no reason, as a share of how often it stays."""
-CAUSED: tuple[tuple[str, str, float], ...] = (
-    ("secondary_open", "coil_output_dead", 0.06),
-    ("secondary_open", "coil_secondary_shorted", 0.06),
-    ("secondary_high_resistance", "coil_secondary_shorted", 0.04),
-    ("plug_gap_wide", "coil_secondary_shorted", 0.05),
-    ("plug_gap_wide", "coil_output_dead", 0.03),
-    ("injector_leaking", "ring_or_piston_leak", 0.08),
-    ("injector_driver_failed", "ring_or_piston_leak", 0.08),
-    ("valve_timing_shifted", "intake_valve_leak", 0.05),
-    ("valve_timing_shifted", "exhaust_valve_leak", 0.04),
-)
-"""[M] what died of what, in the same place: root, consequence, and how often as a share of the root alone. An open lead
-or a worn plug burns the coil; a leaking injector washes the bore; lost timing bends valves."""
-WAYS: Mapping[str, Mapping[str, float]] = {"injector_driver_failed": {DEAD: 0.55, HELD: 0.45}}
-"""[M] faults that show themselves in one of several ways, never in all: a driver is dead or holds its injector on."""
-TWO_FAULTS = 0.01
-"""[M] how often a vehicle brings two faults that have nothing to do with each other."""
 
 CODE_MISFIRE = re.compile(r"^P03(0[1-9]|1[0-2])$")  # [P: SAE J2012] P0301-P0312
 CODE_INJECTOR = re.compile(r"^P02(0[1-9]|1[0-2])$")  # [P: SAE J2012] P0201-P0212
@@ -143,17 +52,7 @@ COMPLAINTS: tuple[tuple[str, tuple[str, ...], float], ...] = (
     (r"\b(tick\w*|tapp\w*|clatter\w*)\b", ("intake_valve_not_opening", "exhaust_valve_not_opening"), 2.0),
     (r"\b(timing|chain|belt)\b", ("valve_timing_shifted",), 2.5),
 )
-"""[M] words of a complaint and the faults that practitioners think of first when they hear them."""
-
-
-def weight_of(fault: str) -> float:
-    """How often a fault is met relative to the others; also of ``no_fault`` and the unlisted ones."""
-    return WEIGHTS[fault]
-
-
-def two_cylinder_share(fault: str) -> float:
-    """How often a fault sits in two cylinders, as a share of once; 0 where it does not."""
-    return next((share for begins, share in TWO_CYLINDERS.items() if fault.startswith(begins)), 0.0)
+"""[M] words of a complaint and the faults that people of the trade think of first when they hear them."""
 
 
 def nudges_of(case: Case) -> Nudges:
@@ -181,11 +80,6 @@ def nudge(nudges: Nudges, fault: str, cylinders: Iterable[int]) -> float:
         return 1.0
     named = max((nudges.get((fault, c), nudges.get(("", c), 1.0)) for c in cylinders), default=1.0)
     return named * nudges.get((fault, 0), 1.0)
-
-
-def seldom_share(fault: str) -> float:
-    """How often a fault comes and goes, as a share of how often it stays; 0 where it does not."""
-    return SELDOM.get(fault, 0.0)
 
 
 Nudge = tuple[str, int, float]
