@@ -8,7 +8,7 @@ from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 from drf_spectacular.views import SpectacularAPIView
 
-from fairwitness.server.accounts.api import SessionView
+from fairwitness.server.accounts.api import SessionView, UnitsView
 from fairwitness.server.bench import api as bench
 from fairwitness.server.captures import api as captures
 from fairwitness.server.captures import views
@@ -30,6 +30,7 @@ def interface(request: HttpRequest) -> HttpResponse | FileResponse:
 
 urlpatterns = [
     path("api/session/", SessionView.as_view()),
+    path("api/session/units/", UnitsView.as_view()),
     path("api/cases/", cases.CasesView.as_view()),
     path("api/cases/import/", captures.PackageImportView.as_view()),
     path("api/cases/<int:case_id>/", cases.BoardView.as_view()),
@@ -39,6 +40,8 @@ urlpatterns = [
     path("api/cases/<int:case_id>/imagine/", cases.ImagineView.as_view()),
     path("api/cases/<int:case_id>/close/", cases.CloseView.as_view()),
     path("api/cases/<int:case_id>/observations/", cases.ObservationsView.as_view()),
+    path("api/cases/<int:case_id>/forms/", cases.FormsView.as_view()),
+    path("api/cases/<int:case_id>/forms/<slug:test>/", cases.FormView.as_view()),
     path("api/cases/<int:case_id>/look/", captures.LookView.as_view()),
     path("api/cases/<int:case_id>/captures/", captures.CapturesView.as_view()),
     path("api/cases/<int:case_id>/package/", captures.PackageExportView.as_view()),

@@ -186,6 +186,12 @@ class Channel:
     unplugged: bool | None = None
 
     @property
+    def described(self) -> tuple[object, ...]:
+        """What says where the samples were taken; where along a wire only if that was recorded."""
+        along = () if self.measured_at is None and self.unplugged is None else (self.measured_at, self.unplugged)
+        return (self.role.value, self.unit, self.cylinder, self.feeds, self.sync, *along)
+
+    @property
     def si_factor(self) -> float:
         """What one written unit is in the unit used inside."""
         return UNIT_TO_SI[self.unit][0]
@@ -227,8 +233,7 @@ class Capture:
         with ThreadPoolExecutor() as pool:  # hashing leaves the interpreter: one channel per core
             prints = pool.map(_samples_print, (channel.samples for channel in self.channels))
             for channel, samples_print in zip(self.channels, prints, strict=True):
-                about = (channel.role.value, channel.unit, channel.cylinder, channel.feeds, channel.sync)
-                digest.update(repr(about).encode() + samples_print)
+                digest.update(repr(channel.described).encode() + samples_print)
         return digest.hexdigest()
 
     def with_role(self, *roles: Role) -> tuple[Channel, ...]:

@@ -14,8 +14,11 @@ from rest_framework.response import Response
 from rest_framework.throttling import AnonRateThrottle
 from rest_framework.views import APIView
 
+from fairwitness.core.messages.rendering import QUANTITIES
 from fairwitness.server.accounts.demo import DEMO_ACCOUNTS
+from fairwitness.server.accounts.display import set_units
 from fairwitness.server.accounts.models import User
+from fairwitness.server.accounts.permissions import person
 
 
 class LoginThrottle(AnonRateThrottle):
@@ -40,12 +43,33 @@ class SessionSerializer(serializers.Serializer):
     username = serializers.CharField(allow_blank=True)
     name = serializers.CharField(allow_blank=True)
     role = serializers.CharField(allow_blank=True)
+    units = serializers.DictField(child=serializers.CharField())
     demo_accounts = DemoAccountSerializer(many=True)
 
 
 class LoginSerializer(serializers.Serializer):
     username = serializers.CharField(max_length=150)
     password = serializers.CharField(max_length=256, trim_whitespace=False)
+
+
+class UnitsSerializer(serializers.Serializer):
+    """Unit by quantity."""
+
+    pressure = serializers.ChoiceField(choices=list(QUANTITIES["pressure"]), required=False)
+    vacuum = serializers.ChoiceField(choices=list(QUANTITIES["vacuum"]), required=False)
+    temperature = serializers.ChoiceField(choices=list(QUANTITIES["temperature"]), required=False)
+
+
+class UnitsView(APIView):
+    """The units a person reads in."""
+
+    @extend_schema(request=UnitsSerializer, responses=SessionSerializer, operation_id="units_set")
+    def post(self, request: Request) -> Response:
+        """Choose units; what is left out stays."""
+        given = UnitsSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        set_units(person(request), given.validated_data)
+        return Response(_session(request))
 
 
 class SessionView(APIView):
@@ -86,5 +110,12 @@ def _session(request: Request) -> dict[str, object]:
         "username": known.username if known else "",
         "name": known.shown_name if known else "",
         "role": known.role if known else "",
+        "units": _units(known),
         "demo_accounts": list(DEMO_ACCOUNTS) if settings.DEMO else [],
     }
+
+
+def _units(user: User | None) -> dict[str, str]:
+    """Chosen unit of every quantity, the usual one where none was chosen."""
+    chosen = user.units if user else {}
+    return {quantity: chosen.get(quantity, next(iter(units))) for quantity, units in QUANTITIES.items()}

@@ -18,6 +18,8 @@ class User(AbstractUser):
     """A person with one role."""
 
     role = models.CharField(max_length=16, choices=Role.choices, default=Role.READER)
+    units = models.JSONField(default=dict, blank=True)
+    """Unit by quantity, as ``core.messages.rendering.QUANTITIES`` has them; the usual one where none is chosen."""
 
     @property
     def shown_name(self) -> str:

@@ -17,7 +17,7 @@ from fairwitness.server.accounts.permissions import require
 from fairwitness.server.bench.session import BENCHES, BenchSession, InBay
 from fairwitness.server.bench.words import fault_words
 from fairwitness.server.captures.models import StoredCapture
-from fairwitness.server.captures.services import captured, keep_capture
+from fairwitness.server.captures.services import keep_capture
 from fairwitness.server.cases.models import FuelState, StoredCase, StoredObservation
 from fairwitness.server.cases.services import Intake, add_observation, open_case, set_fuel_state
 from fairwitness.simulate.garage import ENGINES, build, fault_named, random_fault
@@ -103,7 +103,7 @@ def set_fuel(user: User, *, disabled: bool, at: datetime) -> None:
     case = case_of(bench)
     state = FuelState.DISABLED if disabled else FuelState.ENABLED
     if case is not None and case.fuel_state != state:
-        set_fuel_state(case, state=state, how=FUEL_HOW, captured=captured(case), by=user, at=at)
+        set_fuel_state(case, state=state, how=FUEL_HOW, by=user, at=at)
 
 
 def case_of(bench: BenchSession) -> StoredCase | None:
@@ -140,9 +140,7 @@ def keep_balance(user: User, *, at: datetime) -> StoredObservation:
     bench = bench_of(user)
     observation = bench.balance_observation()
     case = _open_case(bench)
-    return add_observation(
-        case, test=observation.test, data=dict(observation.data), captured=captured(case), by=user, at=at
-    )
+    return add_observation(case, test=observation.test, data=dict(observation.data), by=user, at=at)
 
 
 def keep_counts(user: User, *, at: datetime) -> StoredObservation:
@@ -151,7 +149,7 @@ def keep_counts(user: User, *, at: datetime) -> StoredObservation:
     case = _open_case(bench)
     counts = bench.scan_link().misfires(read_engine(case.engine).cylinders)
     data = {"counts": {str(c): n for c, n in counts.items()}}
-    return add_observation(case, test="misfire_counts", data=data, captured=captured(case), by=user, at=at)
+    return add_observation(case, test="misfire_counts", data=data, by=user, at=at)
 
 
 def reveal(user: User) -> None:

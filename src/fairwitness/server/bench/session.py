@@ -12,9 +12,11 @@ import numpy as np
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.errors import InstrumentError
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import Capture, CaptureTest
 from fairwitness.core.model.case import Observation
-from fairwitness.core.procedures.set_up_card import CARDS, SetUpCard, fits
+from fairwitness.core.procedures.set_up_card import SetUpCard
+from fairwitness.core.procedures.specs import CARDS, SPECS
 from fairwitness.instruments.bay import Bay, EngineMotion
 from fairwitness.instruments.control_unit import ControlUnit
 from fairwitness.instruments.scan_link import POWER_BALANCE_CUT_S, POWER_BALANCE_SETTLE_S, ScanLink
@@ -220,7 +222,7 @@ class BenchSession:
         if self.stage is Stage.RECORDING:
             raise InstrumentError("A capture is being recorded.", remedy="Stop it first.")
         engine = bay.vehicle.engine
-        if not fits(engine, test):
+        if not SPECS[test.value].possible(engine):
             raise InstrumentError("This engine has no coils to measure.")
         card = CARDS[test]
         rng = np.random.default_rng(secrets.randbits(32))
@@ -255,7 +257,7 @@ class BenchSession:
         bay, scope, card = self._vehicle(), self.scope, self.card
         if scope is None or card is None or self.stage not in (Stage.SET_UP, Stage.CAPTURED, Stage.KEPT):
             raise InstrumentError("No test is set up.", remedy="Open a set-up card first.")
-        missing = [c.words for c in card.checks if c.id not in ticked]
+        missing = [render(c.words) for c in card.checks if c.id not in ticked]
         if missing:
             raise InstrumentError(f"Not ticked: {missing[0]}.", remedy="Tick the whole card before the engine turns.")
         if card.cranking and bay.battery_v < BATTERY_MIN_V:

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from fairwitness.core.model.capture import CaptureTest
 from fairwitness.core.model.engine import Engine
-from fairwitness.core.procedures.set_up_card import CARDS, fits
+from fairwitness.core.procedures.specs import CARDS, SPECS
 from fairwitness.instruments.bay import CRANK_MAX_S, STARTER_HEAT_S, EngineMotion
 from fairwitness.server.bench.session import BATTERY_MIN_V, BenchSession, Stage
 
@@ -131,5 +130,5 @@ def tests_for(engine: Engine) -> list[dict[str, Any]]:
     return [
         {"test": test.value, "title": card.title, "cranks": card.cranking}
         for test, card in CARDS.items()
-        if fits(engine, CaptureTest(test))
+        if SPECS[test.value].possible(engine)
     ]

@@ -13,7 +13,7 @@ from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require
 from fairwitness.server.captures.known_good import make_up
 from fairwitness.server.captures.models import KnownGood, StoredCapture
-from fairwitness.server.cases.services import note, touch
+from fairwitness.server.cases.changing import note, touch
 
 OFFERED_MAX = 60
 

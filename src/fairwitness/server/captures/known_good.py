@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from fairwitness.core.model.engine import CAM_EDGES
@@ -10,31 +11,30 @@ from fairwitness.core.procedures.cam_timing import measure as cam_timing
 from fairwitness.core.procedures.cylinder_pressure import measure as cylinder_pressure
 from fairwitness.formats.measured_document import read_measured
 from fairwitness.server.captures.models import KnownGood
-from fairwitness.server.cases.models import StoredCase
 
 SAME_ENGINE = ("cylinders", "firing_order", "fuel", "ignition", "injection")
 """What two engines must share before one can be held up to the other; a label alone is typed by hand."""
 
 
-def make_up(engine: dict[str, object]) -> tuple[object, ...]:
+def make_up(engine: Mapping[str, Any]) -> tuple[object, ...]:
     """What of an engine must be the same before another can be compared with it."""
     return tuple(engine.get(key) for key in SAME_ENGINE)
 
 
-def reference_data(case: StoredCase) -> dict[str, Any]:
+def reference_data(engine: Mapping[str, Any]) -> dict[str, Any]:
     """Engine data that known good captures of an engine of this name and make-up give, the latest word last.
 
     Parameters
     ----------
-    case : StoredCase
-        An engine without a name is compared with none: another variant would look like a fault.
+    engine : mapping
+        As stored. One without a name is compared with none: another variant would look like a fault.
 
     Returns
     -------
     dict
         Further engine data, as the measurements read them; what a case states itself comes before it.
     """
-    label = case.engine.get("label", "")
+    label = engine.get("label", "")
     if not label:
         return {}
     held = KnownGood.objects.filter(
@@ -42,7 +42,7 @@ def reference_data(case: StoredCase) -> dict[str, Any]:
     )
     known: dict[str, Any] = {}
     for good in held.select_related("capture__case").prefetch_related("capture__measurements").order_by("said_at"):
-        if make_up(good.capture.case.engine) == make_up(case.engine):
+        if make_up(good.capture.case.engine) == make_up(engine):
             for row in good.capture.measurements.all():
                 known |= _reference_of(read_measured(row.document))
     return known

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import replace
+from collections.abc import Collection, Iterable, Iterator, Sequence
+from contextlib import ExitStack
+from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import lru_cache
 
@@ -36,8 +37,8 @@ from fairwitness.formats import recordings
 from fairwitness.formats.case_package import write_package
 from fairwitness.formats.columns import ColumnGuess, ColumnUse
 from fairwitness.formats.csv_capture import look_at, read_capture
-from fairwitness.formats.engine_block import read_engine
-from fairwitness.formats.measured_document import measured_document, read_measured
+from fairwitness.formats.engine_block import engine_block, read_engine
+from fairwitness.formats.measured_document import measured_document
 from fairwitness.formats.recording import Source
 from fairwitness.formats.set_up import read_set_up, set_up_block
 from fairwitness.server.accounts.models import User
@@ -46,17 +47,10 @@ from fairwitness.server.captures import samples
 from fairwitness.server.captures.known_good import reference_data
 from fairwitness.server.captures.models import StoredCapture, StoredMeasurement
 from fairwitness.server.captures.packing import Float32Array, pack
+from fairwitness.server.cases.changing import changing, note, refuse_closed, touch
+from fairwitness.server.cases.evidence import core_case, refresh_diagnosis
 from fairwitness.server.cases.models import StoredCase, StoredObservation
-from fairwitness.server.cases.services import (
-    Captured,
-    Intake,
-    core_case,
-    note,
-    open_case,
-    refresh_diagnosis,
-    touch,
-    withdraw,
-)
+from fairwitness.server.cases.services import Intake, open_case, withdraw
 
 HELD_SAMPLES = 4_000_000
 FILE_WORDS = {"mdf": "ASAM MDF 4", "matlab": "MATLAB", "parquet": "Parquet"}
@@ -65,44 +59,106 @@ FILTER_ROOM = 3.0
 """Periods of the corner frequency read beyond a window, so that its edges do not ring."""
 
 
-@transaction.atomic
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Prepared:
+    """A capture measured and packed, ready to be kept in one short transaction."""
+
+    capture: Capture
+    packed: Iterator[samples.Packed]
+    measured: tuple[Measured, ...]
+
+
 def keep_capture(
     case: StoredCase, capture: Capture, *, file_name: str = "", by: User, at: datetime, conclude_now: bool = True
 ) -> StoredCapture:
     """Keep a capture as evidence, with its samples, pyramid and measurements, or nothing of it.
 
+    Measuring and packing come first: the database is held only while the result is written.
+
     Raises
     ------
     PermissionDenied
     CaptureError
-        The same samples are kept in this case already.
+        The same samples are kept in this case already, or another capture took its name meanwhile.
+    ObservationError
+        The case is closed.
     """
     require(by, "add_evidence")
-    capture = replace_name(capture, _free_name(case, capture.name))
-    with samples.packing(capture) as packed:
-        all_measured = list(measure_capture(capture, core_case(case, known=reference_data(case))))
-        twin = case.captures.filter(sha256=capture.sha256, withdrawn_at__isnull=True).first()
-        if twin is not None:
-            raise CaptureError(
-                "The same samples are kept already.",
-                where=twin.name,
-                remedy="Withdraw that capture first if it was wrong.",
-            )
-        stored = _row(case, capture, file_name=file_name, by=by, at=at)
-        samples.write(stored, capture, packed)
-    for measured in all_measured:
-        StoredMeasurement.objects.create(
+    refuse_closed(case)
+    _refuse_twin(case, capture)
+    capture = replace(capture, name=_free_name(case, capture.name))
+    with ExitStack() as stack:
+        prepared = _prepared(capture, core_case(case, known=reference_data(case.engine)), stack)
+        with changing(case, conclude=conclude_now) as held:
+            refuse_closed(held)
+            _refuse_twin(held, capture)
+            stored = _write(held, prepared, file_name=file_name, by=by, at=at)
+            note(held, "capture kept", capture.name, by=by, at=at)
+            touch(held, at)
+    return stored
+
+
+def _prepared(capture: Capture, case: Case, stack: ExitStack) -> Prepared:
+    packed = stack.enter_context(samples.packing(capture))
+    return Prepared(capture=capture, packed=packed, measured=tuple(measure_capture(capture, case)))
+
+
+def _write(case: StoredCase, prepared: Prepared, *, file_name: str, by: User, at: datetime) -> StoredCapture:
+    """The rows of a prepared capture; call it inside a transaction."""
+    if case.captures.filter(name=prepared.capture.name).exists():
+        raise CaptureError(
+            "Another capture took this name while it was measured.",
+            where=prepared.capture.name,
+            remedy="Keep it again.",
+        )
+    stored = _row(case, prepared.capture, file_name=file_name, by=by, at=at)
+    samples.write(stored, prepared.capture, prepared.packed)
+    _keep_measured(stored, prepared.measured, at=at)
+    return stored
+
+
+def _keep_measured(stored: StoredCapture, measured: Iterable[Measured], *, at: datetime) -> None:
+    StoredMeasurement.objects.bulk_create(
+        StoredMeasurement(
             capture=stored,
-            test=measured.test,
+            test=m.test,
             code_version=__version__,
-            document=measured_document(measured),
+            document=measured_document(m),
             made_at=at,
         )
-    note(case, "capture kept", capture.name, by=by, at=at)
-    touch(case, at)
-    if conclude_now:
-        refresh_diagnosis(case, captured(case))
-    return stored
+        for m in measured
+    )
+
+
+def _refuse_twin(case: StoredCase, capture: Capture) -> None:
+    twin = case.captures.filter(sha256=capture.sha256, withdrawn_at__isnull=True).first()
+    if twin is not None:
+        raise CaptureError(
+            "The same samples are kept already.",
+            where=twin.name,
+            remedy="Withdraw that capture first if it was wrong.",
+        )
+
+
+def measure_again(stored: StoredCapture, *, at: datetime) -> None:
+    """Measure a kept capture anew with the present code; what an earlier version measured gives way to it.
+
+    Raises
+    ------
+    CaptureError
+        Its samples cannot be read.
+    """
+    case = stored.case
+    known = core_case(case, known=reference_data(case.engine))
+    if stored.unreadable:
+        unread = UnreadableCapture(name=stored.name, set_up=read_set_up(stored.set_up), reason=stored.unreadable)
+        refusal = unreadable(unread, known.engine)
+        measured = (refusal,) if refusal is not None else ()
+    else:
+        measured = tuple(measure_capture(samples.read(stored), known))
+    with changing(case):
+        stored.measurements.all().delete()
+        _keep_measured(stored, measured, at=at)
 
 
 def _row(case: StoredCase, capture: Capture, *, file_name: str, by: User, at: datetime) -> StoredCapture:
@@ -122,7 +178,6 @@ def _row(case: StoredCase, capture: Capture, *, file_name: str, by: User, at: da
     )
 
 
-@transaction.atomic
 def withdraw_capture(stored: StoredCapture, *, reason: str, by: User, at: datetime) -> StoredCapture:
     """Withdraw a capture; it stays visible, struck through, with the reason.
 
@@ -132,21 +187,21 @@ def withdraw_capture(stored: StoredCapture, *, reason: str, by: User, at: dateti
     ObservationError
         No reason given, or withdrawn before.
     """
-    withdraw(stored, reason=reason, by=by, at=at)
-    note(stored.case, "capture withdrawn", f"{stored.name}: {reason.strip()}", by=by, at=at)
-    touch(stored.case, at)
-    refresh_diagnosis(stored.case, captured(stored.case))
+    with changing(stored.case) as held:
+        withdraw(stored, reason=reason, by=by, at=at)
+        note(held, "capture withdrawn", f"{stored.name}: {reason.strip()}", by=by, at=at)
+        touch(held, at)
     return stored
 
 
-@transaction.atomic
 def import_case(case: Case, *, file_name: str, by: User, at: datetime) -> StoredCase:
-    """Make a case of a package: everything of it or nothing.
+    """Make a case of a package: everything of it or nothing. Its captures are measured before anything is written.
 
     Raises
     ------
     PermissionDenied
     """
+    require(by, "open_case")
     intake = Intake(
         title=case.title or case.name,
         name=case.name,
@@ -157,21 +212,34 @@ def import_case(case: Case, *, file_name: str, by: User, at: datetime) -> Stored
         codes=case.codes,
         extra={k: v for k, v in case.extra.items() if k != "vehicle"},
     )
-    stored = open_case(intake, by=by, at=at)
-    note(stored, "package imported", file_name, by=by, at=at)
-    for observation in case.observations:
-        StoredObservation.objects.create(
-            case=stored, test=observation.test, data=dict(observation.data), kept_by=by, kept_at=at
-        )
-    kept: set[str] = set()
-    for capture in case.captures:
-        if isinstance(capture, UnreadableCapture):
-            _keep_unreadable(stored, capture, by=by, at=at)
-        elif capture.sha256 not in kept:
-            kept.add(capture.sha256)
-            keep_capture(stored, capture, file_name=file_name, by=by, at=at, conclude_now=False)
-    refresh_diagnosis(stored, captured(stored))
+    known = reference_data(engine_block(case.engine))
+    beside = replace(case, engine=replace(case.engine, extra={**known, **case.engine.extra}))
+    with ExitStack() as stack:
+        prepared = [_prepared(c, beside, stack) for c in _named_apart(case)]
+        with transaction.atomic():
+            stored = open_case(intake, by=by, at=at)
+            note(stored, "package imported", file_name, by=by, at=at)
+            StoredObservation.objects.bulk_create(
+                StoredObservation(case=stored, test=o.test, data=dict(o.data), kept_by=by, kept_at=at)
+                for o in case.observations
+            )
+            for one in prepared:
+                _write(stored, one, file_name=file_name, by=by, at=at)
+                note(stored, "capture kept", one.capture.name, by=by, at=at)
+            for capture in case.captures:
+                if isinstance(capture, UnreadableCapture):
+                    _keep_unreadable(stored, capture, by=by, at=at)
+            refresh_diagnosis(stored)
     return stored
+
+
+def _named_apart(case: Case) -> list[Capture]:
+    """Captures of a package, the same samples once, each under a name of its own."""
+    once = {c.sha256: c for c in reversed(case.captures) if isinstance(c, Capture)}
+    kept: list[Capture] = []
+    for capture in reversed(once.values()):
+        kept.append(replace(capture, name=_free_of({c.name for c in kept}, capture.name)))
+    return kept
 
 
 def export_case(stored: StoredCase) -> bytes:
@@ -182,30 +250,11 @@ def export_case(stored: StoredCase) -> bytes:
     return write_package(replace(case, captures=tuple(samples.read(c) for c in in_force), extra=extra))
 
 
-def captured(case: StoredCase) -> Captured:
-    """What the captures in force say, from the measurements kept with them."""
-    rows = case.captures.filter(withdrawn_at__isnull=True).prefetch_related("measurements")
-    measured: list[Measured] = []
-    listed: list[Capture | UnreadableCapture] = []
-    for row in rows:
-        if row.unreadable:
-            listed.append(UnreadableCapture(name=row.name, set_up=read_set_up(row.set_up), reason=row.unreadable))
-        else:
-            time = TimeBase(samples=row.samples, rate_hz=row.rate_hz, start_s=row.start_s)
-            listed.append(Capture(name=row.name, time=time, channels=(), set_up=read_set_up(row.set_up)))
-        measured += [read_measured(m.document) for m in row.measurements.all()]
-    return Captured(measured=tuple(measured), listed=tuple(listed), known=reference_data(case))
-
-
-def replace_name(capture: Capture, name: str) -> Capture:
-    """The same capture under another name."""
-    if name == capture.name:
-        return capture
-    return Capture(name=name, time=capture.time, channels=capture.channels, set_up=capture.set_up)
-
-
 def _free_name(case: StoredCase, name: str) -> str:
-    taken = set(case.captures.values_list("name", flat=True))
+    return _free_of(set(case.captures.values_list("name", flat=True)), name)
+
+
+def _free_of(taken: Collection[str], name: str) -> str:
     base, count = name[:180] or "capture", 1
     name = base
     while name in taken:
@@ -225,13 +274,7 @@ def _keep_unreadable(case: StoredCase, capture: UnreadableCapture, *, by: User, 
     )
     measured = unreadable(capture, core_case(case).engine)
     if measured is not None:
-        StoredMeasurement.objects.create(
-            capture=stored,
-            test=measured.test,
-            code_version=__version__,
-            document=measured_document(measured),
-            made_at=at,
-        )
+        _keep_measured(stored, (measured,), at=at)
 
 
 def cycles_of(stored: StoredCapture) -> CycleView:

@@ -17,25 +17,24 @@ from rest_framework.views import APIView
 
 from fairwitness.core.errors import EngineError, ObservationError
 from fairwitness.core.model.case import TroubleCode
-from fairwitness.core.procedures.expected import expected
-from fairwitness.core.procedures.set_up_card import CARDS
-from fairwitness.core.reason.planning.approach import TOOL_WORDS
-from fairwitness.core.reason.planning.bay_tests import ALL_TESTS, fits
+from fairwitness.core.model.tools import TOOL_WORDS
+from fairwitness.core.procedures.specs import CARDS, OFFERS
 from fairwitness.core.signal.injector.electrical import expected_current, expected_ohms
 from fairwitness.formats.approach_block import approach_block, read_approach
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.accounts.permissions import ALLOWED, person, require
-from fairwitness.server.captures.services import captured
 from fairwitness.server.cases import schemas, services
 from fairwitness.server.cases.board import board
 from fairwitness.server.cases.crank_circle import check_engine
+from fairwitness.server.cases.evidence import access_of, refresh_diagnosis
+from fairwitness.server.cases.forms import filled_of, forms_of
 from fairwitness.server.cases.known_engines import suggest
 from fairwitness.server.cases.models import FuelState, StoredCase, StoredObservation
 
 PAGE_CASES = 50
 AT_BENCH = {test.value for test in CARDS}
 LISTED = (
-    "id", "title", "vehicle", "engine", "complaint", "status", "headline", "verdict_status", "cause", "cylinders",
+    "id", "title", "vehicle", "engine", "complaint", "status", "headline", "headline_said", "verdict_status", "cause", "cylinders",
     "waits_for", "fuel_state", "opened_at", "touched_at", "opened_by__first_name", "opened_by__last_name",
 )  # fmt: skip
 
@@ -113,7 +112,6 @@ class FuelView(APIView):
             case,
             state=FuelState(given.validated_data["state"]),
             how=given.validated_data["how"],
-            captured=captured(case),
             by=person(request),
             at=timezone.now(),
         )
@@ -121,7 +119,7 @@ class FuelView(APIView):
 
 
 class ApproachView(APIView):
-    """Where practitioners differ, and what the bay owns."""
+    """Where people of the trade differ, and what the bay owns."""
 
     @extend_schema(operation_id="approach_set", request=schemas.ApproachSerializer, responses=schemas.BoardSerializer)
     def post(self, request: Request, case_id: int) -> Response:
@@ -129,9 +127,7 @@ class ApproachView(APIView):
         given = schemas.ApproachSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         case = _case(case_id)
-        services.set_approach(
-            case, changes=given.validated_data, captured=captured(case), by=person(request), at=timezone.now()
-        )
+        services.set_approach(case, changes=given.validated_data, by=person(request), at=timezone.now())
         return Response(_board(case, request))
 
 
@@ -148,7 +144,6 @@ class AccessView(APIView):
             case,
             test=given.validated_data["test"],
             minutes=given.validated_data["minutes"],
-            captured=captured(case),
             by=person(request),
             at=timezone.now(),
         )
@@ -166,7 +161,7 @@ class ImagineView(APIView):
         case = _case(case_id)
         outcomes = [services.Imagined(**{**o, "cylinders": tuple(o["cylinders"])})
                     for o in given.validated_data["outcomes"]]  # fmt: skip
-        document = services.imagine(case, outcomes=outcomes, captured=captured(case), by=person(request))
+        document = services.imagine(case, outcomes=outcomes, by=person(request))
         return Response({"verdict": document["verdict"], "causes": document["causes"],
                          "next_title": document["next_tests"][0]["title"] if document["next_tests"] else "",
                          "plan": document["plan"]})  # fmt: skip
@@ -205,10 +200,33 @@ class ObservationsView(APIView):
             case,
             test=given.validated_data["test"],
             readings=readings,
-            captured=captured(case),
             by=person(request),
             at=timezone.now(),
         )
+        return Response(_board(case, request), status=201)
+
+
+class FormsView(APIView):
+    """What can be written down by hand."""
+
+    @extend_schema(operation_id="forms_list", responses=schemas.FormSerializer(many=True))
+    def get(self, request: Request, case_id: int) -> Response:
+        """Forms for the engine of a case, in the order of the board."""
+        require(person(request), "read")
+        return Response(forms_of(read_engine(_case(case_id).engine)))
+
+
+class FormView(APIView):
+    """One form, filled in."""
+
+    @extend_schema(operation_id="form_fill", request=schemas.FilledSerializer, responses={201: schemas.BoardSerializer})
+    def post(self, request: Request, case_id: int, test: str) -> Response:
+        """Keep the observations that a filled form makes."""
+        given = schemas.FilledSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        case = _case(case_id)
+        filled = filled_of(given.validated_data)
+        services.fill_form(case, test=test, filled=filled, by=person(request), at=timezone.now())
         return Response(_board(case, request), status=201)
 
 
@@ -226,7 +244,6 @@ class ObservationWithdrawView(APIView):
         services.withdraw_observation(
             kept,
             reason=given.validated_data["reason"],
-            captured=captured(kept.case),
             by=person(request),
             at=timezone.now(),
         )
@@ -321,6 +338,11 @@ def _line(row: dict[str, Any]) -> dict[str, Any]:
     opened_by = f"{row.pop('opened_by__first_name')} {row.pop('opened_by__last_name')}".strip()
     opened_at = row.pop("opened_at")
     minutes = int((row["touched_at"] - opened_at).total_seconds() // 60)
+    said = row.pop("headline_said")
+    if said:  # cases of an earlier version hold plain English only, until they are changed
+        row["headline"] = said
+    offer = OFFERS.get(row["waits_for"])
+    row["waits_for"] = offer.title if offer is not None else row["waits_for"]
     return {**row, "engine_label": row.pop("engine").get("label", ""), "minutes": minutes, "opened_by": opened_by}
 
 
@@ -331,7 +353,7 @@ READINGS_MAX = 64
 def _board(case: StoredCase, request: Request) -> dict[str, Any]:
     document = case.diagnosis
     if "plan" not in document:  # made by an earlier version: a diagnosis is derived, so it is made again
-        document = services.refresh_diagnosis(case, captured(case))
+        document = refresh_diagnosis(case)
     return {
         "case": _whole(case, request),
         **board(case),
@@ -339,7 +361,6 @@ def _board(case: StoredCase, request: Request) -> dict[str, Any]:
         "causes": document["causes"],
         "findings": document["findings"],
         "questions": document.get("questions", []),
-        "expected": expected(read_engine(case.engine)),
         "next_tests": [{**n, "at_bench": n["test"] in AT_BENCH} for n in document["next_tests"]],
         "plan": document["plan"],
         "approach": approach_block(read_approach(case.approach)),
@@ -350,9 +371,11 @@ def _board(case: StoredCase, request: Request) -> dict[str, Any]:
 
 def _access(case: StoredCase) -> list[dict[str, Any]]:
     """Usual and own minutes of every test that fits the engine."""
-    own, engine = services.access_of(case), read_engine(case.engine)
+    own, engine = access_of(case), read_engine(case.engine)
     return [
-        {"test": t.id, "title": t.title, "usual": t.minutes, "own": own.get(t.id)} for t in ALL_TESTS if fits(t, engine)
+        {"test": t.id, "title": t.title, "usual": t.minutes, "own": own.get(t.id)}
+        for t in OFFERS.values()
+        if t.fits(engine)
     ]
 
 

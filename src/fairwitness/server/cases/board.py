@@ -7,35 +7,44 @@ from typing import Any
 
 import numpy as np
 
+from fairwitness.core.messages.catalogue import phrase, template
+from fairwitness.core.messages.message import Message, verbatim
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
 from fairwitness.core.model.measurement import Finding, Measured, State
-from fairwitness.core.procedures.registry import OBSERVATION_TESTS, swept
-from fairwitness.core.reason.planning.bay_tests import BAY_TESTS, BayTest
-from fairwitness.core.reason.verdict import HIGH_IS_SOUND, compared
+from fairwitness.core.procedures.registry import measure_observation, swept
+from fairwitness.core.procedures.spec import Offer
+from fairwitness.core.procedures.specs import OFFERS, SPECS
+from fairwitness.core.reason.accusations import compared, high_is_sound
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.formats.measured_document import read_measured
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.cases.models import StoredCase, StoredObservation
 
 STRIP_POINTS = 240
-TITLES = {
-    "leak_down": "Leak-down",
-    "compression_gauge": "Compression gauge",
-    "swap": "Changed over",
-    "load_lamp": "Lamp",
-    "visual": "Look",
-}
+CYCLES = template("board.cycles", "{cycles} cycles at {speed:.0f} rpm")
+NUMBERS = {decimals: template(f"board.number_{decimals}", "{value:.%df}" % decimals) for decimals in range(3)}
+PERCENT = template("board.percent", "{value:.0f} %")
+PRESSURE, PRESSURE_UNIT = (
+    template("board.pressure", "{pa:pressure.number}"),
+    template("board.pressure_unit", "{pa:pressure.symbol}"),
+)
+VACUUM, VACUUM_UNIT = (
+    template("board.vacuum", "{pa:vacuum.number}"),
+    template("board.vacuum_unit", "{pa:vacuum.symbol}"),
+)
+NO_TEST = phrase("board.no_test", "Kept. No test reads this capture yet, so it says nothing here.")
 FINE_BELOW_A = 3.0
 """Currents of injectors: a tenth of an ampere is a finding there."""
 STATE_WORDS = {
-    State.NORMAL: "even",
-    State.LOW: "low",
-    State.HIGH: "high",
-    State.ABSENT: "absent",
-    State.ABNORMAL: "off",
-    State.UNUSABLE: "unusable",
+    State.NORMAL: phrase("board.even", "even"),
+    State.LOW: phrase("board.low", "low"),
+    State.HIGH: phrase("board.high", "high"),
+    State.ABSENT: phrase("board.absent", "absent"),
+    State.ABNORMAL: phrase("board.off", "off"),
+    State.UNUSABLE: phrase("board.unusable", "unusable"),
 }
+OPEN_WORD = phrase("board.open", "open")
 
 
 def board(case: StoredCase) -> dict[str, Any]:
@@ -102,9 +111,9 @@ def _rows(spoken: list[_Spoken]) -> list[list[_Spoken]]:
     return list(rows.values())
 
 
-def _by_rank(case: StoredCase) -> list[BayTest]:
+def _by_rank(case: StoredCase) -> list[Offer]:
     """The tests on offer, the one to ask next first."""
-    known = {t.id: t for t in BAY_TESTS}
+    known = {o.id: o for o in OFFERS.values() if not (o.kind and o.per_cylinder)}
     return [known[n["test"]] for n in case.diagnosis.get("next_tests", []) if n["test"] in known]
 
 
@@ -130,10 +139,7 @@ def columns(engine: Engine) -> list[dict[str, Any]]:
 
 
 def _observed(kept: StoredObservation, index: int, engine: Engine) -> Measured | None:
-    known = {t.TEST: t for t in OBSERVATION_TESTS}
-    if kept.test not in known:
-        return None
-    return known[kept.test].measure(Observation(test=kept.test, data=kept.data), index, engine)
+    return measure_observation(Observation(test=kept.test, data=kept.data), index, engine)
 
 
 def _row(spoken: list[_Spoken], engine: Engine) -> dict[str, Any]:
@@ -141,18 +147,16 @@ def _row(spoken: list[_Spoken], engine: Engine) -> dict[str, Any]:
     capture = kept if isinstance(kept, StoredCapture) else None
     observation = kept if isinstance(kept, StoredObservation) else None
     facts = measured.facts
-    about = [str(facts["source"])] if "source" in facts else []
-    if "group" in facts and facts["group"] != measured.test:
-        about.append(str(facts["group"]).replace("_", " "))
+    about = [facts[key] for key in ("source", "group_words") if key in facts]
     if "cycles" in facts and measured.usable:
-        about.append(f"{facts['cycles']} cycles at {facts['speed_rpm']:.0f} rpm")
+        about.append(CYCLES(cycles=facts["cycles"], speed=facts["speed_rpm"]))
     own = [f for s in spoken for f in s.measured.findings if compared(f)]
     named = {f.cylinder: f for f in own if f.cylinder is not None}
     reasons = dict.fromkeys((r.statement, r.blocking) for s in spoken for r in s.measured.reasons)
     return {
         "id": f"{'capture' if capture else 'observation'}-{kept.pk}-{measured.test}",
         "test": measured.test,
-        "title": TITLES.get(measured.test, measured.test.replace("_", " ").capitalize()),
+        "title": SPECS[measured.test].title,
         "about": about,
         "capture": capture.pk if capture and not capture.unreadable else None,
         "observation": observation.pk if observation else None,
@@ -162,7 +166,7 @@ def _row(spoken: list[_Spoken], engine: Engine) -> dict[str, Any]:
         "kept_by": kept.kept_by.shown_name,
         "kept_at": kept.kept_at,
         "assigned": bool(named) or not own,
-        "assignment": str(facts.get("assignment", "")),
+        "assignment": facts.get("assignment", ""),
         "overall": own[0].statement if own and own[0].cylinder is None else "",
         "reasons": [{"statement": statement, "blocking": blocking} for statement, blocking in reasons],
         "strip": _averaged_cycle(measured, engine),
@@ -173,11 +177,11 @@ def _row(spoken: list[_Spoken], engine: Engine) -> dict[str, Any]:
 def _unread_row(engine: Engine, capture: StoredCapture) -> dict[str, Any]:
     """A capture no test reads yet: kept, shown, not used."""
     test = capture.set_up.get("test", "capture")
-    reason = capture.unreadable or "Kept. No test reads this capture yet, so it says nothing here."
+    reason = verbatim(capture.unreadable) or NO_TEST
     return {
         "id": f"capture-{capture.pk}",
         "test": test,
-        "title": TITLES.get(test, test.replace("_", " ").capitalize()),
+        "title": SPECS[test].title if test in SPECS else verbatim(test.replace("_", " ").capitalize()),
         "about": [capture.name],
         "capture": None if capture.unreadable else capture.pk,
         "observation": None,
@@ -219,13 +223,12 @@ def _cell(cylinder: int, finding: Finding | None) -> dict[str, Any]:
             "word": "",
             "statement": finding.statement if finding else "",
         }
-    share = finding.unit == "1"
-    shown = f"{100 * finding.value:.0f}" if share else _figure(finding.value, finding.unit)
+    shown, unit = _figure(finding)
     return {
         "cylinder": cylinder,
         "shown": shown,
-        "unit": "%" if share else _unit(finding.value, finding.unit),
-        "deviation": round(finding.value - 1.0, 4) if share else None,
+        "unit": unit,
+        "deviation": round(finding.value - 1.0, 4) if finding.unit == "1" else None,
         "spread": finding.spread,
         "state": finding.state.value,
         "word": _word(finding),
@@ -233,28 +236,31 @@ def _cell(cylinder: int, finding: Finding | None) -> dict[str, Any]:
     }
 
 
-def _word(finding: Finding) -> str:
+def _word(finding: Finding) -> Message:
     """A state in a word; a comparison of companions that stays undecided is open, a pattern that is wrong is off."""
-    if finding.state is State.ABNORMAL and finding.test in HIGH_IS_SOUND:
-        return "open"
+    if finding.state is State.ABNORMAL and high_is_sound(finding.test):
+        return OPEN_WORD
     return STATE_WORDS[finding.state]
 
 
-def _figure(value: float, unit: str) -> str:
-    """A number as a technician writes it down."""
+def _figure(finding: Finding) -> tuple[Message, Message | str]:
+    """A number as a technician writes it down, and its unit."""
+    value, unit = finding.value or 0.0, finding.unit
+    if unit == "1":
+        return NUMBERS[0](value=100 * value), "%"
+    if unit == "bar":
+        return PRESSURE(pa=1e5 * value), PRESSURE_UNIT(pa=0.0)
+    if finding.test == "vacuum":
+        return VACUUM(pa=1e3 * value), VACUUM_UNIT(pa=0.0)
     if unit == "ohm":
-        return f"{value / 1000:.1f}" if value >= 1000 else f"{value:.2f}" if value < 10 else f"{value:.1f}"
+        if value >= 1000:
+            return NUMBERS[1](value=value / 1000), "k\u03a9"
+        return NUMBERS[2 if value < 10 else 1](value=value), "\u03a9"
     if unit == "%":
-        return f"{value:.0f} %"
+        return PERCENT(value=value), ""
     if unit == "A" and value < FINE_BELOW_A:
-        return f"{value:.2f}"
-    return f"{value:.1f}" if unit in ("kV", "A", "V", "bar") else f"{value:.0f}"
-
-
-def _unit(value: float, unit: str) -> str:
-    if unit == "ohm":
-        return "k\u03a9" if value >= 1000 else "\u03a9"
-    return "" if unit == "%" else unit
+        return NUMBERS[2](value=value), unit
+    return NUMBERS[1 if unit in ("kV", "A", "V") else 0](value=value), unit
 
 
 def _averaged_cycle(measured: Measured, engine: Engine) -> dict[str, Any] | None:

@@ -33,7 +33,7 @@ class StoredCase(models.Model):
     codes = models.JSONField(default=list)
     extra = models.JSONField(default=dict)
     approach = models.JSONField(default=dict)
-    """Where practitioners differ, and the tools of the bay; what is left out is as usual."""
+    """Where people of the trade differ, and the tools of the bay; what is left out is as usual."""
     status = models.CharField(max_length=16, choices=CaseStatus.choices, default=CaseStatus.OPEN)
     fuel_state = models.CharField(max_length=16, choices=FuelState.choices, default=FuelState.ENABLED)
     fuel_note = models.CharField(max_length=200, blank=True)
@@ -42,10 +42,14 @@ class StoredCase(models.Model):
     touched_at = models.DateTimeField()
     diagnosis = models.JSONField(default=dict)
     headline = models.CharField(max_length=300, blank=True)
+    """In plain English, for searching."""
+    headline_said = models.JSONField(default=dict)
+    """The same as a message, for showing."""
     verdict_status = models.CharField(max_length=32, blank=True)
     cause = models.CharField(max_length=32, blank=True)
     cylinders = models.JSONField(default=list)
     waits_for = models.CharField(max_length=200, blank=True)
+    """Id of the test on offer."""
 
     class Meta:
         ordering = ["-touched_at", "-id"]

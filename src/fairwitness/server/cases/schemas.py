@@ -6,8 +6,19 @@ from enum import StrEnum
 
 from rest_framework import serializers
 
-from fairwitness.core.reason.planning.approach import ByHand, Proof, Repair, ScanData, School, Tool
+from fairwitness.core.model.measurement import State
+from fairwitness.core.model.tools import Tool
+from fairwitness.core.reason.knowledge.fault_spec import Cause
+from fairwitness.core.reason.planning.approach import ByHand, Proof, Repair, ScanData, School
+from fairwitness.core.reason.verdict import Status
 from fairwitness.server.cases.models import FuelState
+
+
+def _choices(kind: type[StrEnum]) -> list[tuple[str, str]]:
+    return [(value.value, value.value) for value in kind]
+
+
+STATES = [("", ""), *_choices(State)]
 
 
 class CodeSerializer(serializers.Serializer):
@@ -33,8 +44,8 @@ class CaseLineSerializer(serializers.Serializer):
     complaint = serializers.CharField()
     status = serializers.CharField()
     headline = serializers.CharField()
-    verdict_status = serializers.CharField()
-    cause = serializers.CharField()
+    verdict_status = serializers.ChoiceField(choices=_choices(Status))
+    cause = serializers.ChoiceField(choices=_choices(Cause))
     cylinders = serializers.ListField(child=serializers.IntegerField())
     waits_for = serializers.CharField()
     fuel_state = serializers.CharField()
@@ -97,10 +108,6 @@ class FuelSerializer(serializers.Serializer):
     how = serializers.CharField(max_length=200, allow_blank=True, default="")
 
 
-def _choices(kind: type[StrEnum]) -> list[tuple[str, str]]:
-    return [(value.value, value.value) for value in kind]
-
-
 class ApproachSerializer(serializers.Serializer):
     order = serializers.ChoiceField(choices=_choices(School), required=False)
     scan_data = serializers.ChoiceField(choices=_choices(ScanData), required=False)
@@ -153,7 +160,7 @@ class CellSerializer(serializers.Serializer):
     unit = serializers.CharField()
     deviation = serializers.FloatField(allow_null=True)
     spread = serializers.FloatField(allow_null=True)
-    state = serializers.CharField()
+    state = serializers.ChoiceField(choices=STATES, allow_blank=True)
     word = serializers.CharField()
     statement = serializers.CharField()
 
@@ -213,8 +220,8 @@ class ConditionSerializer(serializers.Serializer):
 
 
 class VerdictSerializer(serializers.Serializer):
-    status = serializers.CharField()
-    cause = serializers.CharField()
+    status = serializers.ChoiceField(choices=_choices(Status))
+    cause = serializers.ChoiceField(choices=_choices(Cause))
     cylinders = serializers.ListField(child=serializers.IntegerField())
     rivals = serializers.ListField(child=serializers.IntegerField())
     faults = serializers.ListField(child=serializers.CharField())
@@ -257,12 +264,12 @@ class OwnMinutesSerializer(serializers.Serializer):
 
 
 class ApproachToldSerializer(serializers.Serializer):
-    order = serializers.CharField()
-    scan_data = serializers.CharField()
-    by_hand = serializers.CharField()
-    proof = serializers.CharField()
-    repair = serializers.CharField()
-    tools = serializers.ListField(child=serializers.CharField())
+    order = serializers.ChoiceField(choices=_choices(School))
+    scan_data = serializers.ChoiceField(choices=_choices(ScanData))
+    by_hand = serializers.ChoiceField(choices=_choices(ByHand))
+    proof = serializers.ChoiceField(choices=_choices(Proof))
+    repair = serializers.ChoiceField(choices=_choices(Repair))
+    tools = serializers.ListField(child=serializers.ChoiceField(choices=_choices(Tool)))
 
 
 class NextTestSerializer(serializers.Serializer):
@@ -278,7 +285,7 @@ class NextTestSerializer(serializers.Serializer):
     reason = serializers.CharField()
     cautions = serializers.ListField(child=serializers.CharField())
     proves = serializers.ListField(child=serializers.CharField())
-    implications = MeaningSerializer(many=True)
+    meanings = MeaningSerializer(many=True)
 
 
 class FindingSerializer(serializers.Serializer):
@@ -292,7 +299,7 @@ class FindingSerializer(serializers.Serializer):
     unit = serializers.CharField()
     spread = serializers.FloatField(allow_null=True)
     events = serializers.IntegerField()
-    state = serializers.CharField()
+    state = serializers.ChoiceField(choices=_choices(State))
     statement = serializers.CharField()
 
 
@@ -318,6 +325,58 @@ class CalculatedSerializer(serializers.Serializer):
     unit = serializers.CharField()
 
 
+class OptionSerializer(serializers.Serializer):
+    value = serializers.CharField()
+    words = serializers.CharField()
+
+
+class FormChoiceSerializer(serializers.Serializer):
+    key = serializers.CharField()
+    words = serializers.CharField()
+    options = OptionSerializer(many=True)
+
+
+class FormRowSerializer(FormChoiceSerializer):
+    optional = serializers.BooleanField()
+    tick = serializers.BooleanField()
+
+
+class FormEntrySerializer(serializers.Serializer):
+    key = serializers.CharField()
+    words = serializers.CharField()
+    optional = serializers.BooleanField()
+    signed = serializers.BooleanField()
+    text = serializers.BooleanField()
+
+
+class FormSerializer(serializers.Serializer):
+    test = serializers.CharField()
+    title = serializers.CharField()
+    hint = serializers.CharField()
+    caution = serializers.CharField(allow_blank=True)
+    kept = serializers.CharField()
+    rows = FormRowSerializer(many=True)
+    choices = FormChoiceSerializer(many=True)  # type: ignore[assignment]
+    entries = FormEntrySerializer(many=True)
+    least = serializers.IntegerField()
+    usual = serializers.DictField(
+        child=serializers.CharField(), help_text='Sound readings, by the value of the first choice; "" for all.'
+    )
+    along = serializers.ListField(
+        child=serializers.CharField(), help_text="Values of the first choice that may name a place on the wire."
+    )
+    places = serializers.ListField(child=serializers.CharField())
+    calculates = serializers.ListField(child=serializers.CharField())
+
+
+class FilledSerializer(serializers.Serializer):
+    values = serializers.DictField(  # type: ignore[assignment]
+        child=serializers.DictField(child=serializers.JSONField()), default=dict, help_text="By row, then by cylinder."
+    )
+    entries = serializers.DictField(child=serializers.JSONField(), default=dict)
+    choices = serializers.DictField(child=serializers.CharField(max_length=64), default=dict)  # type: ignore[assignment]
+
+
 class BoardSerializer(serializers.Serializer):
     case = CaseSerializer()
     columns = ColumnSerializer(many=True)
@@ -332,7 +391,6 @@ class BoardSerializer(serializers.Serializer):
     tools = ToolSerializer(many=True)
     access = OwnMinutesSerializer(many=True)
     questions = QuestionSerializer(many=True)
-    expected = serializers.DictField(child=serializers.CharField())
 
 
 class ImaginedSerializer(serializers.Serializer):

@@ -3,46 +3,38 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
 from django.db import transaction
 
-from fairwitness.core.diagnose import Diagnosis, conclude
 from fairwitness.core.errors import ObservationError
-from fairwitness.core.model.capture import Capture, UnreadableCapture
-from fairwitness.core.model.case import Case, Observation, TroubleCode
+from fairwitness.core.messages.rendering import render, spoken
+from fairwitness.core.model.case import TroubleCode
 from fairwitness.core.model.engine import Engine
-from fairwitness.core.model.measurement import Measured
-from fairwitness.core.procedures.registry import OBSERVATION_TESTS
-from fairwitness.core.reason.planning.approach import USUAL, Bay
-from fairwitness.core.reason.planning.bay_tests import BY_ID
+from fairwitness.core.procedures.form import Filled
+from fairwitness.core.procedures.specs import FORMS, OFFERS
+from fairwitness.core.reason.planning.approach import USUAL
 from fairwitness.core.reason.planning.what_if import imagined
 from fairwitness.formats.approach_block import approach_block, read_approach
-from fairwitness.formats.diagnosis_document import diagnosis_document
+from fairwitness.formats.diagnosis_document import diagnosis_data
 from fairwitness.formats.engine_block import engine_block, read_engine
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require, require_withdraw
+from fairwitness.server.cases.changing import changing, note, refuse_closed, touch
+from fairwitness.server.cases.evidence import concluded, refresh_diagnosis
 from fairwitness.server.cases.models import (
     CaseStatus,
     EngineAccess,
     FuelState,
-    JournalEntry,
     KeptEvidence,
     StoredCase,
     StoredObservation,
 )
 
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Captured:
-    """What the captures of a case say: measurements, and the captures themselves (without samples) for listing."""
-
-    measured: tuple[Measured, ...] = ()
-    listed: tuple[Capture | UnreadableCapture, ...] = ()
-    known: Mapping[str, Any] = field(default_factory=dict)
-    """Further engine data that known good captures give."""
+MINUTES_MOST = 600.0
+"""A test that takes longer than a working day is a mistake in typing."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -94,7 +86,7 @@ def open_case(intake: Intake, *, by: User, at: datetime) -> StoredCase:
         touched_at=at,
     )
     note(case, "case opened", by=by, at=at)
-    refresh_diagnosis(case, Captured())
+    refresh_diagnosis(case)
     return case
 
 
@@ -104,10 +96,7 @@ def _approach_of(person: User) -> dict[str, Any]:
     return last or approach_block(USUAL)
 
 
-@transaction.atomic
-def set_fuel_state(
-    case: StoredCase, *, state: FuelState, how: str, captured: Captured, by: User, at: datetime
-) -> StoredCase:
+def set_fuel_state(case: StoredCase, *, state: FuelState, how: str, by: User, at: datetime) -> StoredCase:
     """Record that fuel was disabled, and how, or that it was enabled again.
 
     Raises
@@ -119,19 +108,16 @@ def set_fuel_state(
     require(by, "fuel_state")
     if state is FuelState.DISABLED and not how.strip():
         raise ObservationError("How was fuel disabled?", where="how", remedy="Name the fuse, relay, connector or mode.")
-    case.fuel_state = state
-    case.fuel_note = how.strip()[:200] if state is FuelState.DISABLED else ""
-    case.touched_at = at
-    case.save(update_fields=["fuel_state", "fuel_note", "touched_at"])
-    note(case, f"fuel {state.value}", how, by=by, at=at)
-    refresh_diagnosis(case, captured)
+    with changing(case) as held:
+        held.fuel_state = state
+        held.fuel_note = how.strip()[:200] if state is FuelState.DISABLED else ""
+        held.touched_at = at
+        held.save(update_fields=["fuel_state", "fuel_note", "touched_at"])
+        note(held, f"fuel {state.value}", how, by=by, at=at)
     return case
 
 
-@transaction.atomic
-def set_approach(
-    case: StoredCase, *, changes: Mapping[str, Any], captured: Captured, by: User, at: datetime
-) -> StoredCase:
+def set_approach(case: StoredCase, *, changes: Mapping[str, Any], by: User, at: datetime) -> StoredCase:
     """Choose how the case is worked: which tests first, what is believed, how parts are proven, which tools there are.
 
     Raises
@@ -141,25 +127,18 @@ def set_approach(
         A setting or a tool that does not exist.
     """
     require(by, "add_evidence")
-    case.approach = approach_block(read_approach({**case.approach, **changes}))
-    case.save(update_fields=["approach"])
-    reported = ", ".join(
+    said = ", ".join(
         f"{key.replace('_', ' ')} {value.replace('_', ' ')}" if isinstance(value, str) else f"{len(value)} tools"
         for key, value in changes.items()
     )
-    note(case, "tests re-ranked", reported, by=by, at=at)
-    refresh_diagnosis(case, captured)
+    with changing(case) as held:
+        held.approach = approach_block(read_approach({**held.approach, **changes}))
+        held.save(update_fields=["approach"])
+        note(held, "tests re-ranked", said, by=by, at=at)
     return case
 
 
-MINUTES_MOST = 600.0
-"""A test that takes longer than a working day is a mistake in typing."""
-
-
-@transaction.atomic
-def set_access(
-    case: StoredCase, *, test: str, minutes: float | None, captured: Captured, by: User, at: datetime
-) -> StoredCase:
+def set_access(case: StoredCase, *, test: str, minutes: float | None, by: User, at: datetime) -> StoredCase:
     """Say how long a test takes on this kind of engine; None goes back to the usual minutes.
 
     Raises
@@ -174,28 +153,22 @@ def set_access(
         raise ObservationError(
             "This engine has no name.", where="engine", remedy="Minutes are kept for a named engine."
         )
-    if test not in BY_ID:
+    if test not in OFFERS:
         raise ObservationError(f"There is no test {test!r}.", where="test")
-    if minutes is None:
-        EngineAccess.objects.filter(engine_label=label, test=test).delete()
-    elif not 0 < minutes <= MINUTES_MOST:
+    if minutes is not None and not 0 < minutes <= MINUTES_MOST:
         raise ObservationError(f"{minutes:g} minutes cannot be.", where="minutes", remedy="Give 1 to 600.")
-    else:
-        changes = {"minutes": minutes, "set_by": by, "set_at": at}
-        EngineAccess.objects.update_or_create(engine_label=label, test=test, defaults=changes)
-    reported = "as usual" if minutes is None else f"{minutes:g} min"
-    note(case, "access minutes set", f"{BY_ID[test].title}: {reported}", by=by, at=at)
-    refresh_diagnosis(case, captured)
+    with changing(case) as held:
+        if minutes is None:
+            EngineAccess.objects.filter(engine_label=label, test=test).delete()
+        else:
+            changes = {"minutes": minutes, "set_by": by, "set_at": at}
+            EngineAccess.objects.update_or_create(engine_label=label, test=test, defaults=changes)
+        said = "as usual" if minutes is None else f"{minutes:g} min"
+        note(held, "access minutes set", f"{render(OFFERS[test].title)}: {said}", by=by, at=at)
     return case
 
 
-def access_of(case: StoredCase) -> dict[str, float]:
-    """Own minutes of the case's engine, by test."""
-    label = str(case.engine.get("label", "")).strip()
-    return dict(EngineAccess.objects.filter(engine_label=label).values_list("test", "minutes")) if label else {}
-
-
-def imagine(case: StoredCase, *, outcomes: Sequence[Imagined], captured: Captured, by: User) -> dict[str, Any]:
+def imagine(case: StoredCase, *, outcomes: Sequence[Imagined], by: User) -> dict[str, Any]:
     """What the diagnosis would be if some tests came out in some way. Nothing is kept.
 
     Raises
@@ -207,10 +180,9 @@ def imagine(case: StoredCase, *, outcomes: Sequence[Imagined], captured: Capture
     require(by, "read")
     engine = read_engine(case.engine)
     more = tuple(imagined(o.test, o.outcome, o.cylinders, engine) for o in outcomes)
-    return diagnosis_document(_concluded(case, captured, more))
+    return diagnosis_data(concluded(case, more))
 
 
-@transaction.atomic
 def close_case(case: StoredCase, *, by: User, at: datetime) -> StoredCase:
     """Close a case.
 
@@ -221,27 +193,27 @@ def close_case(case: StoredCase, *, by: User, at: datetime) -> StoredCase:
         Fuel is still disabled, or a question of safety is not answered.
     """
     require(by, "close_case")
-    if case.fuel_state == FuelState.DISABLED:
-        raise ObservationError(
-            "Fuel is still disabled.", where="fuel", remedy="Re-enable it and record that, then close the case."
-        )
-    still_open = [q["words"] for q in case.diagnosis.get("questions", []) if not q["answer"]]
-    if still_open:
-        raise ObservationError(
-            f"{len(still_open)} questions about flooding are not answered: {still_open[0]}",
-            where="questions",
-            remedy="Answer them on the board, then close the case.",
-        )
-    case.status = CaseStatus.CLOSED
-    case.touched_at = at
-    case.save(update_fields=["status", "touched_at"])
-    note(case, "case closed", by=by, at=at)
+    with changing(case, conclude=False) as held:
+        if held.fuel_state == FuelState.DISABLED:
+            raise ObservationError(
+                "Fuel is still disabled.", where="fuel", remedy="Re-enable it and record that, then close the case."
+            )
+        still_open = [spoken(q["words"]) for q in held.diagnosis.get("questions", []) if not q["answer"]]
+        if still_open:
+            raise ObservationError(
+                f"{len(still_open)} questions about flooding are not answered: {still_open[0]}",
+                where="questions",
+                remedy="Answer them on the board, then close the case.",
+            )
+        held.status = CaseStatus.CLOSED
+        held.touched_at = at
+        held.save(update_fields=["status", "touched_at"])
+        note(held, "case closed", by=by, at=at)
     return case
 
 
-@transaction.atomic
 def add_observations(
-    case: StoredCase, *, test: str, readings: Sequence[dict[str, Any]], captured: Captured, by: User, at: datetime
+    case: StoredCase, *, test: str, readings: Sequence[dict[str, Any]], by: User, at: datetime
 ) -> list[StoredObservation]:
     """Keep hand-entered observations of one test as evidence: all of them or none.
 
@@ -249,37 +221,48 @@ def add_observations(
     ----------
     readings : sequence of dict
         The fields of each.
-    captured : Captured
-        What the case's captures say, for the new diagnosis.
 
     Raises
     ------
     PermissionDenied
+    ObservationError
+        The case is closed.
     """
     require(by, "add_evidence")
-    kept = [
-        StoredObservation.objects.create(case=case, test=test, data={**data, "test": test}, kept_by=by, kept_at=at)
-        for data in readings
-    ]
-    touch(case, at)
-    several = f", {len(kept)} readings" if len(kept) > 1 else ""
-    note(case, "observation kept", f"{test.replace('_', ' ')}{several}", by=by, at=at)
-    refresh_diagnosis(case, captured)
+    with changing(case) as held:
+        refuse_closed(held)
+        kept = [
+            StoredObservation.objects.create(case=held, test=test, data={**data, "test": test}, kept_by=by, kept_at=at)
+            for data in readings
+        ]
+        touch(held, at)
+        several = f", {len(kept)} readings" if len(kept) > 1 else ""
+        note(held, "observation kept", f"{test.replace('_', ' ')}{several}", by=by, at=at)
     return kept
 
 
-@transaction.atomic
-def add_observation(
-    case: StoredCase, *, test: str, data: dict[str, Any], captured: Captured, by: User, at: datetime
-) -> StoredObservation:
+def add_observation(case: StoredCase, *, test: str, data: dict[str, Any], by: User, at: datetime) -> StoredObservation:
     """Keep one observation; as ``add_observations``."""
-    return add_observations(case, test=test, readings=[data], captured=captured, by=by, at=at)[0]
+    return add_observations(case, test=test, readings=[data], by=by, at=at)[0]
 
 
-@transaction.atomic
-def withdraw_observation(
-    kept: StoredObservation, *, reason: str, captured: Captured, by: User, at: datetime
-) -> StoredObservation:
+def fill_form(case: StoredCase, *, test: str, filled: Filled, by: User, at: datetime) -> list[StoredObservation]:
+    """Keep the observations that a filled form makes.
+
+    Raises
+    ------
+    PermissionDenied
+    ObservationError
+        There is no such form, too little was filled in, or the case is closed.
+    """
+    require(by, "add_evidence")
+    if test not in FORMS:
+        raise ObservationError(f"There is no form {test!r}.", where="test")
+    readings = FORMS[test].read(filled, read_engine(case.engine).firing_order)
+    return add_observations(case, test=test, readings=readings, by=by, at=at)
+
+
+def withdraw_observation(kept: StoredObservation, *, reason: str, by: User, at: datetime) -> StoredObservation:
     """Withdraw an observation, with the readings of the row it was written down in; it stays visible with the reason.
 
     Raises
@@ -288,13 +271,12 @@ def withdraw_observation(
     ObservationError
         No reason given, or withdrawn before.
     """
-    row = _row_of(kept)
-    for one in row or [kept]:
-        withdraw(one, reason=reason, by=by, at=at)
+    with changing(kept.case) as held:
+        for one in _row_of(kept) or [kept]:
+            withdraw(one, reason=reason, by=by, at=at)
+        touch(held, at)
+        note(held, "observation withdrawn", f"{kept.test.replace('_', ' ')}: {reason.strip()}", by=by, at=at)
     kept.refresh_from_db()
-    touch(kept.case, at)
-    note(kept.case, "observation withdrawn", f"{kept.test.replace('_', ' ')}: {reason.strip()}", by=by, at=at)
-    refresh_diagnosis(kept.case, captured)
     return kept
 
 
@@ -323,85 +305,3 @@ def withdraw(kept: KeptEvidence, *, reason: str, by: User, at: datetime) -> None
         raise ObservationError("Why is it withdrawn?", where="reason", remedy="A few words are enough.")
     kept.withdrawn_by, kept.withdrawn_at, kept.withdrawn_reason = by, at, reason.strip()[:300]
     kept.save(update_fields=["withdrawn_by", "withdrawn_at", "withdrawn_reason"])
-
-
-def touch(case: StoredCase, at: datetime) -> None:
-    """Move the case to the top of the list."""
-    case.touched_at = at
-    case.save(update_fields=["touched_at"])
-
-
-def note(case: StoredCase, verb: str, detail: str = "", *, by: User, at: datetime) -> None:
-    """Add a line to the journal."""
-    JournalEntry.objects.create(case=case, verb=verb, detail=detail[:500], by=by, at=at)
-
-
-def core_case(stored: StoredCase, *, known: Mapping[str, Any] | None = None) -> Case:
-    """The stored case for the core, without captures. Withdrawn observations are left out.
-
-    Parameters
-    ----------
-    stored : StoredCase
-    known : mapping, optional
-        Further engine data from elsewhere; the case's own come first.
-
-    Returns
-    -------
-    Case
-    """
-    engine = read_engine(stored.engine)
-    return Case(
-        name=stored.name,
-        title=stored.title,
-        engine=replace(engine, extra={**known, **engine.extra}) if known else engine,
-        complaint=stored.complaint,
-        work_done=tuple(stored.work_done),
-        codes=tuple(TroubleCode(c["code"], c.get("status", "stored")) for c in stored.codes),
-        observations=tuple(
-            Observation(test=o.test, data=o.data) for o in stored.observations.filter(withdrawn_at__isnull=True)
-        ),
-        extra=stored.extra,
-    )
-
-
-def refresh_diagnosis(stored: StoredCase, captured: Captured) -> dict[str, Any]:
-    """Reason again over all evidence and keep the result with the case.
-
-    Parameters
-    ----------
-    stored : StoredCase
-    captured : Captured
-        What the captures in force say; observations are measured here.
-
-    Returns
-    -------
-    dict
-        The diagnosis document.
-    """
-    document = diagnosis_document(_concluded(stored, captured))
-    verdict = document["verdict"]
-    stored.diagnosis = document
-    stored.headline = verdict["headline"][:300]
-    stored.verdict_status = verdict["status"]
-    stored.cause = verdict["cause"]
-    stored.cylinders = verdict["cylinders"]
-    stored.waits_for = document["next_tests"][0]["title"] if document["next_tests"] else ""
-    stored.save(update_fields=["diagnosis", "headline", "verdict_status", "cause", "cylinders", "waits_for"])
-    return document
-
-
-def _concluded(stored: StoredCase, captured: Captured, more: tuple[Measured, ...] = ()) -> Diagnosis:
-    case = replace(core_case(stored, known=captured.known), captures=captured.listed)
-    known = {t.TEST: t for t in OBSERVATION_TESTS}
-    by_hand = tuple(
-        known[o.test].measure(o, i, case.engine) for i, o in enumerate(case.observations) if o.test in known
-    )
-    approach = read_approach(stored.approach, access_of(stored))
-    return conclude(case, (*captured.measured, *by_hand, *more), approach=approach, bay=_bay(stored, captured))
-
-
-def _bay(stored: StoredCase, captured: Captured) -> Bay:
-    """What hangs on the vehicle since the last test, and whether fuel is disabled."""
-    last = captured.measured[-1].test if captured.measured else ""
-    connected = frozenset(BY_ID[last].needs) if last in BY_ID else frozenset()
-    return Bay(fuel_disabled=stored.fuel_state == FuelState.DISABLED, connected=connected)

@@ -15,16 +15,10 @@ from django.utils import timezone
 from fairwitness.core.model.case import TroubleCode
 from fairwitness.server.accounts.demo import make_accounts
 from fairwitness.server.accounts.models import User
-from fairwitness.server.captures.services import captured, keep_capture, withdraw_capture
+from fairwitness.server.captures.services import keep_capture, withdraw_capture
+from fairwitness.server.cases.evidence import refresh_diagnosis
 from fairwitness.server.cases.models import FuelState, StoredCase
-from fairwitness.server.cases.services import (
-    Captured,
-    Intake,
-    add_observations,
-    open_case,
-    refresh_diagnosis,
-    set_fuel_state,
-)
+from fairwitness.server.cases.services import Intake, add_observations, open_case, set_fuel_state
 from fairwitness.simulate.depot import JOBS, DepotJob, depot_evidence
 
 
@@ -61,7 +55,7 @@ def _load(job: DepotJob, *, seed: int, by: User) -> None:
     case = open_case(intake, by=by, at=opened)
     at = opened + timedelta(minutes=job.minutes // 2)
     if job.fuel_how:
-        set_fuel_state(case, state=FuelState.DISABLED, how=job.fuel_how, captured=captured(case), by=by, at=at)
+        set_fuel_state(case, state=FuelState.DISABLED, how=job.fuel_how, by=by, at=at)
     evidence = depot_evidence(job, seed=seed)
     if evidence.first_try is not None:
         at += timedelta(minutes=2)
@@ -73,12 +67,10 @@ def _load(job: DepotJob, *, seed: int, by: User) -> None:
     for test, together in groupby(evidence.observations, key=lambda o: o.test):
         at += timedelta(seconds=40)
         readings = [dict(o.data) for o in together]
-        add_observations(case, test=test, readings=readings, captured=Captured(), by=by, at=at)
-    refresh_diagnosis(case, captured(case))
+        add_observations(case, test=test, readings=readings, by=by, at=at)
+    refresh_diagnosis(case)
     done = opened + timedelta(minutes=job.minutes)
     if job.fuel_how and job is not JOBS[-1]:
-        set_fuel_state(
-            case, state=FuelState.ENABLED, how="fuse back in, engine started", captured=captured(case), by=by, at=done
-        )
+        set_fuel_state(case, state=FuelState.ENABLED, how="fuse back in, engine started", by=by, at=done)
     case.touched_at = done
     case.save(update_fields=["touched_at"])

@@ -1,0 +1,144 @@
+"""What a case stands on: its evidence in force, read from the database, and what follows from it.
+
+From the kept measurements and observations; the diagnosis goes to the case and, put into words, to whoever asks.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from fairwitness.core.diagnose import Diagnosis, conclude
+from fairwitness.core.messages.message import as_data, storable
+from fairwitness.core.messages.rendering import render
+from fairwitness.core.model.capture import Capture, TimeBase, UnreadableCapture
+from fairwitness.core.model.case import Case, Observation, TroubleCode
+from fairwitness.core.model.measurement import Measured
+from fairwitness.core.procedures.registry import measure_observation
+from fairwitness.core.procedures.specs import OFFERS
+from fairwitness.core.reason.planning.approach import Bay
+from fairwitness.formats.approach_block import read_approach
+from fairwitness.formats.diagnosis_document import diagnosis_data
+from fairwitness.formats.engine_block import read_engine
+from fairwitness.formats.measured_document import read_measured
+from fairwitness.formats.set_up import read_set_up
+from fairwitness.server.captures.known_good import reference_data
+from fairwitness.server.cases.models import EngineAccess, FuelState, StoredCase
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Captured:
+    """What the captures of a case say: measurements, and the captures themselves (without samples) for listing."""
+
+    measured: tuple[Measured, ...] = ()
+    listed: tuple[Capture | UnreadableCapture, ...] = ()
+    known: Mapping[str, Any] = field(default_factory=dict)
+    """Further engine data that known good captures give."""
+
+
+def captured(case: StoredCase) -> Captured:
+    """What the captures in force say, from the measurements kept with them."""
+    rows = case.captures.filter(withdrawn_at__isnull=True).prefetch_related("measurements")
+    measured: list[Measured] = []
+    listed: list[Capture | UnreadableCapture] = []
+    for row in rows:
+        if row.unreadable:
+            listed.append(UnreadableCapture(name=row.name, set_up=read_set_up(row.set_up), reason=row.unreadable))
+        else:
+            time = TimeBase(samples=row.samples, rate_hz=row.rate_hz, start_s=row.start_s)
+            listed.append(Capture(name=row.name, time=time, channels=(), set_up=read_set_up(row.set_up)))
+        measured += [read_measured(m.document) for m in row.measurements.all()]
+    return Captured(measured=tuple(measured), listed=tuple(listed), known=reference_data(case.engine))
+
+
+def core_case(stored: StoredCase, *, known: Mapping[str, Any] | None = None) -> Case:
+    """The stored case for the core, without captures. Withdrawn observations are left out.
+
+    Parameters
+    ----------
+    stored : StoredCase
+    known : mapping, optional
+        Further engine data from elsewhere; the case's own come first.
+
+    Returns
+    -------
+    Case
+    """
+    engine = read_engine(stored.engine)
+    return Case(
+        name=stored.name,
+        title=stored.title,
+        engine=replace(engine, extra={**known, **engine.extra}) if known else engine,
+        complaint=stored.complaint,
+        work_done=tuple(stored.work_done),
+        codes=tuple(TroubleCode(c["code"], c.get("status", "stored")) for c in stored.codes),
+        observations=tuple(
+            Observation(test=o.test, data=o.data) for o in stored.observations.filter(withdrawn_at__isnull=True)
+        ),
+        extra=stored.extra,
+    )
+
+
+def access_of(case: StoredCase) -> dict[str, float]:
+    """Own minutes of the case's engine, by test."""
+    label = str(case.engine.get("label", "")).strip()
+    return dict(EngineAccess.objects.filter(engine_label=label).values_list("test", "minutes")) if label else {}
+
+
+def concluded(stored: StoredCase, more: tuple[Measured, ...] = ()) -> Diagnosis:
+    """Reason over all evidence in force, and over imagined measurements beside it.
+
+    Parameters
+    ----------
+    stored : StoredCase
+    more : tuple of Measured
+        Never evidence: somebody plays an outcome through.
+
+    Returns
+    -------
+    Diagnosis
+    """
+    own = captured(stored)
+    case = replace(core_case(stored, known=own.known), captures=own.listed)
+    read = (measure_observation(o, i, case.engine) for i, o in enumerate(case.observations))
+    by_hand = tuple(m for m in read if m is not None)
+    approach = read_approach(stored.approach, access_of(stored))
+    return conclude(case, (*own.measured, *by_hand, *more), approach=approach, bay=_bay(stored, own))
+
+
+def refresh_diagnosis(stored: StoredCase) -> dict[str, Any]:
+    """Reason again over all evidence and keep the result with the case; call it where nobody else changes the case.
+
+    Parameters
+    ----------
+    stored : StoredCase
+
+    Returns
+    -------
+    dict
+        The diagnosis as data, its messages not yet put into words.
+    """
+    diagnosis = concluded(stored)
+    verdict, offers = diagnosis.verdict, diagnosis.plan.offers
+    stored.diagnosis = storable(diagnosis_data(diagnosis))
+    stored.headline_said = as_data(diagnosis.statement.headline)
+    stored.headline = render(diagnosis.statement.headline)[:300]
+    stored.verdict_status = verdict.status.value
+    stored.cause = verdict.cause.value
+    stored.cylinders = list(verdict.cylinders)
+    stored.waits_for = offers[0].id if offers else ""
+    stored.save(
+        update_fields=[
+            "diagnosis", "headline", "headline_said", "verdict_status", "cause", "cylinders", "waits_for",
+        ]
+    )  # fmt: skip
+    document: dict[str, Any] = stored.diagnosis
+    return document
+
+
+def _bay(stored: StoredCase, own: Captured) -> Bay:
+    """What hangs on the vehicle since the last test, and whether fuel is disabled."""
+    last = own.measured[-1].test if own.measured else ""
+    connected = frozenset(OFFERS[last].needs) if last in OFFERS else frozenset()
+    return Bay(fuel_disabled=stored.fuel_state == FuelState.DISABLED, connected=connected)
