@@ -23,7 +23,7 @@ from fairwitness.core.reason.planning.plan import Done, Plan, next_tests
 from fairwitness.core.reason.report.safety_questions import Question, questions, unanswered
 from fairwitness.core.reason.report.statement import Context, Statement, compose
 from fairwitness.core.reason.source_precedence import raw_preferred
-from fairwitness.core.reason.verdict import SEALING, SECOND_SOURCE, WORK, Status, Verdict, judge_case
+from fairwitness.core.reason.verdict import SECOND_SOURCE, Status, Verdict, judge_case
 
 HYPOTHESES_LISTED = 12
 NO_EVIDENCE_TESTS = ("authorisation", "note")

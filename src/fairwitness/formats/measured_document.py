@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 
 from fairwitness.core.errors import PackageError
-from fairwitness.core.messages.message import Message, as_data, from_data, is_message, storable, verbatim
+from fairwitness.core.messages.message import as_data, from_data, is_message, storable, verbatim
 from fairwitness.core.model.measurement import (
     AveragedCycle,
     CategoricalEvidence,
@@ -201,9 +201,13 @@ def _finding(finding: Finding) -> Document:
 def _read_finding(document: Document) -> Finding:
     origin = dict(document["origin"])
     origin["parameters"] = tuple((key, value) for key, value in origin["parameters"])
-    said: dict[str, Message] = {key: from_data(document[key]) for key in ("statement", "word")}
-    others = ("beside", "state", "origin", *said)
+    others = ("beside", "state", "origin", "statement", "word")
     plain = {key: value for key, value in document.items() if key not in others}
     return Finding(
-        **plain, **said, is_remark=document["beside"], state=State(document["state"]), origin=Origin(**origin)
+        **plain,
+        statement=from_data(document["statement"]),
+        word=from_data(document["word"]),
+        is_remark=document["beside"],
+        state=State(document["state"]),
+        origin=Origin(**origin),
     )

@@ -2,6 +2,6 @@
 
 A test by hand is one module with ``SPEC`` and ``measure(observation, index, engine)``. A test that reads captures is a
 package with ``spec`` (the record, free of measurements, so that simulator and interface may know it) and ``measure``
-(``applies`` and ``measure``). A new one is found by being here; its column stands in ``reason.knowledge.signatures`` or its rows in
-``reason.knowledge.outcomes``. Other modules here hold what several tests share.
+(``applies`` and ``measure``). A new one is found by being here; its column stands in ``reason.knowledge.signatures`` or
+its rows in ``reason.knowledge.outcomes``. Other modules here hold what several tests share.
 """

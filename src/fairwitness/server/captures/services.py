@@ -153,7 +153,7 @@ def measure_again(stored: StoredCapture, *, at: datetime) -> None:
     if stored.unreadable:
         unread = UnreadableCapture(name=stored.name, set_up=read_set_up(stored.set_up), reason=stored.unreadable)
         refusal = unreadable(unread, known.engine)
-        measured = (refusal,) if refusal is not None else ()
+        measured: tuple[Measured, ...] = (refusal,) if refusal is not None else ()
     else:
         measured = tuple(measure_capture(samples.read(stored), known))
     with changing(case):

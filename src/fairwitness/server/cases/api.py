@@ -25,8 +25,9 @@ from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.accounts.permissions import ALLOWED, person, require
 from fairwitness.server.cases import schemas, services
 from fairwitness.server.cases.board import board
+from fairwitness.server.cases.changing import diagnosis_of
 from fairwitness.server.cases.crank_circle import check_engine
-from fairwitness.server.cases.evidence import access_of, refresh_diagnosis
+from fairwitness.server.cases.evidence import access_of
 from fairwitness.server.cases.forms import filled_of, forms_of
 from fairwitness.server.cases.known_engines import suggest
 from fairwitness.server.cases.models import FuelState, StoredCase, StoredObservation
@@ -34,8 +35,8 @@ from fairwitness.server.cases.models import FuelState, StoredCase, StoredObserva
 PAGE_CASES = 50
 AT_BENCH = {test.value for test in CARDS}
 LISTED = (
-    "id", "title", "vehicle", "engine", "complaint", "status", "headline", "headline_said", "verdict_status", "cause", "cylinders",
-    "waits_for", "fuel_state", "opened_at", "touched_at", "opened_by__first_name", "opened_by__last_name",
+    "id", "title", "vehicle", "engine", "complaint", "status", "headline", "headline_said", "verdict_status", "cause",
+    "cylinders", "waits_for", "fuel_state", "opened_at", "touched_at", "opened_by__first_name", "opened_by__last_name",
 )  # fmt: skip
 
 
@@ -351,9 +352,7 @@ READINGS_MAX = 64
 
 
 def _board(case: StoredCase, request: Request) -> dict[str, Any]:
-    document = case.diagnosis
-    if "plan" not in document:  # made by an earlier version: a diagnosis is derived, so it is made again
-        document = refresh_diagnosis(case)
+    document = diagnosis_of(case)
     return {
         "case": _whole(case, request),
         **board(case),

@@ -23,7 +23,7 @@ from fairwitness.server.cases.models import StoredCase, StoredObservation
 
 STRIP_POINTS = 240
 CYCLES = template("board.cycles", "{cycles} cycles at {speed:.0f} rpm")
-NUMBERS = {decimals: template(f"board.number_{decimals}", "{value:.%df}" % decimals) for decimals in range(3)}
+NUMBERS = {decimals: template(f"board.number_{decimals}", f"{{value:.{decimals}f}}") for decimals in range(3)}
 PERCENT = template("board.percent", "{value:.0f} %")
 PRESSURE, PRESSURE_UNIT = (
     template("board.pressure", "{pa:pressure.number}"),

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import datetime
+from typing import Any
 
 from django.db import transaction
 
 from fairwitness.core.errors import ObservationError
 from fairwitness.server.accounts.models import User
-from fairwitness.server.cases.evidence import refresh_diagnosis
+from fairwitness.server.cases.evidence import DIAGNOSIS_FORMAT, refresh_diagnosis
 from fairwitness.server.cases.models import CaseStatus, JournalEntry, StoredCase
 
 
@@ -39,6 +40,21 @@ def changing(case: StoredCase, *, conclude: bool = True) -> Iterator[StoredCase]
         if conclude:
             refresh_diagnosis(held)
     case.refresh_from_db()
+
+
+def diagnosis_of(case: StoredCase) -> dict[str, Any]:
+    """The kept diagnosis of a case; made again first where an earlier version laid it out otherwise.
+
+    Returns
+    -------
+    dict
+        With its messages as data.
+    """
+    if case.diagnosis.get("format") != DIAGNOSIS_FORMAT:
+        with changing(case):
+            pass
+    document: dict[str, Any] = case.diagnosis
+    return document
 
 
 def refuse_closed(case: StoredCase) -> None:

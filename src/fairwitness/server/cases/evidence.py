@@ -26,6 +26,9 @@ from fairwitness.formats.set_up import read_set_up
 from fairwitness.server.captures.known_good import reference_data
 from fairwitness.server.cases.models import EngineAccess, FuelState, StoredCase
 
+DIAGNOSIS_FORMAT = 1
+"""How a kept diagnosis is laid out. It is derived, so one that is laid out otherwise is made again, not translated."""
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Captured:
@@ -121,7 +124,7 @@ def refresh_diagnosis(stored: StoredCase) -> dict[str, Any]:
     """
     diagnosis = concluded(stored)
     verdict, offers = diagnosis.verdict, diagnosis.plan.offers
-    stored.diagnosis = storable(diagnosis_data(diagnosis))
+    stored.diagnosis = {"format": DIAGNOSIS_FORMAT, **storable(diagnosis_data(diagnosis))}
     stored.headline_said = as_data(diagnosis.statement.headline)
     stored.headline = render(diagnosis.statement.headline)[:300]
     stored.verdict_status = verdict.status.value

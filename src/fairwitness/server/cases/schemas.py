@@ -356,7 +356,7 @@ class FormSerializer(serializers.Serializer):
     caution = serializers.CharField(allow_blank=True)
     kept = serializers.CharField()
     rows = FormRowSerializer(many=True)
-    choices = FormChoiceSerializer(many=True)  # type: ignore[assignment]
+    choices = FormChoiceSerializer(many=True)
     entries = FormEntrySerializer(many=True)
     least = serializers.IntegerField()
     usual = serializers.DictField(
@@ -370,11 +370,11 @@ class FormSerializer(serializers.Serializer):
 
 
 class FilledSerializer(serializers.Serializer):
-    values = serializers.DictField(  # type: ignore[assignment]
+    values = serializers.DictField(
         child=serializers.DictField(child=serializers.JSONField()), default=dict, help_text="By row, then by cylinder."
     )
     entries = serializers.DictField(child=serializers.JSONField(), default=dict)
-    choices = serializers.DictField(child=serializers.CharField(max_length=64), default=dict)  # type: ignore[assignment]
+    choices = serializers.DictField(child=serializers.CharField(max_length=64), default=dict)
 
 
 class BoardSerializer(serializers.Serializer):

@@ -22,7 +22,7 @@ from fairwitness.formats.diagnosis_document import diagnosis_data
 from fairwitness.formats.engine_block import engine_block, read_engine
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require, require_withdraw
-from fairwitness.server.cases.changing import changing, note, refuse_closed, touch
+from fairwitness.server.cases.changing import changing, diagnosis_of, note, refuse_closed, touch
 from fairwitness.server.cases.evidence import concluded, refresh_diagnosis
 from fairwitness.server.cases.models import (
     CaseStatus,
@@ -198,7 +198,8 @@ def close_case(case: StoredCase, *, by: User, at: datetime) -> StoredCase:
             raise ObservationError(
                 "Fuel is still disabled.", where="fuel", remedy="Re-enable it and record that, then close the case."
             )
-        still_open = [spoken(q["words"]) for q in held.diagnosis.get("questions", []) if not q["answer"]]
+        asked = diagnosis_of(held)["questions"]
+        still_open = [spoken(q["words"]) for q in asked if not q["answer"]]
         if still_open:
             raise ObservationError(
                 f"{len(still_open)} questions about flooding are not answered: {still_open[0]}",

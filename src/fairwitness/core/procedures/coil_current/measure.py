@@ -287,8 +287,9 @@ def compare(
         state = _state(own, peak, slope)
         findings.append(
             Finding(
-                test=TEST, cylinder=c if len(order_offsets) == 1 else None, quantity=TEST, value=round(own["peak_a"], 3),
-                unit="A", spread=round(own["peak_a_spread"], 3) if "peak_a_spread" in own else None,
+                test=TEST, cylinder=c if len(order_offsets) == 1 else None, quantity=TEST,
+                value=round(own["peak_a"], 3), unit="A",
+                spread=round(own["peak_a_spread"], 3) if "peak_a_spread" in own else None,
                 events=int(own["ramps"]), state=state, origin=origin,
                 statement=_sentence(c, own, state, peak, slope, dwell, len(figures), named=len(order_offsets) == 1),
             )

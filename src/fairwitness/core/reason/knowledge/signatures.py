@@ -74,7 +74,7 @@ SIGNATURES = _parse(_TABLE)
 WAYS_SHOWN = _parse("""
 injector_driver_failed (dead)| =  | 0    | +    | =/+  | -/~  | +     | =   | =  | =| 0  |     | 0| -  | =| =| =| =
 injector_driver_failed (held on)| =  | 0/~  | =/-  | =/<  | =/+/-| =/+-  | =/+-| =  | =| 0/+|     | 0| ~/- | =| =| =| =
-exhaust_valve_not_opening (opposite)|+/++/-/~| = | =   | =    | =    | =     | =   | =  | =| =  | =   | =| =  | =| =| =| =
+exhaust_valve_not_opening (opposite)|+/++/-/~|=| =   | =    | =    | =     | =   | =  | =| =  | =   | =| =  | =| =| =| =
 """)
 """Rows of faults in one of their ways; the row above holds them all. With *opposite* what a fault does elsewhere: gas
 that is not let out is compressed again a revolution later, in the companion's place."""
