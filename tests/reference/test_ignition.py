@@ -8,7 +8,7 @@ from scipy.optimize import curve_fit
 
 from fairwitness.core.model.capture import CaptureTest
 from fairwitness.core.procedures.secondary_voltage import measure as secondary_voltage
-from fairwitness.core.procedures.set_up_card import CARDS
+from fairwitness.core.procedures.specs import CARDS
 from fairwitness.core.signal.ignition.primary import find_ramps, fit_rl
 from fairwitness.simulate.examine import sample
 from fairwitness.simulate.garage import ENGINES, build

@@ -13,12 +13,12 @@ from pgmpy.models import DiscreteBayesianNetwork
 
 from fairwitness.core.model.engine import even_engine
 from fairwitness.core.model.measurement import CategoricalEvidence
+from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.inference import likelihood as weighing
 from fairwitness.core.reason.inference import posterior as inference
 from fairwitness.core.reason.inference.hypotheses import hypotheses
 from fairwitness.core.reason.knowledge.outcomes import chance, outcomes_of
 from fairwitness.core.reason.knowledge.signatures import SIGNATURES, log_likelihood
-from fairwitness.core.reason.planning.bay_tests import BY_ID
 from fairwitness.core.reason.planning.prediction import claims_of, predict
 from tests.core.reason.evidence import case, line
 
@@ -115,7 +115,7 @@ def test_shares_of_a_capture_agree_as_soft_evidence(untempered):
 @pytest.mark.parametrize("test", ["leak_down", "resistance:injector", "swap:plug", "injector_current"])
 def test_expected_information_is_the_librarys_drop_in_entropy(test):
     candidates = same_weights(known(TWIN))
-    seen = predict(BY_ID[test], claims_of(candidates), (2,) if BY_ID[test].per_cylinder else (1, 2))
+    seen = predict(OFFERS[test], claims_of(candidates), (2,) if OFFERS[test].per_cylinder else (1, 2))
     table = seen.table[seen.row_of].T
     elimination = network(candidates, {"test": table})
     priors = np.array([h.prior for h in candidates])

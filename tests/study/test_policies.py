@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from fairwitness.core.reason.planning.bay_tests import BY_ID
+from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.simulate.garage import ENGINES
 from fairwitness.study.policies import FIXED, PLAN, as_json, assess, drawn_faults, from_json, vehicle_of
 
@@ -37,7 +37,7 @@ def test_a_result_is_read_as_it_was_written(result):
 
 
 def test_fixed_orders_name_tests_that_exist():
-    assert all(set(order) <= set(BY_ID) for order in FIXED.values())
+    assert all(set(order) <= set(OFFERS) for order in FIXED.values())
 
 
 def test_vehicles_are_ill_as_often_as_the_priors_say():

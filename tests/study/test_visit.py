@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from fairwitness.core.model.measurement import State
-from fairwitness.core.reason.planning.bay_tests import ALL_TESTS, BY_ID, fits
+from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.health import Fault
 from fairwitness.study.visit import Visit
@@ -16,7 +16,7 @@ def visit(*faults, engine="drover-2.0", seed=4):
 
 def test_the_same_test_is_taken_once():
     bay = visit(Fault("injector_open_circuit", (2,)))
-    assert bay.take(BY_ID["injector_current"], ()) is bay.take(BY_ID["injector_current"], ())
+    assert bay.take(OFFERS["injector_current"], ()) is bay.take(OFFERS["injector_current"], ())
 
 
 @pytest.mark.parametrize(
@@ -32,21 +32,21 @@ def test_the_same_test_is_taken_once():
     ],
 )
 def test_each_form_of_a_test_says_its_own(fault, test, kind, outcome):
-    reported = visit(Fault(fault, (3,), 0.6)).take(BY_ID[test], (3,))
+    reported = visit(Fault(fault, (3,), 0.6)).take(OFFERS[test], (3,))
     assert (kind, outcome) in {(s.kind, s.outcome) for m in reported for s in m.categorical if 3 in s.cylinders}
 
 
 def test_a_cam_that_is_late_shows_beside_the_known_good():
     late, sound = visit(Fault("valve_timing_shifted", (), 0.8)), visit()
-    assert late.take(BY_ID["cam_timing"], ())[0].categorical[0].outcome == "late"
-    assert sound.take(BY_ID["cam_timing"], ())[0].categorical[0].outcome == "usual"
+    assert late.take(OFFERS["cam_timing"], ())[0].categorical[0].outcome == "late"
+    assert sound.take(OFFERS["cam_timing"], ())[0].categorical[0].outcome == "usual"
 
 
 def test_whatever_fits_an_engine_can_be_taken():
     bay = visit(Fault("injector_open_circuit", (2,)), engine="larder-1.2")
     unread = [
-        t.id for t in ALL_TESTS
-        if fits(t, bay.engine) and not any(m.usable and m.findings for m in bay.take(t, (2,)))
+        t.id for t in OFFERS.values()
+        if t.fits(bay.engine) and not any(m.usable and m.findings for m in bay.take(t, (2,)))
     ]  # fmt: skip
     assert unread == []
 
@@ -55,4 +55,4 @@ def test_nothing_in_the_case_tells_the_fault():
     bay = visit(Fault("injector_open_circuit", (2,)))
     assert not bay.case().observations
     assert "injector" not in bay.case().name
-    assert all(f.state is not State.UNUSABLE for f in bay.take(BY_ID["injector_current"], ())[0].findings)
+    assert all(f.state is not State.UNUSABLE for f in bay.take(OFFERS["injector_current"], ())[0].findings)

@@ -2,6 +2,7 @@ import dataclasses
 
 import pytest
 
+from fairwitness.core.messages.message import verbatim
 from fairwitness.core.model.measurement import Finding, Origin, State
 
 
@@ -15,7 +16,7 @@ def test_a_finding_is_never_edited():
         spread=None,
         events=0,
         state=State.ABSENT,
-        statement="s",
+        statement=verbatim("s"),
         origin=Origin(resource="a"),
     )
     with pytest.raises(dataclasses.FrozenInstanceError):

@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import Capture, Channel, EngineState, Role, SetUp, TimeBase
 from fairwitness.core.model.engine import CAM_EDGES, CrankWheel, even_engine
 from fairwitness.core.model.measurement import State
@@ -61,7 +62,7 @@ def test_degrees_and_side_come_back(off):
 def test_without_a_known_good_nothing_is_judged():
     reported = measure(both(20.0), FOUR)
     assert reported.categorical == ()
-    assert "no known good" in reported.findings[0].statement
+    assert "no known good" in render(reported.findings[0].statement)
     assert edges_of(reported) == pytest.approx([60.0, 270.0], abs=1.0)
 
 

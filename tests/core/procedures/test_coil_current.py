@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import Capture, CaptureTest, Channel, EngineState, Role, SetUp, TimeBase
 from fairwitness.core.model.engine import Ignition, even_engine
 from fairwitness.core.model.measurement import State
@@ -96,7 +97,7 @@ def test_a_shared_feed_without_sync_assigns_nothing():
     alone = capture(on_feed({}).channels[:1])
     measured = measure(alone, FOUR)
     assert not measured.usable
-    assert "sync" in measured.reasons[0].statement
+    assert "sync" in render(measured.reasons[0].statement)
 
 
 def test_a_waste_spark_coil_is_both_cylinders_coil():

@@ -3,6 +3,7 @@
 import pytest
 
 from fairwitness.core.diagnose import diagnose
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.case import Case, Observation
 from fairwitness.core.model.engine import even_engine
 from fairwitness.core.model.measurement import State
@@ -53,4 +54,4 @@ def test_an_engine_low_everywhere_is_not_passed_as_even():
 def test_what_says_nothing_is_refused_with_a_reason(data):
     reported = read(**data)
     assert not reported.usable
-    assert reported.reasons[0].statement
+    assert render(reported.reasons[0].statement)

@@ -3,11 +3,13 @@
 import numpy as np
 import pytest
 
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import Capture, CaptureTest, Channel, EngineState, Role, SetUp, TimeBase
 from fairwitness.core.model.engine import CrankWheel, even_engine
 from fairwitness.core.model.measurement import State
 from fairwitness.core.procedures.crank_speed.measure import applies, measure
-from fairwitness.core.procedures.set_up_card import CARDS, Clip
+from fairwitness.core.procedures.set_up_card import Clip
+from fairwitness.core.procedures.specs import CARDS
 from fairwitness.core.signal.crank.contribution import contributions
 from fairwitness.simulate.examine import sample
 from fairwitness.simulate.garage import ENGINES, build, fault_named
@@ -78,10 +80,10 @@ def test_a_sound_engine_is_left_alone_at_any_speed(name, load):
 def test_without_a_sync_the_wheel_leaves_companions_open():
     capture, engine = ran(faults=["injector_open_circuit@3"], clips=[SENSOR])
     measured = measure(capture, engine)
-    assert measured.facts["assignment"] == "once per revolution"
+    assert render(measured.facts["assignment"]) == "once per revolution"
     assert [r.code for r in measured.reasons] == ["revolution_sync"]
     assert len(measured.evidence.alternatives) == 2
-    assert "2 or 3" in measured.findings[0].statement
+    assert "2 or 3" in render(measured.findings[0].statement)
 
 
 def test_three_cylinders_tell_the_half_cycle_by_themselves():
@@ -93,10 +95,10 @@ def test_without_any_phase_it_says_whether_and_not_which():
     capture, engine = ran(faults=["injector_open_circuit@3"], clips=[SENSOR])
     bare = even_engine(engine.firing_order, crank_wheel=CrankWheel(teeth=60, missing=2))
     measured = measure(capture, bare)
-    assert measured.facts["assignment"] == "not assigned"
+    assert render(measured.facts["assignment"]) == "not assigned"
     assert len(measured.evidence.alternatives) == 4
     assert measured.findings[0].cylinder is None
-    assert "which one it is" in measured.findings[0].statement.lower()
+    assert "which one it is" in render(measured.findings[0].statement).lower()
 
 
 def test_a_sync_against_the_wheel_is_said():
@@ -118,7 +120,7 @@ def test_misfires_now_and_then_are_counted():
     measured = measure(capture, engine)
     rates = {f.cylinder: f.value for f in measured.findings if f.quantity == "misfire_rate"}
     assert set(rates) == {2}
-    assert "misfires in" in next(f.statement for f in measured.findings if f.cylinder == 2)
+    assert "misfires in" in render(next(f.statement for f in measured.findings if f.cylinder == 2))
 
 
 def capture_of(trace, time, **set_up):

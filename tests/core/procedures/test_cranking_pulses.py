@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import Capture, CaptureTest, Channel, EngineState, Role, SetUp, TimeBase
 from fairwitness.core.model.engine import Ignition, even_engine
 from fairwitness.core.model.measurement import State
@@ -52,7 +53,7 @@ def test_blow_by_is_given_to_its_cylinder(order, delay):
         taken(engine, Role.CRANKCASE_PRESSURE, breathing(engine) + 400 * bump(engine, at, delay, 60)), engine
     )
     assert ill(reported) == {at: State.HIGH}
-    assert "rings" in next(f for f in reported.findings if f.cylinder == at).statement
+    assert "rings" in render(next(f for f in reported.findings if f.cylinder == at).statement)
 
 
 @pytest.mark.parametrize("order", ORDERS)
@@ -96,4 +97,4 @@ def test_what_cannot_be_read_is_refused_with_a_reason(what):
         made = Capture(name="x", time=made.time, channels=made.channels[:1], set_up=made.set_up)
     reported = crankcase_pulse.measure(made, engine)
     assert not reported.usable
-    assert reported.reasons[0].statement
+    assert render(reported.reasons[0].statement)

@@ -7,6 +7,7 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import EngineState
 from fairwitness.core.model.engine import VALVE_EVENTS, even_engine
 from fairwitness.core.model.measurement import State
@@ -58,7 +59,7 @@ def test_a_leaking_cylinder_leans_and_stands_below_its_peer():
     assert outcomes(reported, 1)["pressure_tower"] == "even"
     shares = dict(zip(SIX.firing_order, reported.lines[0].alternatives[0], strict=True))
     assert shares[2] < 0.8 < shares[1]
-    told_of = {f.cylinder: f.statement for f in reported.findings if not f.is_remark}
+    told_of = {f.cylinder: render(f.statement) for f in reported.findings if not f.is_remark}
     assert "peers" in told_of[2]
     assert "peers" not in told_of[1]
 
@@ -80,7 +81,7 @@ def test_a_known_good_narrows_what_may_still_be_another_design():
     built_so = replace(SIX, extra={VALVE_EVENTS[False]: [-118.0, 152.0]})
     reported = [measure(capture, engine) for engine in (SIX, good, built_so)]
     assert [outcomes(m, 1)["valve_events"] for m in reported] == ["usual", "late", "usual"]
-    (shift,) = [f.statement for f in reported[1].findings if f.quantity == "valve_shift"]
+    (shift,) = [render(f.statement) for f in reported[1].findings if f.quantity == "valve_shift"]
     assert shift.endswith("degrees late beside a known good of this engine.")
 
 

@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import Capture, CaptureTest, Channel, EngineState, Role, SetUp, TimeBase
 from fairwitness.core.model.engine import Fuel, Ignition, Injection, even_engine
 from fairwitness.core.model.measurement import State
@@ -176,5 +177,5 @@ def test_pilot_and_main_are_one_injection_and_the_missing_one_is_found():
     measured = measure(capture(feed, lead), engine)
     assert states(measured) == {1: State.NORMAL, 3: State.NORMAL, 4: State.ABSENT, 2: State.NORMAL}
     assert measured.figures[3]["per_injection"] == 2.0
-    assert "in 2 pulses" in next(f for f in measured.findings if f.cylinder == 3).statement
+    assert "in 2 pulses" in render(next(f for f in measured.findings if f.cylinder == 3).statement)
     assert measured.figures[3]["on_ms"] == pytest.approx(0.9, abs=0.1)

@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import CaptureTest, Channel, Role
 from fairwitness.core.model.engine import even_engine
 from fairwitness.core.model.measurement import State
@@ -52,7 +53,7 @@ def test_each_mixture_of_rest_pull_and_kick_says_its_own(volts, state, rest, com
     measured = reported(volts)
     finding = next(f for f in measured.findings if f.cylinder == 2)
     assert finding.state is state
-    assert words in finding.statement
+    assert words in render(finding.statement)
     seen = outcomes(measured)
     assert seen["voltage:injector_control:part"] == rest
     assert seen["injector_command:part"] == command

@@ -5,6 +5,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import Capture, CaptureTest, Channel, Role, SetUp, TimeBase
 from fairwitness.core.model.engine import Fuel, Ignition, Injection, InjectorDrive, even_engine
 from fairwitness.core.procedures.registry import CAPTURE_TESTS
@@ -77,10 +78,10 @@ def test_anything_recorded_gets_an_answer(test, kinds, sync, engine, count, rate
     capture = Capture(
         name="junk", time=TimeBase(samples=count, rate_hz=rate), channels=tuple(channels), set_up=SetUp(test=test)
     )
-    for module in CAPTURE_TESTS:
+    for module in CAPTURE_TESTS.values():
         if module.applies(capture):
             reported = module.measure(capture, engine)
-            assert reported.usable or any(r.blocking and r.statement for r in reported.reasons)
+            assert reported.usable or any(r.blocking and render(r.statement) for r in reported.reasons)
             for line in reported.lines:
                 assert all(np.isfinite(a).all() for a in line.alternatives)
                 assert (line.sigmas > 0).all()

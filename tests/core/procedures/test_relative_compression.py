@@ -1,6 +1,7 @@
 import numpy as np
 import pytest
 
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import Capture, Channel, EngineState, Role, SetUp, TimeBase
 from fairwitness.core.model.engine import REVOLUTION_DEG, Ignition, even_engine
 from fairwitness.core.model.measurement import State
@@ -60,7 +61,7 @@ def test_what_was_put_right_is_said_and_the_cylinder_still_found(six, rig, code)
 
 def test_battery_voltage_alone_is_enough(four):
     measured = measure(cranking(four, {2: 0.1}, current=False, voltage=True, noise_v=0.005), four)
-    assert measured.facts["source"] == "battery voltage"
+    assert render(measured.facts["source"]) == "battery voltage"
     assert low(measured) == {2}
 
 
@@ -193,7 +194,7 @@ def test_one_cylinder_has_no_peers():
     measured = measure(cranking(single, seconds=8.0), single)
     assert measured.evidence is None
     if measured.usable:
-        assert "no peers" in measured.findings[0].statement
+        assert "no peers" in render(measured.findings[0].statement)
 
 
 def test_secondary_voltage_tells_compression_from_waste_spark():

@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.engine import Ignition, even_engine
 from fairwitness.core.model.measurement import State
 from fairwitness.core.procedures.registry import swept
@@ -72,7 +73,7 @@ def test_waste_sparks_are_told_from_compression_and_the_companion_speaks():
     assert states(measured)[2] is State.ABSENT
     assert measured.figures[1]["firing_kv"] == pytest.approx(10.0, rel=0.1)
     reported = next(f.statement for f in measured.findings if f.cylinder == 2)
-    assert "Cylinder 3 on the same coil sparks" in reported
+    assert "Cylinder 3 on the same coil sparks" in render(reported)
 
 
 def test_one_pick_up_over_all_leads_needs_a_sync():
@@ -146,7 +147,7 @@ def test_absolute_limits_are_said_where_the_level_is_one_plugs_have():
 def test_no_sparks_anywhere_is_no_evidence():
     measured = measure(leads(FOUR, {c: {"firing": 0} for c in FOUR.firing_order}), FOUR)
     assert not measured.usable
-    assert "pick-ups on" in measured.reasons[0].statement
+    assert "pick-ups on" in render(measured.reasons[0].statement)
 
 
 @pytest.mark.parametrize(

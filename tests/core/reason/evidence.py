@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from fairwitness.core.messages.message import verbatim
 from fairwitness.core.model.case import Case
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State
@@ -39,7 +40,7 @@ def measured(engine: Engine, low: dict[int, float], *, name="a", usable=True) ->
                 spread=0.01,
                 events=10,
                 state=states[i],
-                statement=f"Cylinder {c}: {shares[i]:.2f}.",
+                statement=verbatim(f"Cylinder {c}: {shares[i]:.2f}."),
                 origin=Origin(resource=name),
                 id=f"{name}{c}",
             )

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from fairwitness.core.diagnose import diagnose
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.case import Case
 from fairwitness.core.model.engine import Layout, even_engine
 from tests.conftest import cranking
@@ -18,4 +19,4 @@ def test_a_dead_feed_is_told_as_one_thing(feeds):
     reported = diagnose(Case(name="x", engine=engine, captures=captures))
     top = reported.posterior.hypotheses[0]
     assert (top.fault, top.cylinders) == ("injector_feed_lost", feeds[-1])
-    assert any("hang on one feed" in s.text for s in reported.statement.follows)
+    assert any("hang on one feed" in render(s.text) for s in reported.statement.follows)

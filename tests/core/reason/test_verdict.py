@@ -2,10 +2,11 @@ from dataclasses import replace
 
 import numpy as np
 
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.reason.inference.hypotheses import Hypothesis, hypotheses
 from fairwitness.core.reason.inference.posterior import Posterior, infer
-from fairwitness.core.reason.knowledge.faults import Cause
+from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.verdict import Status, judge_case
 from tests.core.reason.evidence import case, measured
 
@@ -20,7 +21,7 @@ def test_one_line_of_evidence_is_a_suspicion(four):
     result = verdict(four, measured(four, {3: 0.05}))
     assert (result.status, result.cause, result.cylinders) == (Status.SUSPECTED, Cause.MECHANICAL, (3,))
     assert result.faults == ()
-    assert any("second" in u for u in result.unmet)
+    assert any("second" in render(u) for u in result.unmet)
 
 
 def test_two_independent_lines_support(four):
@@ -36,8 +37,8 @@ def test_nothing_here_is_ever_established(four):
 def test_two_lines_that_contradict_are_named_not_averaged(four):
     result = verdict(four, measured(four, {3: 0.05}), measured(four, {2: 0.05}, name="b"))
     assert result.status is Status.INCONCLUSIVE
-    assert "cylinder 3" in result.contradiction
-    assert "cylinder 2" in result.contradiction
+    assert "cylinder 3" in render(result.contradiction)
+    assert "cylinder 2" in render(result.contradiction)
     assert result.cylinders == ()
 
 
@@ -73,4 +74,4 @@ def test_an_engine_that_may_not_run_at_all_is_not_called_sound(four):
     assert verdict(four, measured(four, {}), stalled).status is Status.NO_FAULT_FOUND
     reported = verdict(four, measured(four, {}), replace(stalled, reasons=(not_running,)))
     assert reported.status is Status.INCONCLUSIVE
-    assert any("running" in words for words in reported.unmet)
+    assert any("running" in render(words) for words in reported.unmet)

@@ -11,7 +11,8 @@ def test_logging_in_and_out(technician, client):
     assert client.get("/api/session/").json()["logged_in"] is False
     opened = post(client, "/api/session/", {"username": "tess", "password": PASSWORD})
     assert opened.json() | {"demo_accounts": []} == {
-        "logged_in": True, "username": "tess", "name": "Tess Test", "role": "technician", "demo_accounts": [],
+        "logged_in": True, "username": "tess", "name": "Tess Test", "role": "technician",
+        "units": {"pressure": "bar", "vacuum": "kPa", "temperature": "C"}, "demo_accounts": [],
     }  # fmt: skip
     client.delete("/api/session/")
     assert client.get("/api/session/").json()["logged_in"] is False

@@ -5,7 +5,7 @@ import threading
 import numpy as np
 import pytest
 
-from fairwitness.core.procedures.set_up_card import CARDS
+from fairwitness.core.procedures.specs import CARDS
 from fairwitness.server.bench.session import BENCHES, Stage
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.cases.models import StoredCase, StoredObservation

@@ -32,7 +32,7 @@ def test_a_failure_on_the_way_leaves_nothing(case, technician, monkeypatch):
     def broken(*_):
         raise RuntimeError("disk full")
 
-    monkeypatch.setattr(services, "refresh_diagnosis", broken)
+    monkeypatch.setattr(services, "touch", broken)
     with pytest.raises(RuntimeError):
         keep(case, technician)
     assert not StoredCapture.objects.exists()

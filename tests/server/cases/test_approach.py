@@ -3,12 +3,11 @@
 import pytest
 from django.utils import timezone
 
+from fairwitness.core.messages.rendering import spoken
 from fairwitness.core.model.engine import even_engine
 from fairwitness.server.cases import services
 from fairwitness.server.cases.models import EngineAccess, FuelState, StoredCase
-from fairwitness.server.cases.services import Captured, Intake, open_case
-
-NOTHING = Captured()
+from fairwitness.server.cases.services import Intake, open_case
 
 
 def post(client, case, what, data):
@@ -35,7 +34,7 @@ def test_settings_that_do_not_exist_are_refused_and_nothing_changes(as_user, tec
 
 def test_the_next_case_is_worked_as_the_last_one(technician, case):
     now = timezone.now()
-    services.set_approach(case, changes={"proof": "measure_in_place"}, captured=NOTHING, by=technician, at=now)
+    services.set_approach(case, changes={"proof": "measure_in_place"}, by=technician, at=now)
     intake = Intake(title="Bus 4", vehicle="Bus 4", engine=even_engine((1, 3, 4, 2)))
     assert open_case(intake, by=technician, at=now).approach["proof"] == "measure_in_place"
 
@@ -85,6 +84,6 @@ def test_what_cannot_come_out_cannot_be_imagined(as_user, reader, case, outcomes
 
 def test_disabled_fuel_is_said_before_a_running_test(technician, case):
     now = timezone.now()
-    services.set_fuel_state(case, state=FuelState.DISABLED, how="fuse 14", captured=NOTHING, by=technician, at=now)
+    services.set_fuel_state(case, state=FuelState.DISABLED, how="fuse 14", by=technician, at=now)
     running = next(t for t in case.diagnosis["next_tests"] if t["id"] == "crank_speed")
-    assert "enable it again" in running["cautions"][0]
+    assert "enable it again" in spoken(running["cautions"][0])

@@ -5,10 +5,8 @@ from django.utils import timezone
 from fairwitness.core.errors import ObservationError
 from fairwitness.server.cases import services
 from fairwitness.server.cases.models import FuelState
-from fairwitness.server.cases.services import Captured
 
 SPEEDS = {"cylinder_rpm": {"1": 228, "2": 229, "3": 262, "4": 227}, "seconds": 10}
-NOTHING = Captured()
 
 
 def verbs(case):
@@ -17,18 +15,18 @@ def verbs(case):
 
 def test_a_new_case_has_a_statement_and_a_next_test(case):
     assert case.headline == "Nothing was measured yet."
-    assert case.waits_for == "Relative compression from starter current"
+    assert case.waits_for == "relative_compression"
     assert verbs(case) == ["case opened"]
 
 
 def test_fuel_stays_disabled_until_said_otherwise(case, technician):
     now = timezone.now()
     with pytest.raises(ObservationError, match="How was fuel disabled"):
-        services.set_fuel_state(case, state=FuelState.DISABLED, how=" ", captured=NOTHING, by=technician, at=now)
-    services.set_fuel_state(case, state=FuelState.DISABLED, how="fuse 14", captured=NOTHING, by=technician, at=now)
+        services.set_fuel_state(case, state=FuelState.DISABLED, how=" ", by=technician, at=now)
+    services.set_fuel_state(case, state=FuelState.DISABLED, how="fuse 14", by=technician, at=now)
     with pytest.raises(ObservationError, match="still disabled"):
         services.close_case(case, by=technician, at=now)
-    services.set_fuel_state(case, state=FuelState.ENABLED, how="", captured=NOTHING, by=technician, at=now)
+    services.set_fuel_state(case, state=FuelState.ENABLED, how="", by=technician, at=now)
     services.close_case(case, by=technician, at=now)
     case.refresh_from_db()
     assert (case.status, case.fuel_note) == ("closed", "")
@@ -37,10 +35,10 @@ def test_fuel_stays_disabled_until_said_otherwise(case, technician):
 
 def test_an_observation_moves_the_statement_and_withdrawing_moves_it_back(case, technician):
     now = timezone.now()
-    kept = services.add_observation(case, test="cranking_speed", data=SPEEDS, captured=NOTHING, by=technician, at=now)
+    kept = services.add_observation(case, test="cranking_speed", data=SPEEDS, by=technician, at=now)
     case.refresh_from_db()
     assert (case.cylinders, case.cause) == ([3], "mechanical")
-    services.withdraw_observation(kept, reason="wrong car", captured=NOTHING, by=technician, at=now)
+    services.withdraw_observation(kept, reason="wrong car", by=technician, at=now)
     case.refresh_from_db()
     assert case.cylinders == []
     kept.refresh_from_db()
@@ -49,39 +47,39 @@ def test_an_observation_moves_the_statement_and_withdrawing_moves_it_back(case, 
 
 def test_withdrawing_needs_a_reason_and_happens_once(case, technician):
     now = timezone.now()
-    kept = services.add_observation(case, test="note", data={}, captured=NOTHING, by=technician, at=now)
+    kept = services.add_observation(case, test="note", data={}, by=technician, at=now)
     with pytest.raises(ObservationError, match="Why"):
-        services.withdraw_observation(kept, reason=" ", captured=NOTHING, by=technician, at=now)
-    services.withdraw_observation(kept, reason="typo", captured=NOTHING, by=technician, at=now)
+        services.withdraw_observation(kept, reason=" ", by=technician, at=now)
+    services.withdraw_observation(kept, reason="typo", by=technician, at=now)
     with pytest.raises(ObservationError, match="before"):
-        services.withdraw_observation(kept, reason="again", captured=NOTHING, by=technician, at=now)
+        services.withdraw_observation(kept, reason="again", by=technician, at=now)
 
 
 def test_readers_change_nothing(case, reader):
     now = timezone.now()
     with pytest.raises(PermissionDenied):
-        services.add_observation(case, test="note", data={}, captured=NOTHING, by=reader, at=now)
+        services.add_observation(case, test="note", data={}, by=reader, at=now)
     with pytest.raises(PermissionDenied):
-        services.set_fuel_state(case, state=FuelState.DISABLED, how="x", captured=NOTHING, by=reader, at=now)
+        services.set_fuel_state(case, state=FuelState.DISABLED, how="x", by=reader, at=now)
     assert verbs(case) == ["case opened"]
 
 
 def test_another_school_ranks_otherwise(case, technician):
-    services.set_approach(case, changes={"order": "codes_first"}, captured=NOTHING, by=technician, at=timezone.now())
+    services.set_approach(case, changes={"order": "codes_first"}, by=technician, at=timezone.now())
     assert case.waits_for != "Relative compression from starter current"
 
 
 def test_a_flooded_engine_is_not_closed_before_every_question_is_answered(case, technician):
     now = timezone.now()
     stuck = {"circuit": "injector", "cylinder": 2, "lamp": "bright"}
-    services.add_observation(case, test="load_lamp", data=stuck, captured=NOTHING, by=technician, at=now)
+    services.add_observation(case, test="load_lamp", data=stuck, by=technician, at=now)
     for question in ("hydraulic_lock", "oil_dilution", "flood_cleared"):
         case.refresh_from_db()
         with pytest.raises(ObservationError, match="flooding") as refusal:
             services.close_case(case, by=technician, at=now)
         assert refusal.value.where == "questions"
         answer = {"question": question, "note": "seen to"}
-        services.add_observation(case, test="note", data=answer, captured=NOTHING, by=technician, at=now)
+        services.add_observation(case, test="note", data=answer, by=technician, at=now)
     case.refresh_from_db()
     assert services.close_case(case, by=technician, at=now).status == "closed"
 
@@ -89,11 +87,11 @@ def test_a_flooded_engine_is_not_closed_before_every_question_is_answered(case, 
 def test_withdrawing_an_answer_opens_its_question_again(case, technician):
     now = timezone.now()
     stuck = {"circuit": "injector", "cylinder": 2, "lamp": "bright"}
-    services.add_observation(case, test="load_lamp", data=stuck, captured=NOTHING, by=technician, at=now)
+    services.add_observation(case, test="load_lamp", data=stuck, by=technician, at=now)
     answer = {"question": "oil_dilution", "note": "oil changed"}
-    kept = services.add_observation(case, test="note", data=answer, captured=NOTHING, by=technician, at=now)
+    kept = services.add_observation(case, test="note", data=answer, by=technician, at=now)
     case.refresh_from_db()
     assert [q["answer"] for q in case.diagnosis["questions"]] == ["", "oil changed", ""]
-    services.withdraw_observation(kept, reason="other van", captured=NOTHING, by=technician, at=now)
+    services.withdraw_observation(kept, reason="other van", by=technician, at=now)
     case.refresh_from_db()
     assert not any(q["answer"] for q in case.diagnosis["questions"])

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from django.conf import settings
 from django.http import HttpRequest
 from django.utils.formats import get_format
-from django.utils.translation import get_language_from_request
+from django.utils.translation.trans_real import get_supported_language_variant, parse_accept_lang_header
 from rest_framework.request import Request
 
 from fairwitness.core.errors import ObservationError
@@ -26,10 +27,34 @@ def display_of(request: Request | HttpRequest) -> Display:
     Display
         The usual units for somebody who is not logged in.
     """
-    user = request.user
-    units = user.units if isinstance(user, User) else {}
     plain = request._request if isinstance(request, Request) else request
-    return Display(units=units, decimal=str(get_format("DECIMAL_SEPARATOR", lang=get_language_from_request(plain))))
+    return display_for(request.user, plain.headers.get("Accept-Language", ""))
+
+
+def display_for(user: object, accepted: str) -> Display:
+    """Display of a person whose browser asks for some languages, also where no request is at hand.
+
+    Parameters
+    ----------
+    user : User or anybody
+    accepted : str
+        An ``Accept-Language`` header.
+
+    Returns
+    -------
+    Display
+    """
+    languages = [name for name, _ in parse_accept_lang_header(accepted)]
+    known = next((lang for name in languages if (lang := _supported(name))), settings.LANGUAGE_CODE)
+    units = user.units if isinstance(user, User) else {}
+    return Display(units=units, decimal=str(get_format("DECIMAL_SEPARATOR", lang=known, use_l10n=True)))
+
+
+def _supported(language: str) -> str:
+    try:
+        return get_supported_language_variant(language)
+    except LookupError:
+        return ""
 
 
 def set_units(user: User, units: Mapping[str, str]) -> None:

@@ -12,6 +12,8 @@ from channels.generic.websocket import AsyncWebsocketConsumer
 from django.core.exceptions import PermissionDenied
 from django.urls import path
 
+from fairwitness.core.messages.rendering import Display, spoken
+from fairwitness.server.accounts.display import display_for
 from fairwitness.server.accounts.models import User
 from fairwitness.server.bench.recording import LivePart, Recording
 from fairwitness.server.bench.services import bench_of, case_of
@@ -42,7 +44,7 @@ class LiveBench(AsyncWebsocketConsumer):
             await self.close(UNKNOWN_PERSON)
             return
         await self.accept()
-        self._task = asyncio.create_task(self._show(bench))
+        self._task = asyncio.create_task(self._show(bench, display_for(user, self._accepted())))
 
     async def disconnect(self, code: int) -> None:
         """Stop showing."""
@@ -50,7 +52,7 @@ class LiveBench(AsyncWebsocketConsumer):
         if task is not None:
             task.cancel()
 
-    async def _show(self, bench: BenchSession) -> None:
+    async def _show(self, bench: BenchSession, display: Display) -> None:
         reported, told_at = -1, 0.0
         shown: Recording | None = None
         number = first = 0
@@ -67,12 +69,17 @@ class LiveBench(AsyncWebsocketConsumer):
             moving = bench.bay is not None and bench.bay.motion != "off"
             if bench.version != reported or (moving and clock() - told_at > STATE_S):
                 reported, told_at = bench.version, clock()
-                await self.send(text_data=json.dumps(await self._state(bench)))
+                await self.send(text_data=json.dumps(await _state(bench, display)))
             await asyncio.sleep(FRAME_S)
 
-    async def _state(self, bench: BenchSession) -> dict[str, Any]:
-        described: dict[str, Any] = await database_sync_to_async(_described)(bench)
-        return described
+    def _accepted(self) -> str:
+        headers: list[tuple[bytes, bytes]] = self.scope.get("headers", [])
+        return next((value.decode("latin-1") for name, value in headers if name == b"accept-language"), "")
+
+
+async def _state(bench: BenchSession, display: Display) -> dict[str, Any]:
+    said: dict[str, Any] = spoken(await database_sync_to_async(_described)(bench), display)
+    return said
 
 
 def _described(bench: BenchSession) -> dict[str, Any]:

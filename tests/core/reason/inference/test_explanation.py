@@ -4,6 +4,8 @@ from dataclasses import replace
 
 import numpy as np
 
+from fairwitness.core.messages.message import verbatim
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.engine import even_engine
 from fairwitness.core.model.measurement import CategoricalEvidence
 from fairwitness.core.reason.inference.explanation import explain
@@ -47,7 +49,7 @@ def test_evidence_that_fits_everything_else_better_is_named_against_it():
     swaps = [CategoricalEvidence(kind="swap:coil", outcome="moved", cylinders=(3,), source="observation:9")]
     leaks = [line(FOUR, {3: 0.05}, source=f"capture:{n}", sigma=0.03) for n in "abc"]
     found = explain(reported(*leaks, categorical=[*swaps, heard("exhaust", "observation:7")]))
-    words = [s.text for s in spoken_against(found, ())]
+    words = [render(s.text) for s in spoken_against(found, ())]
     # Two unrelated faults would explain all of it; where one is kept, what it leaves over is named.
     assert bool(found.leading.also) != any("does not fit" in text for text in words)
 
@@ -60,10 +62,10 @@ def test_nothing_measured_explains_nothing():
 
 def test_the_rival_is_told_in_words_with_what_would_decide():
     found = explain(reported(line(FOUR, {3: 0.1})))
-    sentences = [s.text for s in rival(found, (), "Leak-down at TDC compression")]
+    sentences = [render(s.text) for s in rival(found, (), verbatim("Leak-down at TDC compression"))]
     assert "at cylinder 3" in sentences[0]
     assert sentences[-1] == "What would decide: leak-down at TDC compression."
-    assert in_words(found.leading).endswith("at cylinder 3")
+    assert render(in_words(found.leading)).endswith("at cylinder 3")
 
 
 def test_two_ways_to_see_the_valves_that_differ_stay_a_disagreement():
@@ -75,7 +77,7 @@ def test_two_ways_to_see_the_valves_that_differ_stay_a_disagreement():
         observed = CategoricalEvidence(kind="valve_events", outcome=outcome, cylinders=(1,), source="capture:p")
         return replace(reported, test="cylinder_pressure", categorical=(observed,))
 
-    assert "both stand" in methods_apart((cam("usual"), valves("late")))[0].text
+    assert "both stand" in render(methods_apart((cam("usual"), valves("late")))[0].text)
     assert methods_apart((cam("late"), valves("late"))) == []
     assert methods_apart((cam("late"), valves("very_late"))) == []
     assert methods_apart((cam("late"),)) == []

@@ -3,8 +3,7 @@ import pytest
 from fairwitness.core.model.case import TroubleCode
 from fairwitness.core.model.engine import Fuel, Ignition, Injection, even_engine
 from fairwitness.core.reason.inference.hypotheses import Hypothesis, Placed, hypotheses, joined
-from fairwitness.core.reason.knowledge.faults import Cause
-from fairwitness.core.reason.knowledge.signatures import BENT, SELDOM
+from fairwitness.core.reason.knowledge.fault_spec import Cause, Mode
 from tests.core.reason.evidence import case
 
 
@@ -66,7 +65,7 @@ def test_what_died_of_what_names_the_root_first(four):
 
 def test_a_fault_that_comes_and_goes_is_a_hypothesis_of_its_own(four):
     modes = {h.mode for h in hypotheses(case(four)) if h.fault == "injector_open_circuit"}
-    assert modes == {"", SELDOM}
+    assert modes == {Mode.STAYS, Mode.INTERMITTENT}
 
 
 def test_two_unrelated_faults_are_as_rare_as_their_priors_say():
@@ -89,5 +88,5 @@ def test_a_diesel_does_not_mind_extra_air():
 
 def test_only_bent_valves_single_out_companions(four):
     timed = {h.cylinders: h.mode for h in hypotheses(case(four)) if h.fault == "valve_timing_shifted" and not h.also}
-    assert timed[(1, 2, 3, 4)] == ""
-    assert timed[(1, 4)] == BENT
+    assert timed[(1, 2, 3, 4)] is Mode.STAYS
+    assert timed[(1, 4)] is Mode.BENT

@@ -9,8 +9,7 @@ from fairwitness.core.model.engine import even_engine
 from fairwitness.core.model.measurement import CategoricalEvidence
 from fairwitness.core.reason.inference.hypotheses import hypotheses
 from fairwitness.core.reason.inference.posterior import infer
-from fairwitness.core.reason.knowledge.faults import Cause
-from fairwitness.core.reason.knowledge.signatures import SELDOM
+from fairwitness.core.reason.knowledge.fault_spec import Cause, Mode
 from tests.core.reason.evidence import case, line
 
 FOUR = even_engine((1, 3, 4, 2))
@@ -109,7 +108,9 @@ def test_what_comes_and_goes_hides_from_all_numbers_of_a_capture_or_from_none():
     gaps = CategoricalEvidence(kind="spark_gaps", outcome="some", cylinders=(3,), source="capture:spark")
     numbers = [spark(column, 1.0) for column in ("FV", "SV", "SD")]
     met = infer(hypotheses(case(FOUR)), numbers, FOUR, [gaps])
-    seldom = [h for h in hidden.hypotheses if (h.fault, h.cylinders, h.mode) == ("coil_output_dead", (3,), SELDOM)]
+    seldom = [
+        h for h in hidden.hypotheses if (h.fault, h.cylinders, h.mode) == ("coil_output_dead", (3,), Mode.INTERMITTENT)
+    ]
     assert len(seldom) == 1
     now, then = (dict(zip(r.hypotheses, r.probabilities, strict=True))[seldom[0]] for r in (hidden, met))
     sound = [r.of_cause(Cause.NONE) for r in (hidden, met)]
@@ -130,7 +131,9 @@ def test_ten_tests_that_missed_it_say_seldom_and_not_never():
             zip(((h.fault, h.cylinders, h.mode) for h in result.hypotheses), result.probabilities, strict=True)
         )
         sound = result.of_cause(Cause.NONE)
-        return ratio["injector_open_circuit", (3,), SELDOM] / sound, ratio["injector_open_circuit", (3,), ""] / sound
+        return ratio["injector_open_circuit", (3,), Mode.INTERMITTENT] / sound, ratio[
+            "injector_open_circuit", (3,), Mode.STAYS
+        ] / sound
 
     (seldom, always), (seldom_after, always_after) = reported(0), reported(10)
     assert always_after < 1e-6 * always
@@ -179,7 +182,7 @@ def test_a_fault_that_comes_and_goes_is_not_cleared_by_a_reading_that_missed_it(
         return {h.mode: p for h, p in own if not h.also}
 
     before, after = share(), share(reported("resistance:injector", "normal", 3))
-    assert after["!"] / before["!"] > 5 * after[""] / before[""]
+    assert after[Mode.INTERMITTENT] / before[Mode.INTERMITTENT] > 5 * after[Mode.STAYS] / before[Mode.STAYS]
 
 
 def test_a_trusted_source_weighs_as_it_is_told_to():

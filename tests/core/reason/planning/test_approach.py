@@ -3,11 +3,13 @@
 import numpy as np
 
 from fairwitness.core.diagnose import conclude
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.measurement import Evidence, Measured
-from fairwitness.core.reason.knowledge.faults import Cause
+from fairwitness.core.reason.knowledge.fault_spec import Cause
+from fairwitness.core.reason.knowledge.faults import CATALOGUE
 from fairwitness.core.reason.planning.approach import Approach, ByHand, Repair, ScanData
 from fairwitness.core.reason.planning.what_if import imagined
-from fairwitness.core.reason.report.repair import OFFERS, offers
+from fairwitness.core.reason.report.repair import offers
 from tests.core.reason.evidence import case, measured, shares_in_order
 
 
@@ -41,11 +43,11 @@ def test_readings_without_a_record_can_be_weighed_down(four):
 
 def test_both_ways_to_repair_are_offered_with_reasons_the_preferred_one_first():
     part, whole = offers(("plug_gap_wide",), Repair.PART)
-    assert part.words.startswith("The part")
-    assert whole.why
+    assert render(part.words).startswith("The part")
+    assert render(whole.why)
     assert offers(("plug_gap_wide",), Repair.SET)[0] == whole
 
 
 def test_a_wire_or_a_leak_has_no_set():
     assert offers(("coil_control_open",), Repair.SET) == ()
-    assert all(len(row) == 3 and all(row) for row in OFFERS.values())
+    assert all(f.repair.part and f.repair.whole and f.repair.why for f in CATALOGUE if f.repair is not None)

@@ -3,12 +3,15 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from fairwitness.core.messages.message import verbatim
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.engine import Fuel, Ignition, Injection, even_engine
+from fairwitness.core.model.tools import HAND_TOOLS_ONLY, Tool
+from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.inference.hypotheses import Hypothesis, hypotheses
 from fairwitness.core.reason.inference.posterior import Posterior, infer
-from fairwitness.core.reason.knowledge.faults import Cause
-from fairwitness.core.reason.planning.approach import HAND_TOOLS_ONLY, Approach, Bay, Proof, School, Tool
-from fairwitness.core.reason.planning.bay_tests import BY_ID
+from fairwitness.core.reason.knowledge.fault_spec import Cause
+from fairwitness.core.reason.planning.approach import Approach, Bay, Proof, School
 from fairwitness.core.reason.planning.plan import Done, information_bits, minutes_of, next_tests
 from fairwitness.core.reason.planning.prediction import MISREAD
 from fairwitness.core.reason.verdict import SECOND_SOURCE
@@ -24,7 +27,7 @@ def between(*pairs):
 
 def test_a_test_that_splits_two_even_chances_tells_nearly_a_bit():
     even = between(("ring_or_piston_leak", (3,)), ("intake_valve_leak", (3,)))
-    bits = information_bits(BY_ID["crankcase_pulse"], even, (3,))
+    bits = information_bits(OFFERS["crankcase_pulse"], even, (3,))
     slip = MISREAD / 2
     exact = 1 + slip * np.log2(slip) + (1 - slip) * np.log2(1 - slip)
     assert bits == pytest.approx(exact)
@@ -32,7 +35,7 @@ def test_a_test_that_splits_two_even_chances_tells_nearly_a_bit():
 
 def test_a_test_that_shows_the_same_for_both_tells_nothing():
     even = between(("ring_or_piston_leak", (3,)), ("intake_valve_leak", (3,)))
-    assert information_bits(BY_ID["relative_compression"], even, (1, 2, 3, 4)) == 0.0
+    assert information_bits(OFFERS["relative_compression"], even, (1, 2, 3, 4)) == 0.0
 
 
 def plan(low, *, tests=("relative_compression",), **options):
@@ -75,7 +78,7 @@ def test_every_offer_has_minutes_reason_and_cautions():
     for offer in plan({3: 0.05}).offers:
         assert offer.minutes > 0
         assert offer.information_bits > 0
-        assert f"{offer.minutes:g} min" in offer.reason
+        assert f"{offer.minutes:g} min" in render(offer.reason)
         assert offer.cautions
 
 
@@ -91,19 +94,19 @@ def test_diesels_are_not_sent_to_coils():
 def test_only_what_the_bay_owns_is_offered():
     offered = asked_first(approach=Approach(tools=HAND_TOOLS_ONLY)).offers
     assert offered
-    assert all(set(BY_ID[o.id].needs) <= HAND_TOOLS_ONLY for o in offered)
+    assert all(set(OFFERS[o.id].needs) <= HAND_TOOLS_ONLY for o in offered)
     assert "cranking_speed" in {o.id for o in offered}
 
 
 def test_a_second_test_with_the_same_clamp_is_cheap():
-    test = BY_ID["coil_current"]
+    test = OFFERS["coil_current"]
     apart = minutes_of(test, FOUR.firing_order, Approach(), Bay())
     together = minutes_of(test, FOUR.firing_order, Approach(), Bay(connected=frozenset(test.needs)))
     assert together < 0.6 * apart
 
 
 def test_access_of_an_engine_changes_the_minutes():
-    own = minutes_of(BY_ID["swap:plug"], (3,), Approach(minutes={"swap:plug": 40.0}), Bay())
+    own = minutes_of(OFFERS["swap:plug"], (3,), Approach(minutes={"swap:plug": 40.0}), Bay())
     assert own == 40.0
 
 
@@ -111,19 +114,19 @@ def test_disabled_fuel_costs_a_minute_and_a_word_before_running():
     offer = next(o for o in plan({}, bay=Bay(fuel_disabled=True)).offers if o.id == "crank_speed")
     usual = next(o for o in plan({}).offers if o.id == "crank_speed")
     assert offer.minutes == usual.minutes + 1
-    assert "enable it again" in offer.cautions[0]
+    assert "enable it again" in render(offer.cautions[0])
 
 
 def test_an_engine_that_must_not_turn_is_only_measured_at_rest():
-    reported = plan({3: 0.05}, bay=Bay(no_cranking="A cylinder may be full of fuel."))
-    assert all(BY_ID[o.id].turning.value == "still" for o in reported.offers)
-    assert "cranking" in reported.held_back[0]
+    reported = plan({3: 0.05}, bay=Bay(no_cranking=verbatim("A cylinder may be full of fuel.")))
+    assert all(OFFERS[o.id].turning.value == "still" for o in reported.offers)
+    assert "cranking" in render(reported.held_back[0])
 
 
 def test_each_outcome_says_what_it_would_mean():
     implications = plan({}).offers[0].implications
     assert sum(m.chance for m in implications) <= 1.001
-    assert all(m.words and m.then for m in implications)
+    assert all(m.words and render(m.then) for m in implications)
     assert [m.chance for m in implications] == sorted((m.chance for m in implications), reverse=True)
 
 
@@ -145,11 +148,11 @@ def test_who_measures_in_place_is_sent_to_change_over_later():
 def test_it_stops_once_the_discipline_is_met():
     reported = plan({3: 0.05}, established=True)
     assert reported.done
-    assert reported.stop.startswith("Stop testing")
+    assert render(reported.stop).startswith("Stop testing")
 
 
 def test_every_tool_is_needed_by_some_test():
-    assert set(Tool) == {tool for test in BY_ID.values() for tool in test.needs}
+    assert set(Tool) == {tool for test in OFFERS.values() for tool in test.needs}
 
 
 def bits_of(offered, name):

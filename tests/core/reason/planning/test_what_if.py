@@ -6,10 +6,11 @@ from hypothesis import strategies as st
 
 from fairwitness.core.diagnose import conclude
 from fairwitness.core.errors import ObservationError
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.engine import even_engine
-from fairwitness.core.reason.knowledge.faults import Cause
+from fairwitness.core.procedures.specs import OFFERS
+from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.knowledge.outcomes import outcomes_of
-from fairwitness.core.reason.planning.bay_tests import ALL_TESTS, fits
 from fairwitness.core.reason.planning.what_if import STATES, imagined
 from tests.core.reason.evidence import case, measured
 
@@ -33,7 +34,7 @@ def test_an_imagined_outcome_of_a_meter_is_heard():
 
 def test_every_sentence_of_it_says_that_it_is_imagined():
     findings = imagined("crank_speed", "absent", (3,), FOUR).findings
-    assert all(f.statement.startswith("Imagined:") for f in findings)
+    assert all(render(f.statement).startswith("Imagined:") for f in findings)
     assert all(f.origin.resource is None and f.origin.observation is None for f in findings)
 
 
@@ -52,7 +53,7 @@ def test_what_cannot_come_out_is_refused(test, outcome, at):
 
 
 @settings(deadline=None)  # two whole diagnoses an example
-@given(st.sampled_from([t for t in ALL_TESTS if fits(t, FOUR)]), st.data())
+@given(st.sampled_from([t for t in OFFERS.values() if t.fits(FOUR)]), st.data())
 def test_any_outcome_of_any_test_can_be_imagined(test, data):
     outcome = data.draw(st.sampled_from(tuple(STATES) if test.columns else outcomes_of(test.kinds[0])))
     after = reported(imagined(test.id, outcome, (data.draw(st.sampled_from(FOUR.firing_order)),), FOUR))

@@ -1,6 +1,7 @@
 """The statement for the owner."""
 
 from fairwitness.core.diagnose import conclude
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.reason.planning.what_if import imagined
 from tests.core.reason.evidence import case, measured
 
@@ -8,7 +9,7 @@ TRADE_WORDS = ("relative compression", "secondary", "dwell", "posterior", "kV", 
 
 
 def owner(engine, *reported):
-    return conclude(case(engine), reported).statement.owner
+    return [render(said) for said in conclude(case(engine), reported).statement.owner]
 
 
 def test_a_dead_hole_is_told_without_trade_words(four):

@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.engine import InjectorDrive, even_engine
 from fairwitness.core.model.measurement import State
 from fairwitness.core.procedures.injector_current.measure import measure
@@ -45,4 +46,4 @@ def test_overlapping_pulses_of_a_regulated_drive_are_refused_with_a_way_on():
     regulated = even_engine((1, 8, 4, 3, 6, 5, 7, 2), injector_drive=InjectorDrive.PEAK_AND_HOLD)
     reported = measure(running(regulated, rpm=3000, on_s=0.008), regulated)
     assert not reported.usable
-    assert "idle" in reported.reasons[0].statement
+    assert "idle" in render(reported.reasons[0].statement)

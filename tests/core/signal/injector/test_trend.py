@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.engine import even_engine
 from fairwitness.core.model.measurement import State
 from fairwitness.core.procedures.injector_current.measure import measure
@@ -54,7 +55,7 @@ def test_an_injector_that_stays_out_again_and_again_is_told_with_its_count():
     reported = measure(running(FOUR, rpm=760, on_s=0.003, cycles=60, missing=gone), FOUR)
     finding = next(f for f in reported.findings if f.cylinder == 4 and not f.is_remark)
     assert finding.state is State.ABNORMAL
-    assert f"{len(gone)} times" in finding.statement
+    assert f"{len(gone)} times" in render(finding.statement)
     shares = dict(zip(FOUR.firing_order, reported.lines[0].alternatives[0], strict=True))
     assert shares[4] == 0.0
     assert shares[1] == pytest.approx(1.0, abs=0.03)

@@ -4,6 +4,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fairwitness.core.diagnose import diagnose
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.case import Case, Observation
 from fairwitness.core.model.engine import even_engine
 from fairwitness.core.signal.injector.wiring import find_break, in_words
@@ -49,10 +50,10 @@ def test_the_statement_says_from_where_outward_and_where_to_measure_next():
     ]
     seen.append(Observation(test="resistance", data={"item": "injector", "cylinder": 3, "open": True}))
     reported = diagnose(Case(name="x", engine=engine, observations=tuple(seen)))
-    text = " ".join(s.text for s in reported.statement.follows)
+    text = " ".join(render(s.text) for s in reported.statement.follows)
     assert "from fuse 12 outward, up to connector under the dash" in text
     assert "Measure next at" in text
 
 
 def test_a_break_on_the_feed_side_is_said_so():
-    assert "feed side of fuse 12" in in_words(find_break(PATH, {PATH[0]: False}), 3)
+    assert "feed side of fuse 12" in render(in_words(find_break(PATH, {PATH[0]: False}), 3))

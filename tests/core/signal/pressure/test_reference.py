@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.engine import even_engine
 from fairwitness.core.signal.pressure.events import EXPONENT
 from fairwitness.core.signal.pressure.reference import computed_pressure, known_ratio, references
@@ -37,7 +38,7 @@ def test_a_sound_cylinder_lies_on_its_reference_and_keeps_the_channels_unit():
     assert [r.cylinder for r in reported] == [1]
     assert reported[0].measured_peak_pa == pytest.approx(reported[0].peak_pa, rel=0.12)
     assert reported[0].values.max() == pytest.approx(reported[0].peak_pa / 1e5, abs=1.2)
-    closes = next(m for m in reported[0].marks if m.name == "intake closes")
+    closes = next(m for m in reported[0].marks if render(m.name) == "intake closes")
     assert closes.measured_deg == pytest.approx(-132.0, abs=3.0)
 
 

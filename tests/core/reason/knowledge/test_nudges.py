@@ -4,7 +4,7 @@ import pytest
 
 from fairwitness.core.model.case import TroubleCode
 from fairwitness.core.reason.inference.hypotheses import hypotheses
-from fairwitness.core.reason.knowledge.priors import MOST_NUDGE, nudges_of
+from fairwitness.core.reason.knowledge.nudges import MOST_NUDGE, nudges_of
 from tests.core.reason.evidence import case
 
 
