@@ -123,4 +123,8 @@ SPECTACULAR_SETTINGS = {
     "VERSION": "1",
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
+    "ENUM_NAME_OVERRIDES": {
+        "VerdictStatus": "fairwitness.server.cases.schemas.VERDICT_STATUSES",
+        "FindingState": "fairwitness.server.cases.schemas.FINDING_STATES",
+    },
 }

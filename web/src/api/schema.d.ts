@@ -620,6 +620,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{case_id}/forms/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Forms for the engine of a case, in the order of the board. */
+        get: operations["forms_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/forms/{test}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep the observations that a filled form makes. */
+        post: operations["form_fill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{case_id}/fuel/": {
         parameters: {
             query?: never;
@@ -792,6 +826,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/units/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Choose units; what is left out stays. */
+        post: operations["units_set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trust/": {
         parameters: {
             query?: never;
@@ -830,12 +881,12 @@ export interface components {
             tools?: components["schemas"]["ToolsEnum"][];
         };
         ApproachTold: {
-            order: string;
-            scan_data: string;
-            by_hand: string;
-            proof: string;
-            repair: string;
-            tools: string[];
+            order: components["schemas"]["OrderEnum"];
+            scan_data: components["schemas"]["ScanDataEnum"];
+            by_hand: components["schemas"]["ByHandEnum"];
+            proof: components["schemas"]["ProofEnum"];
+            repair: components["schemas"]["RepairEnum"];
+            tools: components["schemas"]["ToolsEnum"][];
         };
         Balance: {
             running: boolean;
@@ -894,6 +945,8 @@ export interface components {
             right: number;
             count: number;
         };
+        /** @enum {unknown} */
+        BlankEnum: "";
         Board: {
             case: components["schemas"]["Case"];
             columns: components["schemas"]["Column"][];
@@ -908,9 +961,6 @@ export interface components {
             tools: components["schemas"]["Tool"][];
             access: components["schemas"]["OwnMinutes"][];
             questions: components["schemas"]["Question"][];
-            expected: {
-                [key: string]: string;
-            };
         };
         /**
          * @description * `trusted` - trusted
@@ -988,8 +1038,8 @@ export interface components {
             complaint: string;
             status: string;
             headline: string;
-            verdict_status: string;
-            cause: string;
+            verdict_status: components["schemas"]["VerdictStatus"];
+            cause: components["schemas"]["CauseEnum"];
             cylinders: number[];
             waits_for: string;
             fuel_state: string;
@@ -1004,6 +1054,16 @@ export interface components {
             pages: number;
             cases: components["schemas"]["CaseLine"][];
         };
+        /**
+         * @description * `ignition` - ignition
+         *     * `fuel` - fuel
+         *     * `mechanical` - mechanical
+         *     * `control` - control
+         *     * `none` - none
+         *     * `other` - other
+         * @enum {string}
+         */
+        CauseEnum: "ignition" | "fuel" | "mechanical" | "control" | "none" | "other";
         Causes: {
             /** Format: double */
             ignition: number;
@@ -1024,7 +1084,7 @@ export interface components {
             deviation: number | null;
             /** Format: double */
             spread: number | null;
-            state: string;
+            state: components["schemas"]["FindingState"] | components["schemas"]["BlankEnum"];
             word: string;
             statement: string;
         };
@@ -1184,6 +1244,20 @@ export interface components {
             /** @description Name of a file in the inbox folder, in place of one sent */
             inbox?: string;
         };
+        FilledRequest: {
+            /** @description By row, then by cylinder. */
+            values?: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+            entries?: {
+                [key: string]: unknown;
+            };
+            choices?: {
+                [key: string]: string;
+            };
+        };
         Finding: {
             id: string;
             test: string;
@@ -1197,14 +1271,68 @@ export interface components {
             /** Format: double */
             spread: number | null;
             events: number;
-            state: string;
+            state: components["schemas"]["FindingState"];
             statement: string;
         };
+        /**
+         * @description * `normal` - normal
+         *     * `low` - low
+         *     * `high` - high
+         *     * `absent` - absent
+         *     * `abnormal` - abnormal
+         *     * `unusable` - unusable
+         * @enum {string}
+         */
+        FindingState: "normal" | "low" | "high" | "absent" | "abnormal" | "unusable";
+        Form: {
+            test: string;
+            title: string;
+            hint: string;
+            caution: string;
+            kept: string;
+            rows: components["schemas"]["FormRow"][];
+            choices: components["schemas"]["FormChoice"][];
+            entries: components["schemas"]["FormEntry"][];
+            least: number;
+            /** @description Sound readings, by the value of the first choice; "" for all. */
+            usual: {
+                [key: string]: string;
+            };
+            /** @description Values of the first choice that may name a place on the wire. */
+            along: string[];
+            places: string[];
+            calculates: string[];
+        };
+        FormChoice: {
+            key: string;
+            words: string;
+            options: components["schemas"]["Option"][];
+        };
+        FormEntry: {
+            key: string;
+            words: string;
+            optional: boolean;
+            signed: boolean;
+            text: boolean;
+        };
+        FormRow: {
+            key: string;
+            words: string;
+            options: components["schemas"]["Option"][];
+            optional: boolean;
+            tick: boolean;
+        };
         FuelRequest: {
-            state: components["schemas"]["StateEnum"];
+            state: components["schemas"]["FuelStateEnum"];
             /** @default  */
             how: string;
         };
+        /**
+         * @description * `enabled` - Enabled
+         *     * `disabled` - Disabled
+         * @enum {string}
+         */
+        FuelStateEnum: "enabled" | "disabled";
         Garage: {
             name: string;
             model: string;
@@ -1356,6 +1484,10 @@ export interface components {
             /** @description One reading, or a list of readings of one row: all are kept or none. */
             data: unknown;
         };
+        Option: {
+            value: string;
+            words: string;
+        };
         /**
          * @description * `mechanical_first` - mechanical_first
          *     * `codes_first` - codes_first
@@ -1409,6 +1541,13 @@ export interface components {
             /** Format: double */
             tests: number | null;
         };
+        /**
+         * @description * `bar` - bar
+         *     * `kPa` - kPa
+         *     * `psi` - psi
+         * @enum {string}
+         */
+        PressureEnum: "bar" | "kPa" | "psi";
         PressureReference: {
             position: number;
             cylinder: number;
@@ -1526,6 +1665,9 @@ export interface components {
             username: string;
             name: string;
             role: string;
+            units: {
+                [key: string]: string;
+            };
             demo_accounts: components["schemas"]["DemoAccount"][];
         };
         SetUpRequest: {
@@ -1556,12 +1698,6 @@ export interface components {
          * @enum {string}
          */
         StageEnum: "idle" | "set_up" | "recording" | "captured" | "broken_off" | "kept";
-        /**
-         * @description * `enabled` - Enabled
-         *     * `disabled` - Disabled
-         * @enum {string}
-         */
-        StateEnum: "enabled" | "disabled";
         Strip: {
             unit: string;
             middle: number[];
@@ -1578,6 +1714,12 @@ export interface components {
             test: string;
             written: string;
         };
+        /**
+         * @description * `C` - C
+         *     * `F` - F
+         * @enum {string}
+         */
+        TemperatureEnum: "C" | "F";
         /**
          * @description * `relative_compression` - relative_compression
          *     * `crank_speed` - crank_speed
@@ -1639,6 +1781,12 @@ export interface components {
             levels: components["schemas"]["Group"][];
             engines: components["schemas"]["Group"][];
         };
+        /** @description Unit by quantity. */
+        UnitsRequest: {
+            pressure?: components["schemas"]["PressureEnum"];
+            vacuum?: components["schemas"]["VacuumEnum"];
+            temperature?: components["schemas"]["TemperatureEnum"];
+        };
         UploadRequest: {
             /** Format: binary */
             file?: string;
@@ -1647,9 +1795,15 @@ export interface components {
             /** @description ImportSerializer as JSON */
             plan?: string;
         };
+        /**
+         * @description * `kPa` - kPa
+         *     * `inHg` - inHg
+         * @enum {string}
+         */
+        VacuumEnum: "kPa" | "inHg";
         Verdict: {
-            status: string;
-            cause: string;
+            status: components["schemas"]["VerdictStatus"];
+            cause: components["schemas"]["CauseEnum"];
             cylinders: number[];
             rivals: number[];
             faults: string[];
@@ -1665,6 +1819,15 @@ export interface components {
             owner: string[];
             conditions: components["schemas"]["Condition"][];
         };
+        /**
+         * @description * `established` - established
+         *     * `supported` - supported
+         *     * `suspected` - suspected
+         *     * `inconclusive` - inconclusive
+         *     * `no_fault_found` - no_fault_found
+         * @enum {string}
+         */
+        VerdictStatus: "established" | "supported" | "suspected" | "inconclusive" | "no_fault_found";
         Waiting: {
             test: string;
             title: string;
@@ -2565,6 +2728,53 @@ export interface operations {
             };
         };
     };
+    forms_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Form"][];
+                };
+            };
+        };
+    };
+    form_fill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+                test: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["FilledRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+        };
+    };
     fuel_set: {
         parameters: {
             query?: never;
@@ -2835,6 +3045,29 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    units_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["UnitsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
             };
         };
     };

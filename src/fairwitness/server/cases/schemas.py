@@ -18,7 +18,7 @@ def _choices(kind: type[StrEnum]) -> list[tuple[str, str]]:
     return [(value.value, value.value) for value in kind]
 
 
-STATES = [("", ""), *_choices(State)]
+VERDICT_STATUSES, FINDING_STATES = _choices(Status), _choices(State)
 
 
 class CodeSerializer(serializers.Serializer):
@@ -44,7 +44,7 @@ class CaseLineSerializer(serializers.Serializer):
     complaint = serializers.CharField()
     status = serializers.CharField()
     headline = serializers.CharField()
-    verdict_status = serializers.ChoiceField(choices=_choices(Status))
+    verdict_status = serializers.ChoiceField(choices=VERDICT_STATUSES)
     cause = serializers.ChoiceField(choices=_choices(Cause))
     cylinders = serializers.ListField(child=serializers.IntegerField())
     waits_for = serializers.CharField()
@@ -160,7 +160,7 @@ class CellSerializer(serializers.Serializer):
     unit = serializers.CharField()
     deviation = serializers.FloatField(allow_null=True)
     spread = serializers.FloatField(allow_null=True)
-    state = serializers.ChoiceField(choices=STATES, allow_blank=True)
+    state = serializers.ChoiceField(choices=FINDING_STATES, allow_blank=True)
     word = serializers.CharField()
     statement = serializers.CharField()
 
@@ -220,7 +220,7 @@ class ConditionSerializer(serializers.Serializer):
 
 
 class VerdictSerializer(serializers.Serializer):
-    status = serializers.ChoiceField(choices=_choices(Status))
+    status = serializers.ChoiceField(choices=VERDICT_STATUSES)
     cause = serializers.ChoiceField(choices=_choices(Cause))
     cylinders = serializers.ListField(child=serializers.IntegerField())
     rivals = serializers.ListField(child=serializers.IntegerField())
@@ -299,7 +299,7 @@ class FindingSerializer(serializers.Serializer):
     unit = serializers.CharField()
     spread = serializers.FloatField(allow_null=True)
     events = serializers.IntegerField()
-    state = serializers.ChoiceField(choices=_choices(State))
+    state = serializers.ChoiceField(choices=FINDING_STATES)
     statement = serializers.CharField()
 
 
