@@ -13,6 +13,7 @@ from fairwitness.server.bench import api as bench
 from fairwitness.server.captures import api as captures
 from fairwitness.server.captures import views
 from fairwitness.server.cases import api as cases
+from fairwitness.server.cases.vocabulary import VocabularyView
 from fairwitness.server.problems import not_found
 from fairwitness.server.trust.api import TrustView
 
@@ -60,6 +61,7 @@ urlpatterns = [
     path("api/calculators/injector/", cases.InjectorCalculatorView.as_view()),
     path("api/engines/", cases.EngineSuggestView.as_view()),
     path("api/engines/check/", cases.EngineCheckView.as_view()),
+    path("api/words/", VocabularyView.as_view()),
     path("api/trust/", TrustView.as_view()),
     path("api/bench/", bench.BenchView.as_view()),
     path("api/bench/choices/", bench.ChoicesView.as_view()),

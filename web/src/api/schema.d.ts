@@ -860,6 +860,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/words/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The words for every value that comes without. */
+        get: operations["vocabulary_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1095,6 +1112,14 @@ export interface components {
             unit: string;
             cylinder: number | null;
             sync: boolean;
+        };
+        /** @description A question with its answers. */
+        Choice: {
+            key: string;
+            words: string;
+            options: {
+                [key: string]: string;
+            };
         };
         Choices: {
             vehicles: components["schemas"]["Garage"][];
@@ -1473,6 +1498,7 @@ export interface components {
             /** Format: double */
             information_bits: number;
             at_bench: boolean;
+            has_form: boolean;
             tools: string;
             reason: string;
             cautions: string[];
@@ -1828,6 +1854,26 @@ export interface components {
          * @enum {string}
          */
         VerdictStatus: "established" | "supported" | "suspected" | "inconclusive" | "no_fault_found";
+        /** @description Words by value. */
+        Vocabulary: {
+            roles: {
+                [key: string]: string;
+            };
+            /** @description Tests that read a capture. */
+            tests: {
+                [key: string]: string;
+            };
+            causes: {
+                [key: string]: string;
+            };
+            statuses: {
+                [key: string]: string;
+            };
+            /** @description Where people of the trade differ. */
+            settings: components["schemas"]["Choice"][];
+            /** @description Units a person may choose to read in. */
+            units: components["schemas"]["Choice"][];
+        };
         Waiting: {
             test: string;
             title: string;
@@ -3086,6 +3132,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Trust"];
+                };
+            };
+        };
+    };
+    vocabulary_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Vocabulary"];
                 };
             };
         };

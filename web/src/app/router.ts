@@ -1,4 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router'
+import { loadWords, words } from '@/shared/words'
 import { useSession } from './session'
 
 export const router = createRouter({
@@ -66,6 +67,7 @@ export const router = createRouter({
 router.beforeEach(async (to) => {
   const session = useSession()
   if (session.state === null) await session.load().catch(() => undefined)
+  if (session.loggedIn && !words.settings.length) await loadWords().catch(() => undefined)
   if (!session.loggedIn && to.name !== 'login') return { name: 'login', query: { next: to.fullPath } }
   return true
 })

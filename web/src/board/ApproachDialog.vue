@@ -9,10 +9,10 @@ import {
   ElSelect,
 } from 'element-plus'
 import { computed, ref } from 'vue'
-import { SETTINGS } from './approach'
+import { words } from '@/shared/words'
 import type { Board } from './useBoard'
 
-/** How this case is worked: where practitioners differ, the tools of the bay, own minutes of this engine. */
+/** How this case is worked: where people of the trade differ, the tools of the bay, own minutes of this engine. */
 const props = defineProps<{ board: Board }>()
 const shown = defineModel<boolean>({ required: true })
 const emit = defineEmits<{
@@ -33,7 +33,7 @@ const named = computed(() => Boolean(props.board.case.engine.label))
   <el-dialog v-model="shown" title="Tools and order" width="640px">
     <div class="parts" role="tablist">
       <button
-        v-for="(words, key) in PARTS"
+        v-for="(title, key) in PARTS"
         :key="key"
         type="button"
         role="tab"
@@ -41,18 +41,18 @@ const named = computed(() => Boolean(props.board.case.engine.label))
         :data-test="`part-${key}`"
         @click="part = key"
       >
-        {{ words }}
+        {{ title }}
       </button>
     </div>
     <div v-if="part === 'ways'" class="ways">
-      <label v-for="setting in SETTINGS" :key="setting.key">
+      <label v-for="setting in words.settings" :key="setting.key">
         <span>{{ setting.words }}</span>
         <el-select
-          :model-value="board.approach[setting.key]"
+          :model-value="board.approach[setting.key as keyof Board['approach']]"
           :aria-label="setting.words"
           @change="(value: string) => emit('change', { [setting.key]: value })"
         >
-          <el-option v-for="(words, value) in setting.values" :key="value" :value="value" :label="words" />
+          <el-option v-for="(word, value) in setting.options" :key="value" :value="value" :label="word" />
         </el-select>
       </label>
       <p class="small soft">These re-rank what is offered. None hides a test.</p>

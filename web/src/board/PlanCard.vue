@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { FORMS } from '@/evidence/forms'
 import OutcomeList from './OutcomeList.vue'
 import type { Tick } from './useImagining'
 import type { Board } from './useBoard'
@@ -27,7 +26,7 @@ const bench = computed(() => ({
 /** Tests by hand open their form, with the item chosen. */
 const form = computed(() => {
   const asked = chosen.value
-  if (!asked || !FORMS.some((f) => f.test === asked.test)) return null
+  if (!asked?.has_form) return null
   return {
     path: `/cases/${props.board.case.id}/evidence`,
     query: { form: asked.test, item: asked.id.split(':')[1] || undefined },

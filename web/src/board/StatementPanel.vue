@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import ProblemNote from '@/shared/ProblemNote.vue'
-import { CAUSE_WORDS, STATUS_WORDS } from '@/shared/words'
+import { wordFor } from '@/shared/words'
 import PlanCard from './PlanCard.vue'
 import SentenceList from './SentenceList.vue'
 import { useImagining, type Tick } from './useImagining'
@@ -18,7 +18,7 @@ const plain = ref(false)
 const causes = computed(() =>
   Object.entries(imagining.told.value?.causes ?? props.board.causes).map(([key, value]) => ({
     key,
-    words: CAUSE_WORDS[key],
+    words: wordFor('causes', key),
     value: Math.round(100 * value),
     before: Math.round(100 * props.board.causes[key as keyof Board['causes']]),
   })),
@@ -47,8 +47,7 @@ const open = (ids: readonly string[]) => emit('evidence', ids)
     </div>
     <p class="small soft head">
       <span
-        >Statement,
-        <strong data-test="status">{{ STATUS_WORDS[verdict.status] ?? verdict.status }}</strong></span
+        >Statement, <strong data-test="status">{{ wordFor('statuses', verdict.status) }}</strong></span
       >
       <button type="button" class="quiet" :aria-pressed="plain" data-test="plain" @click="plain = !plain">
         {{ plain ? 'In trade words' : 'For the owner' }}

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
-import { CAUSE_WORDS, STATUS_WORDS, minutesInWords } from '@/shared/words'
+import { minutesInWords, wordFor } from '@/shared/words'
 
 /** One case of the yard, the whole line a link. */
 defineProps<{ line: Schemas['CaseLine'] }>()
@@ -20,9 +20,9 @@ defineProps<{ line: Schemas['CaseLine'] }>()
       <span>
         {{ line.headline }}
         <span class="small soft block"
-          >{{ STATUS_WORDS[line.verdict_status] ?? line.verdict_status
+          >{{ wordFor('statuses', line.verdict_status)
           }}<template v-if="line.cylinders.length"
-            >, {{ CAUSE_WORDS[line.cause]?.toLowerCase() }}</template
+            >, {{ wordFor('causes', line.cause).toLowerCase() }}</template
           ></span
         >
       </span>

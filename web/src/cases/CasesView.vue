@@ -6,7 +6,7 @@ import { refDebounced } from '@vueuse/core'
 import { answer, client, upload } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 import ProblemNote from '@/shared/ProblemNote.vue'
-import { CAUSE_WORDS } from '@/shared/words'
+import { words } from '@/shared/words'
 import { useLoaded } from '@/shared/useLoaded'
 import { useKeys } from '@/app/keys'
 import { useSession } from '@/app/session'
@@ -110,7 +110,7 @@ function dropped(event: DragEvent) {
       </el-select>
       <el-select v-model="cause" aria-label="Cause so far">
         <el-option value="any" label="Any cause" />
-        <el-option v-for="(words, key) in CAUSE_WORDS" :key="key" :value="key" :label="words" />
+        <el-option v-for="(word, key) in words.causes" :key="key" :value="key" :label="word" />
       </el-select>
     </div>
     <problem-note :problem="problem" :retry="reload" />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElCheckbox, ElInputNumber, ElOption, ElSelect } from 'element-plus'
 import { computed } from 'vue'
-import { ROLE_WORDS } from '@/shared/words'
+import { words } from '@/shared/words'
 import type { ColumnUse } from './useTableImport'
 
 /** One column of the file: its first samples as a picture, and what it is. */
@@ -59,7 +59,7 @@ const ofCylinder = computed(() =>
       <path :d="path" />
     </svg>
     <el-select v-model="use.role" :aria-label="`What ${use.column} is`">
-      <el-option v-for="(words, key) in ROLE_WORDS" :key="key" :value="key" :label="words" />
+      <el-option v-for="(word, key) in words.roles" :key="key" :value="key" :label="word" />
     </el-select>
     <el-select
       v-if="use.role !== 'other'"

@@ -4,7 +4,8 @@ import { useRoute, useRouter } from 'vue-router'
 import FuelNote from '@/board/FuelNote.vue'
 import { useBoard } from '@/board/useBoard'
 import ProblemNote from '@/shared/ProblemNote.vue'
-import { FORMS } from './forms'
+import { answer, client } from '@/api/client'
+import { useLoaded } from '@/shared/useLoaded'
 import NumbersForm from './NumbersForm.vue'
 import TableImport from './TableImport.vue'
 
@@ -12,17 +13,12 @@ const route = useRoute()
 const router = useRouter()
 const caseId = computed(() => Number(route.params.id))
 const { board, problem, reload, refusal, setFuel } = useBoard(caseId)
-const shown = computed(() => FORMS.find((form) => form.test === route.query.form))
-const chosen = computed(() => {
-  const item = typeof route.query.item === 'string' ? route.query.item : ''
-  return Object.fromEntries(
-    ['item', 'part', 'circuit', 'measured_at', 'place']
-      .map((key) => [key, item])
-      .filter(([key, value]) =>
-        shown.value?.choices?.some((c) => c.key === key && c.options.some((o) => o.value === value)),
-      ),
-  ) as Record<string, string>
-})
+const { data: forms, problem: noForms } = useLoaded(caseId, (case_id, signal) =>
+  answer(client.GET('/api/cases/{case_id}/forms/', { params: { path: { case_id } }, signal })),
+)
+const shown = computed(() => forms.value?.find((form) => form.test === route.query.form))
+/** Item of the test asked next, chosen already when its form opens. */
+const item = computed(() => (typeof route.query.item === 'string' ? route.query.item : ''))
 const show = (form: string) => router.replace({ query: { form } })
 const kept = () => router.push(`/cases/${caseId.value}`)
 </script>
@@ -43,7 +39,7 @@ const kept = () => router.push(`/cases/${caseId.value}`)
           @set="setFuel"
         />
       </header>
-      <problem-note :problem="refusal" />
+      <problem-note :problem="refusal ?? noForms" />
       <p class="caution small">
         <strong>Before cranking:</strong> keep clear of fans and belts, never crank an engine with a cylinder
         full of liquid, let the starter cool between tries. Isolating a high-voltage vehicle is for those
@@ -55,7 +51,7 @@ const kept = () => router.push(`/cases/${caseId.value}`)
           <h2 id="by-hand">Read by hand or from a scan tool</h2>
           <nav class="forms" aria-label="What was read">
             <button
-              v-for="form in FORMS"
+              v-for="form in forms"
               :key="form.test"
               type="button"
               :aria-pressed="form.test === shown?.test"
@@ -72,9 +68,7 @@ const kept = () => router.push(`/cases/${caseId.value}`)
           :form="shown"
           :case-id="caseId"
           :order="board.case.engine.firing_order"
-          :expected="board.expected"
-          :places="board.case.engine.injector_path"
-          :chosen="chosen"
+          :item="item"
           @kept="kept"
         />
       </template>

@@ -14,61 +14,48 @@ import { computed, reactive, ref } from 'vue'
 import { answer, client } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 import ProblemNote from '@/shared/ProblemNote.vue'
+import {
+  calculatesUnder,
+  firstChoices,
+  isReady,
+  placesUnder,
+  usualUnder,
+  type Choices,
+  type Form,
+  type Value,
+  type Values,
+} from './forms'
 import InjectorCalculator from './InjectorCalculator.vue'
-import type { Form, Value, Values } from './forms'
 
 /** A row or two of readings, one per cylinder in firing order, written down in seconds. */
 const props = defineProps<{
   caseId: number
   order: readonly number[]
   form: Form
-  expected: Record<string, string>
-  /** Places along the injector circuit, where the engine's data name some. */
-  places?: readonly string[]
-  /** Choices made already, as from the test asked next. */
-  chosen?: Record<string, string>
+  /** Chosen already where some choice offers it, as from the test asked next. */
+  item: string
 }>()
 const emit = defineEmits<{ kept: [] }>()
 
 const values = reactive<Values>(Object.fromEntries(props.form.rows.map((row) => [row.key, {}])))
-const extra = reactive<Record<string, number | undefined>>({})
-const texts = reactive<Record<string, string>>({})
-const choices = reactive<Record<string, string>>(
-  Object.fromEntries(
-    (props.form.choices ?? []).map((c) => [c.key, props.chosen?.[c.key] ?? c.options[0]!.value]),
-  ),
-)
-const wide = props.form.rows.some((row) => row.options) ? 120 : 88
+const entries = reactive<Record<string, Value>>({})
+const choices = reactive<Choices>(firstChoices(props.form, props.item))
+const wide = props.form.rows.some((row) => row.options.length) ? 120 : 88
 const problem = ref<Problem | null>(null)
 const busy = ref(false)
 
-const ticks = props.form.rows.filter((row) => row.tick)
-const plain = props.form.rows.filter((row) => !row.tick && !row.optional)
-const given = (value: Value) => value !== undefined && value !== null && value !== ''
-const filled = computed(() =>
-  props.order.filter(
-    (c) =>
-      plain.every((row) => given(values[row.key]![c])) || ticks.some((row) => values[row.key]![c] === true),
-  ),
-)
-const along = computed(() => (props.form.along?.(choices) ? (props.places ?? []) : []))
-const usual = computed(() => (props.form.expects ? props.expected[props.form.expects(choices)] : ''))
-const ready = computed(
-  () =>
-    filled.value.length >= (props.form.least ?? props.order.length) &&
-    (props.form.extra ?? []).every((e) => e.optional || extra[e.key] !== undefined) &&
-    (props.form.texts ?? []).every((t) => texts[t.key]?.trim()),
-)
+const places = computed(() => placesUnder(props.form, choices))
+const usual = computed(() => usualUnder(props.form, choices))
+const ready = computed(() => isReady(props.form, values, entries, props.order))
 
 async function keep() {
   busy.value = true
   problem.value = null
   try {
-    const data = props.form.data({ values, extra, texts, choices, cylinders: filled.value })
     await answer(
-      client.POST('/api/cases/{case_id}/observations/', {
-        params: { path: { case_id: props.caseId } },
-        body: { test: props.form.test, data },
+      client.POST('/api/cases/{case_id}/forms/{test}/', {
+        params: { path: { case_id: props.caseId, test: props.form.test } },
+        body: { values, entries, choices: Object.fromEntries(Object.entries(choices).filter(([, v]) => v)) },
       }),
     )
     ElMessage({ message: `${props.form.kept} kept`, type: 'success' })
@@ -98,7 +85,7 @@ async function keep() {
         >
       </el-radio-group>
     </div>
-    <div v-if="along.length" class="choice">
+    <div v-if="places.length" class="choice">
       <span class="small">Place on the wire</span>
       <el-select
         v-model="choices.place"
@@ -107,10 +94,10 @@ async function keep() {
         aria-label="Place along the circuit"
         data-test="place"
       >
-        <el-option v-for="place in along" :key="place" :value="place" :label="place" />
+        <el-option v-for="place in places" :key="place" :value="place" :label="place" />
       </el-select>
     </div>
-    <injector-calculator v-if="form.calculates?.(choices)" />
+    <injector-calculator v-if="calculatesUnder(form, choices)" />
     <p v-if="usual" class="usual" data-test="expected">
       Usual: <strong>{{ usual }}</strong>
     </p>
@@ -132,7 +119,7 @@ async function keep() {
               @update:model-value="values[row.key]![cylinder] = $event === true"
             />
             <el-select
-              v-else-if="row.options"
+              v-else-if="row.options.length"
               v-model="values[row.key]![cylinder] as string"
               clearable
               placeholder=""
@@ -150,14 +137,12 @@ async function keep() {
           </template>
         </template>
       </div>
-      <label v-for="t in form.texts" :key="t.key" class="extra"
-        ><span class="small">{{ t.words }}</span>
-        <el-input v-model="texts[t.key]" :aria-label="t.words" />
-      </label>
-      <label v-for="e in form.extra" :key="e.key" class="extra"
+      <label v-for="e in form.entries" :key="e.key" class="extra"
         ><span class="small">{{ e.words }}</span>
+        <el-input v-if="e.text" v-model="entries[e.key] as string" :aria-label="e.words" />
         <el-input-number
-          v-model="extra[e.key]"
+          v-else
+          v-model="entries[e.key] as number"
           :controls="false"
           :min="e.signed ? -100 : 0"
           :aria-label="e.words"

@@ -14,7 +14,7 @@ import { ref } from 'vue'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import ColumnLine from './ColumnLine.vue'
 import InboxFiles from './InboxFiles.vue'
-import { TEST_WORDS } from '@/shared/words'
+import { wordFor } from '@/shared/words'
 import { CHANNELS, useTableImport } from './useTableImport'
 
 /** A capture from a file. */
@@ -98,7 +98,7 @@ async function keep() {
             data-test="import-test"
             @update:model-value="take"
           >
-            <el-option v-for="(_, t) in CHANNELS" :key="t" :value="t" :label="TEST_WORDS[t] ?? t" />
+            <el-option v-for="(_, t) in CHANNELS" :key="t" :value="t" :label="wordFor('tests', t)" />
           </el-select>
         </label>
         <div class="ask" role="group" aria-label="What the engine did">

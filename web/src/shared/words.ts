@@ -1,56 +1,26 @@
-/** Words for values of the API. */
-export const STATUS_WORDS: Record<string, string> = {
-  established: 'established',
-  supported: 'supported',
-  suspected: 'suspected',
-  inconclusive: 'inconclusive',
-  no_fault_found: 'no fault found',
+import { reactive } from 'vue'
+import { answer, client, type Schemas } from '@/api/client'
+
+type Vocabulary = Schemas['Vocabulary']
+
+/** Words for values of the API, said by the server; empty until `loadWords` has come back. */
+export const words = reactive<Vocabulary>({
+  roles: {},
+  tests: {},
+  causes: {},
+  statuses: {},
+  settings: [],
+  units: [],
+})
+
+/** Fetch the words; whoever is logged in needs them before the first view. */
+export async function loadWords(): Promise<void> {
+  Object.assign(words, await answer(client.GET('/api/words/')))
 }
 
-export const CAUSE_WORDS: Record<string, string> = {
-  ignition: 'Ignition',
-  fuel: 'Fuel',
-  mechanical: 'Mechanical',
-  control: 'Control',
-  none: 'No fault',
-}
-
-export const ROLE_WORDS: Record<string, string> = {
-  time: 'Time',
-  starter_current: 'Starter current',
-  battery_voltage: 'Battery voltage',
-  coil_control: 'Coil command',
-  coil_current: 'Coil current',
-  secondary_voltage: 'Secondary voltage',
-  injector_voltage: 'Injector voltage',
-  injector_current: 'Injector current',
-  cam_sensor: 'Cam sensor',
-  crank_sensor: 'Crank sensor',
-  cylinder_pressure: 'Cylinder pressure',
-  exhaust_pressure: 'Exhaust pulse',
-  intake_pressure: 'Intake pulse',
-  crankcase_pressure: 'Crankcase pulse',
-  other: 'Leave out',
-}
-
-export const TEST_WORDS: Record<string, string> = {
-  relative_compression: 'Relative compression',
-  crank_speed: 'Crank speed',
-  secondary_voltage: 'Secondary voltage',
-  coil_current: 'Coil current',
-  coil_control: 'Coil command',
-  injector_current: 'Injector current',
-  injector_voltage: 'Injector voltage',
-  cylinder_pressure: 'Cylinder pressure',
-  exhaust_pulse: 'Exhaust pulse',
-  intake_pulse: 'Intake pulse',
-  crankcase_pulse: 'Crankcase pulse',
-}
-
-export const SCHOOL_WORDS: Record<string, string> = {
-  mechanical_first: 'Mechanical first',
-  codes_first: 'Electrical first, from the codes',
-  quickest_first: 'Quickest test first',
+/** The word for a value; the value itself where none is known. */
+export function wordFor(kind: 'roles' | 'tests' | 'causes' | 'statuses', value: string): string {
+  return words[kind][value] ?? value
 }
 
 /** Minutes as a technician says them. */

@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { answer, client, type Schemas } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 import ProblemNote from '@/shared/ProblemNote.vue'
-import { ROLE_WORDS } from '@/shared/words'
+import { wordFor } from '@/shared/words'
 import type { Cycles } from './useFolds'
 import type { Capture } from './useTraces'
 
@@ -139,7 +139,7 @@ const show = (value: number | undefined) => (value === undefined ? '' : value.to
       </thead>
       <tbody>
         <tr v-for="(channel, i) in capture.channels" :key="channel.position" :data-test="`reading-${i}`">
-          <th scope="row">{{ ROLE_WORDS[channel.role] ?? channel.role }}, {{ channel.unit }}</th>
+          <th scope="row">{{ wordFor('roles', channel.role) }}, {{ channel.unit }}</th>
           <td>{{ show(readings[i]?.first) }}</td>
           <td>{{ show(readings[i]?.last) }}</td>
           <td>{{ readings[i] ? show(readings[i]!.last - readings[i]!.first) : '' }}</td>

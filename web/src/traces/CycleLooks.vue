@@ -4,7 +4,7 @@ import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useKeys } from '@/app/keys'
 import ProblemNote from '@/shared/ProblemNote.vue'
-import { ROLE_WORDS } from '@/shared/words'
+import { wordFor } from '@/shared/words'
 import AveragedCycles from './AveragedCycles.vue'
 import DegreeCursors from './DegreeCursors.vue'
 import FoldPlot, { type Line } from './FoldPlot.vue'
@@ -199,7 +199,7 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
     <template v-else-if="cycles">
       <div class="actions bar">
         <el-select v-model="role" aria-label="What to look at" class="role">
-          <el-option v-for="r in roles" :key="r" :value="r" :label="ROLE_WORDS[r] ?? r" />
+          <el-option v-for="r in roles" :key="r" :value="r" :label="wordFor('roles', r)" />
         </el-select>
         <div class="picks" role="group" aria-label="Pick a cylinder out">
           <el-button

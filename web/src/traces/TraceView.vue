@@ -15,7 +15,7 @@ import { useKeys } from '@/app/keys'
 import { useSession } from '@/app/session'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { useLoaded } from '@/shared/useLoaded'
-import { ROLE_WORDS, whenInWords } from '@/shared/words'
+import { whenInWords, wordFor } from '@/shared/words'
 import CursorPanel from './CursorPanel.vue'
 import CycleLooks from './CycleLooks.vue'
 import KnownGood from './KnownGood.vue'
@@ -265,7 +265,7 @@ const valueAt = (i: number) => {
       </div>
       <section v-for="(channel, i) in look === 'strip' ? capture.channels : []" :key="channel.position">
         <h2>
-          {{ ROLE_WORDS[channel.role] ?? channel.role }}
+          {{ wordFor('roles', channel.role) }}
           <span class="soft small"
             >{{ channel.name }}, {{ channel.unit
             }}<template v-if="channel.cylinder">, cylinder {{ channel.cylinder }}</template
@@ -300,7 +300,7 @@ const valueAt = (i: number) => {
         <trace-plot
           :drawn="traces[i]"
           :view="view"
-          :label="ROLE_WORDS[channel.role] ?? channel.role"
+          :label="wordFor('roles', channel.role)"
           :unit="channel.unit"
           :marks="marks"
           :cursors="[cursorA, cursorB]"

@@ -1,7 +1,7 @@
 import { computed, ref, shallowRef, toValue, watch, type MaybeRefOrGetter } from 'vue'
 import { answer, client, type Schemas } from '@/api/client'
 import { toProblem } from '@/api/problems'
-import { ROLE_WORDS } from '@/shared/words'
+import { wordFor } from '@/shared/words'
 import { useFolds, type Cycles } from './useFolds'
 import type { Capture } from './useTraces'
 
@@ -55,7 +55,7 @@ export function useUnderneath(cycles: MaybeRefOrGetter<Cycles | null>, role: May
   const words = computed(() => {
     if (theirs.value && !theirs.value.available) return theirs.value.why_not
     if (other.value && !other.value.channels.some((c) => c.role === toValue(role)))
-      return `It holds no ${(ROLE_WORDS[toValue(role)] ?? toValue(role)).toLowerCase()}.`
+      return `It holds no ${wordFor('roles', toValue(role)).toLowerCase()}.`
     return 'averaged, aligned by the crank angle of the same cylinder'
   })
   return { chosen, other, below, words, problem }

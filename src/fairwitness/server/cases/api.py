@@ -18,7 +18,7 @@ from rest_framework.views import APIView
 from fairwitness.core.errors import EngineError, ObservationError
 from fairwitness.core.model.case import TroubleCode
 from fairwitness.core.model.tools import TOOL_WORDS
-from fairwitness.core.procedures.specs import CARDS, OFFERS
+from fairwitness.core.procedures.specs import CARDS, FORMS, OFFERS
 from fairwitness.core.signal.injector.electrical import expected_current, expected_ohms
 from fairwitness.formats.approach_block import approach_block, read_approach
 from fairwitness.formats.engine_block import read_engine
@@ -360,12 +360,17 @@ def _board(case: StoredCase, request: Request) -> dict[str, Any]:
         "causes": document["causes"],
         "findings": document["findings"],
         "questions": document.get("questions", []),
-        "next_tests": [{**n, "at_bench": n["test"] in AT_BENCH} for n in document["next_tests"]],
+        "next_tests": [_with_ways(n) for n in document["next_tests"]],
         "plan": document["plan"],
         "approach": approach_block(read_approach(case.approach)),
         "tools": [{"id": tool.value, "words": words} for tool, words in TOOL_WORDS.items()],
         "access": _access(case),
     }
+
+
+def _with_ways(offer: dict[str, Any]) -> dict[str, Any]:
+    """An offer of the plan with the ways to take it here."""
+    return {**offer, "at_bench": offer["test"] in AT_BENCH, "has_form": offer["test"] in FORMS}
 
 
 def _access(case: StoredCase) -> list[dict[str, Any]]:

@@ -281,6 +281,7 @@ class NextTestSerializer(serializers.Serializer):
     minutes = serializers.FloatField()
     information_bits = serializers.FloatField()
     at_bench = serializers.BooleanField()
+    has_form = serializers.BooleanField()
     tools = serializers.CharField()
     reason = serializers.CharField()
     cautions = serializers.ListField(child=serializers.CharField())

@@ -1,0 +1,91 @@
+"""The words for values of the API: what the interface shows where it holds a value only."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from fairwitness.core.messages.catalogue import scope
+from fairwitness.core.messages.message import Message
+from fairwitness.core.messages.rendering import QUANTITIES
+from fairwitness.core.model.role_words import ROLE_WORDS
+from fairwitness.core.procedures.specs import CARDS, SPECS
+from fairwitness.core.reason.knowledge.fault_spec import Cause
+from fairwitness.core.reason.planning.settings import SETTINGS
+from fairwitness.core.reason.verdict import Status
+from fairwitness.server.accounts.permissions import person, require
+
+_say = scope("vocabulary")
+
+STATUS_WORDS: Mapping[Status, Message] = {
+    Status.ESTABLISHED: _say("established", "established"),
+    Status.SUPPORTED: _say("supported", "supported"),
+    Status.SUSPECTED: _say("suspected", "suspected"),
+    Status.INCONCLUSIVE: _say("inconclusive", "inconclusive"),
+    Status.NO_FAULT_FOUND: _say("no_fault_found", "no fault found"),
+}
+CAUSE_WORDS: Mapping[Cause, Message] = {
+    Cause.IGNITION: _say("ignition", "Ignition"),
+    Cause.FUEL: _say("fuel", "Fuel"),
+    Cause.MECHANICAL: _say("mechanical", "Mechanical"),
+    Cause.CONTROL: _say("control", "Control"),
+    Cause.NONE: _say("none", "No fault"),
+}
+UNIT_WORDS: Mapping[str, Message] = {
+    "pressure": _say("pressure", "Pressures"),
+    "vacuum": _say("vacuum", "Vacuum"),
+    "temperature": _say("temperature", "Temperatures"),
+}
+
+
+class ChoiceSerializer(serializers.Serializer):
+    """A question with its answers."""
+
+    key = serializers.CharField()
+    words = serializers.CharField()
+    options = serializers.DictField(child=serializers.CharField())
+
+
+class VocabularySerializer(serializers.Serializer):
+    """Words by value."""
+
+    roles = serializers.DictField(child=serializers.CharField())
+    tests = serializers.DictField(child=serializers.CharField(), help_text="Tests that read a capture.")
+    causes = serializers.DictField(child=serializers.CharField())
+    statuses = serializers.DictField(child=serializers.CharField())
+    settings = ChoiceSerializer(many=True, help_text="Where people of the trade differ.")
+    units = ChoiceSerializer(many=True, help_text="Units a person may choose to read in.")
+
+
+class VocabularyView(APIView):
+    """Words for values."""
+
+    @extend_schema(operation_id="vocabulary_read", responses=VocabularySerializer)
+    def get(self, request: Request) -> Response:
+        """The words for every value that comes without."""
+        require(person(request), "read")
+        return Response(
+            {
+                "roles": _by_value(ROLE_WORDS),
+                "tests": {test.value: SPECS[test.value].title for test in CARDS},
+                "causes": _by_value(CAUSE_WORDS),
+                "statuses": _by_value(STATUS_WORDS),
+                "settings": [{"key": s.key, "words": s.words, "options": _by_value(s.sides)} for s in SETTINGS],
+                "units": [_units(quantity) for quantity in QUANTITIES],
+            }
+        )
+
+
+def _by_value(words: Mapping[Any, Message]) -> dict[str, Message]:
+    return {value.value: said for value, said in words.items()}
+
+
+def _units(quantity: str) -> dict[str, Any]:
+    symbols = {unit: known.symbol for unit, known in QUANTITIES[quantity].items()}
+    return {"key": quantity, "words": UNIT_WORDS[quantity], "options": symbols}
