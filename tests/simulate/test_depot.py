@@ -40,4 +40,4 @@ def test_there_is_a_complete_case_for_each_main_cause():
     evidence = depot_evidence(complete["injector_open_circuit"], seed=9)
     assert {"cranking", "crank_speed", "secondary_voltage", "injector_current"} == {c.name for c in evidence.captures}
     opened = [o.data["cylinder"] for o in evidence.observations if o.test == "resistance" and o.data.get("open")]
-    assert opened == [4]
+    assert opened == [5]

@@ -12,7 +12,7 @@ from fairwitness.core.model.case import Case
 from fairwitness.core.model.engine import Engine, Ignition, even_engine
 from fairwitness.formats.case_package import write_package
 from tests.conftest import cranking
-from tests.core.measure.test_coil_control import RATE, SECONDS, wire
+from tests.core.procedures.test_coil_control import RATE, SECONDS, wire
 from tests.core.sparks import leads
 
 FOUR = even_engine((1, 3, 4, 2), label="Hollin Drover 2.0")
