@@ -1,9 +1,23 @@
+import { fileURLToPath } from 'node:url'
 import vue from '@vitejs/plugin-vue'
-import { defineConfig } from 'vite'
+import { defineConfig } from 'vitest/config'
 
 export default defineConfig({
   plugins: [vue()],
-  resolve: { alias: { '@': '/src' } },
+  test: {
+    environment: 'happy-dom',
+    environmentOptions: { happyDOM: { url: 'http://bay.test' } },
+    setupFiles: ['tests/server.ts'],
+    include: ['tests/**/*.spec.ts'],
+    server: { deps: { inline: ['element-plus'] } },
+    coverage: {
+      provider: 'v8',
+      include: ['src/**/*.{ts,vue}'],
+      exclude: ['src/api/schema.d.ts'],
+      reporter: ['text-summary'],
+    },
+  },
+  resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   server: {
     proxy: { '/api': 'http://127.0.0.1:8000', '/ws': { target: 'ws://127.0.0.1:8000', ws: true } },
   },

@@ -6,9 +6,20 @@ import '@fontsource/atkinson-hyperlegible-mono/latin-600.css'
 import 'element-plus/dist/index.css'
 import './app/theme.css'
 import './app/layout.css'
+import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import App from './app/App.vue'
+import { whenSignedOut } from './api/client'
 import { router } from './app/router'
+import { useSession } from './app/session'
+import { queries } from './shared/useLoaded'
 
-createApp(App).use(createPinia()).use(router).mount('#app')
+createApp(App).use(createPinia()).use(VueQueryPlugin, { queryClient: queries }).use(router).mount('#app')
+
+/** To the door, and back to the same page afterwards. */
+whenSignedOut(() => {
+  useSession().expire()
+  const { name, fullPath } = router.currentRoute.value
+  if (name !== 'login') void router.push({ name: 'login', query: { next: fullPath } })
+})

@@ -18,8 +18,26 @@ const guard: Middleware = {
   },
 }
 
+let signedOut = () => undefined as void
+/** What to do when the server no longer knows who asks: the session ended while a page stood open. */
+export function whenSignedOut(action: () => void): void {
+  signedOut = action
+}
+
+/** A refusal as a problem; a session that ended is said once for all requests. */
+async function refusalOf(response: Response): Promise<Problem> {
+  const problem = toProblem(await response.json().catch(() => null), response.status)
+  if (problem.code === 'not_logged_in') signedOut()
+  return problem
+}
+const watchful: Middleware = {
+  async onResponse({ response }) {
+    if (response.status === 403) await refusalOf(response.clone())
+  },
+}
+
 export const client = createClient<paths>({ baseUrl: window.location.origin, credentials: 'same-origin' })
-client.use(guard)
+client.use(guard, watchful)
 
 /** The data of an answer, or its problem thrown. */
 export async function answer<T>(
@@ -57,6 +75,16 @@ export function upload<T>(
   })
 }
 
+/** Numbers as they are: float32, one row after the other. */
+export async function binary(
+  url: string,
+  signal?: AbortSignal,
+): Promise<{ all: Float32Array; headers: Headers }> {
+  const response = await fetch(url, { signal: signal ?? null })
+  if (!response.ok) throw await refusalOf(response)
+  return { all: new Float32Array(await response.arrayBuffer()), headers: response.headers }
+}
+
 /** Samples of every channel, a row each: float32, lows and highs in turn where `step` is above 1. */
 export interface Span {
   rows: Float32Array[]
@@ -69,14 +97,12 @@ export async function samples(
   window: { from_s: number; to_s: number; points: number; corner_hz?: number },
 ): Promise<Span> {
   const query = new URLSearchParams(Object.entries(window).map(([k, v]) => [k, String(v)]))
-  const response = await fetch(`/api/captures/${capture}/window/?${query}`)
-  if (!response.ok) throw toProblem(await response.json().catch(() => null), response.status)
-  const all = new Float32Array(await response.arrayBuffer())
-  const count = Number(response.headers.get('X-Channels'))
+  const { all, headers } = await binary(`/api/captures/${capture}/window/?${query}`)
+  const count = Number(headers.get('X-Channels'))
   const width = count ? all.length / count : 0
   return {
     rows: Array.from({ length: count }, (_, i) => all.subarray(i * width, (i + 1) * width)),
-    first: Number(response.headers.get('X-First-Sample')),
-    step: Number(response.headers.get('X-Step')),
+    first: Number(headers.get('X-First-Sample')),
+    step: Number(headers.get('X-Step')),
   }
 }

@@ -1,15 +1,17 @@
 <script setup lang="ts">
-import { ElButton, ElConfigProvider, ElDialog } from 'element-plus'
+import { ElButton, ElCheckbox, ElConfigProvider, ElDialog } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useStorage } from '@vueuse/core'
-import { HINTS, listenForKeys, useKeys } from './keys'
+import { HINTS, keysOn, listenForKeys, useKeys } from './keys'
+import UnitsDialog from './UnitsDialog.vue'
 import { useSession } from './session'
 
 const session = useSession()
 const route = useRoute()
 const router = useRouter()
 const showKeys = ref(false)
+const showUnits = ref(false)
 const bay = useStorage<'day' | 'night'>('fair-witness-bay', 'day')
 document.documentElement.dataset.bay = bay.value
 
@@ -68,6 +70,7 @@ useKeys({
         >
         <div class="foot">
           <button type="button" @click="showKeys = true">All keys <span aria-hidden="true">?</span></button>
+          <button type="button" data-test="units" @click="showUnits = true">Units</button>
           <button type="button" @click="switchBay">{{ bay === 'day' ? 'Night bay' : 'Day bay' }}</button>
           <button type="button" @click="leave">Log out</button>
           <p class="who">{{ session.state?.name }}<br />{{ session.state?.role }}</p>
@@ -86,8 +89,10 @@ useKeys({
         </template>
       </dl>
       <p class="soft small">Keys never fire while you type.</p>
+      <el-checkbox v-model="keysOn" data-test="keys-on">Keys are on</el-checkbox>
       <template #footer><el-button @click="showKeys = false">Close</el-button></template>
     </el-dialog>
+    <units-dialog v-if="session.loggedIn" v-model="showUnits" />
   </el-config-provider>
 </template>
 

@@ -1,4 +1,4 @@
-import { useEventListener } from '@vueuse/core'
+import { useEventListener, useStorage } from '@vueuse/core'
 import { onScopeDispose } from 'vue'
 
 /** One key and what it does; the list behind `?`. */
@@ -14,10 +14,13 @@ const actions = new Map<string, Action[]>()
 
 /** True while somebody types or a dialog is open: keys never fire then. */
 function typing(event: KeyboardEvent): boolean {
-  const target = event.target as HTMLElement | null
+  const target = event.target instanceof Element ? event.target : null
   if (event.ctrlKey || event.metaKey || event.altKey) return true
   return !!target?.closest('input, textarea, select, [contenteditable], [role="dialog"], [role="listbox"]')
 }
+
+/** Single keys can be switched off: speech input and a bumped keyboard set them off unasked. */
+export const keysOn = useStorage('fair-witness-keys', true)
 
 /** Bind keys for as long as the calling component lives. */
 export function useKeys(bindings: Record<string, Action>): void {
@@ -36,8 +39,8 @@ export function useKeys(bindings: Record<string, Action>): void {
 export function listenForKeys(): void {
   let lead = ''
   useEventListener(document, 'keydown', (event: KeyboardEvent) => {
-    if (typing(event)) return
-    const focused = (event.target as HTMLElement | null)?.closest('button, a')
+    if (!keysOn.value || typing(event)) return
+    const focused = event.target instanceof Element && event.target.closest('button, a')
     if (event.key === 'Enter' && focused) return
     const name = lead ? `${lead} ${event.key}` : event.key
     lead = !lead && event.key === 'g' ? 'g' : ''

@@ -17,5 +17,12 @@ export const useSession = defineStore('session', () => {
     await answer<unknown>(client.DELETE('/api/session/'))
     await load()
   }
-  return { state, loggedIn, load, open, close }
+  /** The server no longer knows who asks. */
+  function expire() {
+    state.value = null
+  }
+  async function setUnits(units: Schemas['UnitsRequest']) {
+    state.value = await answer(client.POST('/api/session/units/', { body: units }))
+  }
+  return { state, loggedIn, load, open, close, expire, setUnits }
 })

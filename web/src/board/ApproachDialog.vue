@@ -26,18 +26,32 @@ const PARTS = {
   tools: 'Tools in the bay',
   minutes: 'Minutes on this engine',
 } as const
+/** Arrow keys move between the tabs, as everywhere else. */
+function turn(by: number, event: KeyboardEvent) {
+  const keys = Object.keys(PARTS) as (keyof typeof PARTS)[]
+  const next = (keys.indexOf(part.value) + by + keys.length) % keys.length
+  part.value = keys[next]!
+  const tabs = (event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('[role="tab"]')
+  tabs[next]?.focus()
+}
 const named = computed(() => Boolean(props.board.case.engine.label))
 </script>
 
 <template>
   <el-dialog v-model="shown" title="Tools and order" width="640px">
-    <div class="parts" role="tablist">
+    <div
+      class="parts"
+      role="tablist"
+      @keydown.left.prevent="turn(-1, $event)"
+      @keydown.right.prevent="turn(1, $event)"
+    >
       <button
         v-for="(title, key) in PARTS"
         :key="key"
         type="button"
         role="tab"
         :aria-selected="part === key"
+        :tabindex="part === key ? 0 : -1"
         :data-test="`part-${key}`"
         @click="part = key"
       >

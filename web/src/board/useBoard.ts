@@ -9,7 +9,7 @@ export type Column = Schemas['Column']
 
 /** The board of one case, and what may be done from it. */
 export function useBoard(caseId: MaybeRefOrGetter<number>) {
-  const loaded = useLoaded(caseId, (case_id, signal) =>
+  const loaded = useLoaded('board', caseId, (case_id, signal) =>
     answer(client.GET('/api/cases/{case_id}/', { params: { path: { case_id } }, signal })),
   )
   const refusal = ref<Problem | null>(null)

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton, ElInput, ElOption, ElPagination, ElProgress, ElSelect } from 'element-plus'
-import { computed, ref, watch } from 'vue'
+import { computed, onScopeDispose, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { refDebounced } from '@vueuse/core'
 import { answer, client, upload } from '@/api/client'
@@ -29,7 +29,7 @@ const query = computed(() => ({
 watch([searched, status, cause], () => (page.value = 1))
 watch(query, (wanted) => router.replace({ query: { ...wanted, page: String(wanted.page) } }))
 
-const { data, problem, busy, reload } = useLoaded(query, (wanted, signal) =>
+const { data, problem, busy, reload } = useLoaded('cases', query, (wanted, signal) =>
   answer(client.GET('/api/cases/', { params: { query: wanted }, signal })),
 )
 const mayOpen = computed(() => session.state?.role !== 'reader')
@@ -41,13 +41,16 @@ const sent = ref<number | null>(null)
 const refusal = ref<Problem | null>(null)
 const over = ref(false)
 
+let left = false
+onScopeDispose(() => (left = true))
+
 async function importPackage(file: File | undefined) {
   if (!file) return
   refusal.value = null
   sent.value = 0
   try {
     const kept = await upload<{ id: number }>('/api/cases/import/', file, {}, (share) => (sent.value = share))
-    await router.push(`/cases/${kept.id}`)
+    if (!left) await router.push(`/cases/${kept.id}`)
   } catch (fault) {
     refusal.value = toProblem(fault)
   } finally {

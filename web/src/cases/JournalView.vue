@@ -11,7 +11,7 @@ import { whenInWords } from '@/shared/words'
 const route = useRoute()
 const router = useRouter()
 const id = computed(() => Number(route.params.id))
-const { data, problem, reload } = useLoaded(id, (case_id, signal) =>
+const { data, problem, reload } = useLoaded('journal', id, (case_id, signal) =>
   answer(client.GET('/api/cases/{case_id}/', { params: { path: { case_id } }, signal })),
 )
 

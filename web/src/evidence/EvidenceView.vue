@@ -13,7 +13,7 @@ const route = useRoute()
 const router = useRouter()
 const caseId = computed(() => Number(route.params.id))
 const { board, problem, reload, refusal, setFuel } = useBoard(caseId)
-const { data: forms, problem: noForms } = useLoaded(caseId, (case_id, signal) =>
+const { data: forms, problem: noForms } = useLoaded('forms', caseId, (case_id, signal) =>
   answer(client.GET('/api/cases/{case_id}/forms/', { params: { path: { case_id } }, signal })),
 )
 const shown = computed(() => forms.value?.find((form) => form.test === route.query.form))

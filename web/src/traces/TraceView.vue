@@ -36,7 +36,7 @@ const {
   data: capture,
   problem,
   reload,
-} = useLoaded(captureId, (capture_id, signal) =>
+} = useLoaded('capture', captureId, (capture_id, signal) =>
   answer(client.GET('/api/captures/{capture_id}/', { params: { path: { capture_id } }, signal })),
 )
 const whole = computed(() => {
@@ -45,7 +45,12 @@ const whole = computed(() => {
 })
 const stretch = ref({ from: 0, to: 1 })
 const view = { stretch }
-watch(whole, (all) => (stretch.value = { ...all }))
+/** Another capture is shown whole; the same one, loaded again, keeps the stretch somebody looks at. */
+watch(
+  () => capture.value?.id,
+  () => (stretch.value = { ...whole.value }),
+  { immediate: true },
+)
 const LOOKS = [
   { look: 'strip', words: 'Whole strip' },
   { look: 'overlay', words: 'Overlay' },

@@ -1,6 +1,6 @@
-import { ref, shallowRef, toValue, watch, type MaybeRefOrGetter } from 'vue'
-import { answer, client, type Schemas } from '@/api/client'
-import { toProblem, type Problem } from '@/api/problems'
+import { computed, toValue, type MaybeRefOrGetter } from 'vue'
+import { answer, binary, client, type Schemas } from '@/api/client'
+import { useLoaded } from '@/shared/useLoaded'
 import type { Capture } from './useTraces'
 
 export type Cycles = Schemas['Cycles']
@@ -20,69 +20,52 @@ const BINS_FAST = 2880
 const FAST = ['secondary_voltage', 'coil_current', 'coil_control', 'injector_current', 'injector_voltage']
 export const binsOf = (role: string) => (FAST.includes(role) ? BINS_FAST : BINS_SLOW)
 
-async function binary(
-  capture: number,
-  position: number,
-  bins: number,
-  average: boolean,
-  signal: AbortSignal,
-) {
-  const response = await fetch(
-    `/api/captures/${capture}/fold/${position}/?bins=${bins}${average ? '&average=1' : ''}`,
-    { signal },
-  )
-  if (!response.ok) throw toProblem(await response.json().catch(() => null), response.status)
-  const values = new Float32Array(await response.arrayBuffer())
-  const rows = Number(response.headers.get('X-Rows'))
-  const width = values.length / rows
-  return Array.from({ length: rows }, (_, i) => values.subarray(i * width, (i + 1) * width))
+async function rowsOf(capture: number, position: number, query: string, signal: AbortSignal) {
+  const { all, headers } = await binary(`/api/captures/${capture}/fold/${position}/?${query}`, signal)
+  const rows = Number(headers.get('X-Rows'))
+  const width = all.length / rows
+  return Array.from({ length: rows }, (_, i) => all.subarray(i * width, (i + 1) * width))
 }
 
 /** Cycles of a capture, and the channels of one role folded by them. */
 export function useFolds(capture: MaybeRefOrGetter<Capture | null>, role: MaybeRefOrGetter<string>) {
-  const cycles = ref<Cycles | null>(null)
-  const folds = shallowRef<readonly Fold[]>([])
-  const problem = ref<Problem | null>(null)
-  watch(
+  const found = useLoaded(
+    'cycles',
     () => toValue(capture)?.id,
-    async (id) => {
-      cycles.value = null
-      if (!id) return
-      try {
-        cycles.value = await answer(
-          client.GET('/api/captures/{capture_id}/cycles/', { params: { path: { capture_id: id } } }),
-        )
-      } catch (fault) {
-        problem.value = toProblem(fault)
-      }
-    },
-    { immediate: true },
+    (capture_id, signal) =>
+      answer(client.GET('/api/captures/{capture_id}/cycles/', { params: { path: { capture_id } }, signal })),
+    { keep: false },
   )
-  watch(
-    () => [toValue(capture), toValue(role), cycles.value] as const,
-    async ([held, wanted, found], _before, onCleanup) => {
-      folds.value = []
-      if (!held || !wanted || !found?.available) return
-      const request = new AbortController()
-      onCleanup(() => request.abort())
-      try {
-        const channels = held.channels.filter((c) => c.role === wanted)
-        const read = channels.map(async (c) => {
-          const [rows, average] = await Promise.all([
-            binary(held.id, c.position, binsOf(wanted), false, request.signal),
-            binary(held.id, c.position, binsOf(wanted), true, request.signal),
-          ])
-          return { position: c.position, cylinder: c.cylinder, rows, average }
-        })
-        const done = await Promise.all(read)
-        if (!request.signal.aborted) folds.value = done
-      } catch (fault) {
-        if (!request.signal.aborted) problem.value = toProblem(fault)
-      }
+  const wanted = computed(() => {
+    const [held, asked] = [toValue(capture), toValue(role)]
+    return held && asked && found.data.value?.available ? { capture: held, role: asked } : null
+  })
+  const folded = useLoaded(
+    'folds',
+    wanted,
+    ({ capture: held, role: asked }, signal) => read(held, asked, signal),
+    {
+      keep: false,
     },
-    { immediate: true },
   )
-  return { cycles, folds, problem }
+  return {
+    cycles: found.data,
+    folds: computed<readonly Fold[]>(() => folded.data.value ?? []),
+    problem: computed(() => found.problem.value ?? folded.problem.value),
+  }
+}
+
+async function read(held: Capture, role: string, signal: AbortSignal): Promise<readonly Fold[]> {
+  const channels = held.channels.filter((c) => c.role === role)
+  return Promise.all(
+    channels.map(async (c) => {
+      const [rows, average] = await Promise.all([
+        rowsOf(held.id, c.position, `bins=${binsOf(role)}`, signal),
+        rowsOf(held.id, c.position, `bins=${binsOf(role)}&average=1`, signal),
+      ])
+      return { position: c.position, cylinder: c.cylinder, rows, average }
+    }),
+  )
 }
 
 /** Lowest and highest value of some lines. */

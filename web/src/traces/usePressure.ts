@@ -1,30 +1,23 @@
-import { computed, shallowRef, toValue, watch, type MaybeRefOrGetter } from 'vue'
+import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import { answer, client, type Schemas } from '@/api/client'
+import { useLoaded } from '@/shared/useLoaded'
 import type { Capture } from './useTraces'
 
 export type PressureReference = Schemas['PressureReference']
 
 /** The computed pressure of every cylinder of a pressure capture, and its valve events; empty for other captures. */
 export function usePressure(capture: MaybeRefOrGetter<Capture | null>, role: MaybeRefOrGetter<string>) {
-  const found = shallowRef<readonly PressureReference[]>([])
   const wanted = computed(() => (toValue(role) === 'cylinder_pressure' ? toValue(capture)?.id : undefined))
-  watch(
+  const { data } = useLoaded(
+    'pressure',
     wanted,
-    async (id, _before, onCleanup) => {
-      found.value = []
-      if (!id) return
-      const request = new AbortController()
-      onCleanup(() => request.abort())
-      const told = await answer(
-        client.GET('/api/captures/{capture_id}/pressure/', {
-          params: { path: { capture_id: id } },
-          signal: request.signal,
-        }),
-      ).catch(() => [])
-      if (!request.signal.aborted) found.value = told
-    },
-    { immediate: true },
+    (capture_id, signal) =>
+      answer(
+        client.GET('/api/captures/{capture_id}/pressure/', { params: { path: { capture_id } }, signal }),
+      ),
+    { keep: false },
   )
+  const found = computed<readonly PressureReference[]>(() => data.value ?? [])
   const of = (position: number) => found.value.find((r) => r.position === position)
   return {
     found,

@@ -1,44 +1,36 @@
-import { computed, ref, shallowRef, toValue, watch, type MaybeRefOrGetter } from 'vue'
-import { answer, client, type Schemas } from '@/api/client'
-import { toProblem } from '@/api/problems'
+import { computed, ref, toValue, type MaybeRefOrGetter } from 'vue'
+import { answer, client } from '@/api/client'
+import { useLoaded } from '@/shared/useLoaded'
 import { wordFor } from '@/shared/words'
 import { useFolds, type Cycles } from './useFolds'
 import type { Capture } from './useTraces'
 
 /** What a capture can be laid beside: others of its case, and what is known good for such an engine. */
 export function useComparable(capture: MaybeRefOrGetter<Capture | null>) {
-  const comparable = ref<Schemas['Comparable'][]>([])
-  watch(
+  const { data } = useLoaded(
+    'comparable',
     () => toValue(capture)?.id,
-    async (capture_id) => {
-      comparable.value = []
-      if (!capture_id) return
-      const path = { capture_id }
-      comparable.value = await answer(
-        client.GET('/api/captures/{capture_id}/comparable/', { params: { path } }),
-      ).catch(() => [])
-    },
-    { immediate: true },
+    (capture_id, signal) =>
+      answer(
+        client.GET('/api/captures/{capture_id}/comparable/', { params: { path: { capture_id } }, signal }),
+      ),
+    { keep: false },
   )
-  return comparable
+  return computed(() => data.value ?? [])
 }
 
 /** The averaged cycle of another capture, turned so that the same cylinder begins it as in this one. */
 export function useUnderneath(cycles: MaybeRefOrGetter<Cycles | null>, role: MaybeRefOrGetter<string>) {
   const chosen = ref<number | null>(null)
-  const other = shallowRef<Capture | null>(null)
-  const { cycles: theirs, folds, problem } = useFolds(other, role)
-  watch(chosen, async (id) => {
-    other.value = null
-    if (id === null || id === undefined) return
-    try {
-      other.value = await answer(
-        client.GET('/api/captures/{capture_id}/', { params: { path: { capture_id: id } } }),
-      )
-    } catch (fault) {
-      problem.value = toProblem(fault)
-    }
-  })
+  const { data: other, problem: unreached } = useLoaded(
+    'capture',
+    chosen,
+    (capture_id, signal) =>
+      answer(client.GET('/api/captures/{capture_id}/', { params: { path: { capture_id } }, signal })),
+    { keep: false },
+  )
+  const { cycles: theirs, folds, problem: unfolded } = useFolds(other, role)
+  const problem = computed(() => unreached.value ?? unfolded.value)
   const below = computed(() => {
     const first = toValue(cycles)?.windows[0]
     const same = theirs.value?.windows.find((w) => w.cylinder === first?.cylinder)

@@ -9,7 +9,7 @@ import MinutesPlot from './MinutesPlot.vue'
 import MissTable from './MissTable.vue'
 
 /** How often the answers were right, how honest the chances were, and what the plan saves. */
-const { data, problem, reload } = useLoaded('study', (_key, signal) =>
+const { data, problem, reload } = useLoaded('trust', 'study', (_key, signal) =>
   answer(client.GET('/api/trust/', { signal })),
 )
 const per = (share: Schemas['Share']) => (share.share === null ? '–' : `${(100 * share.share).toFixed(1)} %`)

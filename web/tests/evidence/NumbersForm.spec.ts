@@ -1,0 +1,70 @@
+import { flushPromises, mount } from '@vue/test-utils'
+import { describe, expect, it } from 'vitest'
+import NumbersForm from '@/evidence/NumbersForm.vue'
+import type { Form } from '@/evidence/forms'
+import { serve } from '../server'
+
+const FORM: Form = {
+  test: 'swap',
+  title: 'Parts changed over',
+  hint: 'Change it.',
+  caution: 'Hands off.',
+  kept: 'Change-over',
+  rows: [{ key: 'count', words: 'count', options: [], optional: false, tick: false }],
+  choices: [{ key: 'part', words: 'Part', options: [{ value: 'coil', words: 'Coil' }] }],
+  entries: [{ key: 'to', words: 'changed with', optional: false, signed: false, text: false }],
+  least: 1,
+  usual: { coil: 'usual words' },
+  along: [],
+  places: [],
+  calculates: [],
+}
+
+function shown() {
+  return mount(NumbersForm, { props: { caseId: 7, order: [1, 3, 4, 2], form: FORM, item: '' } })
+}
+async function type(wrapper: ReturnType<typeof shown>, label: string, value: string) {
+  const box = wrapper.find(`[aria-label="${label}"] input, input[aria-label="${label}"]`)
+  await box.setValue(value)
+  await box.trigger('change')
+}
+
+describe('a form on the screen', () => {
+  it('shows its columns in firing order, its caution and what sound parts read', () => {
+    const wrapper = shown()
+    expect(wrapper.findAll('strong.number').map((n) => n.text())).toEqual(['1', '3', '4', '2'])
+    expect(wrapper.text()).toContain('Hands off.')
+    expect(wrapper.text()).toContain('usual words')
+  })
+  it('sends what was filled in and says that it was kept', async () => {
+    const sent: Request[] = []
+    serve((request) => {
+      sent.push(request.clone())
+      return new Response('{}', { status: 201, headers: { 'Content-Type': 'application/json' } })
+    })
+    const wrapper = shown()
+    expect(wrapper.find('[data-test="keep-swap"]').attributes('disabled')).toBeDefined()
+    await type(wrapper, 'count, cylinder 3', '4')
+    await type(wrapper, 'changed with', '1')
+    await wrapper.find('[data-test="keep-swap"]').trigger('click')
+    await flushPromises()
+    expect(wrapper.emitted('kept')).toHaveLength(1)
+    expect(new URL(sent[0]!.url).pathname).toBe('/api/cases/7/forms/swap/')
+    expect(await sent[0]!.json()).toEqual({
+      values: { count: { 3: 4 } },
+      entries: { to: 1 },
+      choices: { part: 'coil' },
+    })
+  })
+  it('keeps what was typed when the server refuses, and says why', async () => {
+    const refusal = { code: 'observation', sentence: 'This case is closed.' }
+    serve(async () => new Response(JSON.stringify(refusal), { status: 400 }))
+    const wrapper = shown()
+    await type(wrapper, 'count, cylinder 3', '4')
+    await type(wrapper, 'changed with', '1')
+    await wrapper.find('[data-test="keep-swap"]').trigger('click')
+    await flushPromises()
+    expect(wrapper.emitted('kept')).toBeUndefined()
+    expect(wrapper.text()).toContain('This case is closed.')
+  })
+})
