@@ -405,7 +405,36 @@ def key_cycle(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     return seen
 
 
+PORT_RISE_K, PORT_TAU_S, AIR_C = 190.0, 75.0, 14.0
+NEXT_DOOR = 0.07
+"""[M] share of a port's warmth that comes from each neighbour through manifold and head."""
+LEAN_RUNS_HOT = 0.35
+"""[M] a lean charge burns late, and its gas leaves hotter; too lean, and it does not burn at all."""
+
+
+def exhaust_temperature(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
+    """A thermometer aimed at each port about a minute after a cold start."""
+    trajectory = tested.idle(rng, seconds=4.0)
+    heats = {c: float(np.mean(trajectory.cylinders[c].heat)) for c in tested.order}
+    usual = float(np.median(list(heats.values()))) or 1.0
+    own = {c: _port_warmth(heats[c] / usual, tested.parts[c]) for c in tested.order}
+    seconds = float(rng.integers(45, 100))
+    ports = {}
+    for c in tested.order:
+        beside = [own[n] for n in (c - 1, c + 1) if n in own]
+        warmth = own[c] + NEXT_DOOR * sum(n - own[c] for n in beside)
+        rise = PORT_RISE_K * max(warmth, 0.0) * (1 - np.exp(-seconds / PORT_TAU_S)) * (1 + 0.08 * float(rng.normal()))
+        ports[str(c)] = round(AIR_C + float(rise) + 3.0 * abs(float(rng.normal())), 0)
+    return [_seen("exhaust_temperature", unit="C", ports=ports, air=AIR_C, seconds=seconds)]
+
+
+def _port_warmth(burnt: float, health: Health) -> float:
+    lean = max(1 - health.flow, health.extra_air)
+    return burnt * (1 + LEAN_RUNS_HOT * min(lean, 0.6))
+
+
 GAUGES: Mapping[str, Gauge] = {
+    "exhaust_temperature": exhaust_temperature,
     "key_cycle": key_cycle,
     "delivery": delivery,
     "runner_check": runner_check,

@@ -16,46 +16,46 @@ from fairwitness.core.reason.knowledge.fault_spec import FaultMode, Mode
 
 FloatArray = NDArray[np.float64]
 
-COLUMNS = ("RC", "CON", "FV", "SV", "SD", "SL", "RG", "CC", "CMD", "IC", "PD", "IV", "EX", "CK", "IN", "CP", "DL")
+COLUMNS = ("RC", "CON", "FV", "SV", "SD", "SL", "RG", "CC", "CMD", "IC", "PD", "IV", "EX", "CK", "IN", "CP", "DL", "XT")
 """Relative compression, contribution, firing voltage, spark-line voltage, spark duration, rise of the spark line,
 ringing after it, coil current, command, injector current, dip of the
 lifting needle in it, injector kick, exhaust, crankcase and intake pulse,
-in-cylinder peak, delivery when pulsed by a tester."""
+in-cylinder peak, delivery when pulsed by a tester, rise of the exhaust port after a cold start."""
 
 _TABLE = """
-plug_gap_wide            | =  | =/-/~/0| +/++ | +/0  | -/0  | =     | =/+-| =  | =| =  | =   | =| ~/=| =| =| =| =
-plug_shorted             | =  | 0/-  | -    | -    | +    | =/+-  | =/+-| =  | =| =  | =   | =| -  | =| =| =| =
-plug_tracking            | =  | ~/=/0| -    | -    | ~    | =/+-  | =/+-| =  | =| =  | =   | =| ~  | =| =| =| =
-secondary_high_resistance| =  | =/-/~| +/=  | ++   | -    | +-    | =/+-| =  | =| =  | =   | =| ~/=| =| =| =| =
-secondary_open           | =  | 0    | ++   | 0    | 0/-  |       |     | =  | =| =  | =   | =| -  | =| =| =| =
-secondary_leak           | =  | 0/~/=| -    | -    | ~    | =/+-  | =/+-| =  | =| =  | =   | =| -  | =| =| =| =
-coil_secondary_shorted   | =  | 0/-/=| -/=  | ~/0  | -/0  | =/+-  | 0   | +  | =| =  | =   | =| -  | =| =| =| =
-coil_output_dead         | =  | 0    | 0    | 0    | 0    |       |     | =/~| =| =/0| =   |=/0| -  | =| =| =| =
-coil_primary_open        | =  | 0    | 0    | 0    | 0    |       |     | 0  | =| =/0| =   |=/0| -  | =| =| =| =
-coil_feed_lost           | =  | 0    | 0    | 0    | 0    |       |     | 0  | =| =/0| =   |=/0| -  | =| =| =| =
-coil_control_open        | =  | 0    | 0    | 0    | 0    |       |     | 0  | 0| =/0| =   |=/0| -  | =| =| =| =
-coil_driver_failed       | =  | 0    | 0    | 0    | 0    |       |     | 0  | ~| =/0| =   |=/0| -  | =| =| =| =
-injector_open_circuit    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  | =| 0  |     | 0| -  | =| =| =| 0
-injector_high_resistance | =  | =/-/~| =/+  | =    | =    | =/+   | =   | =  | =| -  | =/+-| =/-| =  | =| =| =| =/-
-injector_shorted         | =  | 0/-  | +    | =/+  | -/~  | +     | =   | =  | =| +  |     | 0| -  | =| =| =| 0/-
-injector_stuck_closed    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  | =| =  | 0   | =| -  | =| =| =| 0
-injector_restricted      | =  |-/</=/0| +/=  | +/=  | -/=  | +/=   | =   | =  | =| =  | =   | =|-/</=| =| =| =| -
-injector_leaking         | =/<| -/=/+| -/=  | =/<  | =/+  | =/+-  | =   | =  | =| =  | =   | =|~/=/+| =| =| =/-| +/=
-injector_feed_lost       | =  | 0    | +    | =/+  | -/~  | +     | =   | =  | =| 0  |     | 0| -  | =| =| =| =
-injector_control_open    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  | =| 0  |     | 0| -  | =| =| =| =
-injector_driver_failed   | =  | 0/~  | =/+/-| =/+/<| =/+/-| =/+/+-| =/+-| =  | =| 0/+|     | 0| -  | =| =| =| =
-unmetered_air_at_runner  | =  |-/</=  | +/=  | +/=  | -/=  | +/=   | =   | =  | =| =  | =   | =|-/</=| =| =| =| =
-fuel_supply_low          | =  | =/~  | +    | =/+  | -    | +     | =   | =  | =| =  | =   | =| =/~| =| =| =| =
-ring_or_piston_leak      | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | +| =| -| =
-intake_valve_leak        | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | =| +| -| =
-exhaust_valve_leak       | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| ~/-| =| =| -| =
-head_gasket_leak         | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | =| =| -| =
-intake_valve_not_opening | -- | 0    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | =| 0| -| =
-exhaust_valve_not_opening| =  | 0    | =/+/-| =/+/<| =/+/-| =/+/+-| =/+-| =  | =| =  | =   | =| 0  | =| +| ~| =
-valve_timing_shifted     | -  | -    | -/=  | =/<  | =/+  | =     | =   | =  | =| =  | =   | =| =/~| =| =/~| -| =
-low_compression_all      | =  | =    | =    | =    | =    | =     | =   | =  | =| =  | =   | =| =  | +| =| -| =
-cut_by_ecu               | =  | 0    | +/0/=| =/+/0| -/=/0| +/=   | =   | =/0|  | 0  |     | 0| -  | =| =| =| =
-no_fault                 | =  | =    | =    | =    | =    | =     | =   | =  | =| =  | =   | =| =  | =| =| =| =
+plug_gap_wide            | =  | =/-/~/0| +/++ | +/0  | -/0  | =     | =/+-| =  | =| =  | =   | =| ~/=| =| =| =| =| =/-
+plug_shorted             | =  | 0/-  | -    | -    | +    | =/+-  | =/+-| =  | =| =  | =   | =| -  | =| =| =| =| 0/-
+plug_tracking            | =  | ~/=/0| -    | -    | ~    | =/+-  | =/+-| =  | =| =  | =   | =| ~  | =| =| =| =| =/-/0
+secondary_high_resistance| =  | =/-/~| +/=  | ++   | -    | +-    | =/+-| =  | =| =  | =   | =| ~/=| =| =| =| =| =/-
+secondary_open           | =  | 0    | ++   | 0    | 0/-  |       |     | =  | =| =  | =   | =| -  | =| =| =| =| 0/-
+secondary_leak           | =  | 0/~/=| -    | -    | ~    | =/+-  | =/+-| =  | =| =  | =   | =| -  | =| =| =| =| 0/-/=
+coil_secondary_shorted   | =  | 0/-/=| -/=  | ~/0  | -/0  | =/+-  | 0   | +  | =| =  | =   | =| -  | =| =| =| =| 0/-/=
+coil_output_dead         | =  | 0    | 0    | 0    | 0    |       |     | =/~| =| =/0| =   |=/0| -  | =| =| =| =| 0
+coil_primary_open        | =  | 0    | 0    | 0    | 0    |       |     | 0  | =| =/0| =   |=/0| -  | =| =| =| =| 0
+coil_feed_lost           | =  | 0    | 0    | 0    | 0    |       |     | 0  | =| =/0| =   |=/0| -  | =| =| =| =| 0
+coil_control_open        | =  | 0    | 0    | 0    | 0    |       |     | 0  | 0| =/0| =   |=/0| -  | =| =| =| =| 0
+coil_driver_failed       | =  | 0    | 0    | 0    | 0    |       |     | 0  | ~| =/0| =   |=/0| -  | =| =| =| =| 0
+injector_open_circuit    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  | =| 0  |     | 0| -  | =| =| =| 0| 0
+injector_high_resistance | =| =/-/~| =/+| =| =| =/+| =| =| =| -| =/+-| =/-| =| =| =| =| =/-| =/+/-
+injector_shorted         | =  | 0/-  | +    | =/+  | -/~  | +     | =   | =  | =| +  |     | 0| -  | =| =| =| 0/-| 0/-
+injector_stuck_closed    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  | =| =  | 0   | =| -  | =| =| =| 0| 0
+injector_restricted      | =| -/</=/0| +/=| +/=| -/=| +/=| =| =| =| =| =| =| -/</=| =| =| =| -| =/+/-/0
+injector_leaking         | =/<| -/=/+| -/=| =/<| =/+| =/+-| =| =| =| =| =| =| ~/=/+| =| =| =/-| +/=| =/-
+injector_feed_lost       | =  | 0    | +    | =/+  | -/~  | +     | =   | =  | =| 0  |     | 0| -  | =| =| =| =| 0
+injector_control_open    | =  | 0    | +    | =/+  | -/~  | +     | =   | =  | =| 0  |     | 0| -  | =| =| =| =| 0
+injector_driver_failed   | =  | 0/~  | =/+/-| =/+/<| =/+/-| =/+/+-| =/+-| =  | =| 0/+|     | 0| -  | =| =| =| =| 0/-
+unmetered_air_at_runner  | =  |-/</=  | +/=  | +/=  | -/=  | +/=   | =   | =  | =| =  | =   | =|-/</=| =| =| =| =| =/+/-
+fuel_supply_low          | =  | =/~  | +    | =/+  | -    | +     | =   | =  | =| =  | =   | =| =/~| =| =| =| =| =
+ring_or_piston_leak      | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | +| =| -| =| -/=
+intake_valve_leak        | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | =| +| -| =| -/=
+exhaust_valve_leak       | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| ~/-| =| =| -| =| -/=/+
+head_gasket_leak         | -  | -    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | =| =| -| =| -/=
+intake_valve_not_opening | -- | 0    | -/=  | =/<  | +/=  | =     | =   | =  | =| =  | =   | =| -  | =| 0| -| =| 0
+exhaust_valve_not_opening| =  | 0    | =/+/-| =/+/<| =/+/-| =/+/+-| =/+-| =  | =| =  | =   | =| 0  | =| +| ~| =| 0
+valve_timing_shifted     | -  | -    | -/=  | =/<  | =/+  | =     | =   | =  | =| =  | =   | =| =/~| =| =/~| -| =| -/=/+
+low_compression_all      | =  | =    | =    | =    | =    | =     | =   | =  | =| =  | =   | =| =  | +| =| -| =| =
+cut_by_ecu               | =  | 0    | +/0/=| =/+/0| -/=/0| +/=   | =   | =/0|  | 0  |     | 0| -  | =| =| =| =| 0
+no_fault                 | =  | =    | =    | =    | =    | =     | =   | =  | =| =  | =   | =| =  | =| =| =| =| =
 """
 
 
@@ -72,9 +72,9 @@ def _parse(table: str) -> dict[str, dict[str, tuple[str, ...]]]:
 
 SIGNATURES = _parse(_TABLE)
 WAYS_SHOWN = _parse("""
-injector_driver_failed (dead)| =  | 0    | +    | =/+  | -/~  | +     | =   | =  | =| 0  |     | 0| -  | =| =| =| =
-injector_driver_failed (held on)| =  | 0/~  | =/-  | =/<  | =/+/-| =/+-  | =/+-| =  | =| 0/+|     | 0| ~/- | =| =| =| =
-exhaust_valve_not_opening (opposite)|+/++/-/~|=| =   | =    | =    | =     | =   | =  | =| =  | =   | =| =  | =| =| =| =
+injector_driver_failed (dead)| =  | 0    | +    | =/+  | -/~  | +     | =   | =  | =| 0  |     | 0| -  | =| =| =| =| 0
+injector_driver_failed (held on)| =| 0/~| =/-| =/<| =/+/-| =/+-| =/+-| =| =| 0/+| | 0| ~/-| =| =| =| =| 0/-
+exhaust_valve_not_opening (opposite)| +/++/-/~| =| =| =| =| =| =| =| =| =| =| =| =| =| =| =| =| =
 """)
 """Rows of faults in one of their ways; the row above holds them all. With *opposite* what a fault does elsewhere: gas
 that is not let out is compressed again a revolution later, in the companion's place."""
@@ -82,7 +82,7 @@ that is not let out is compressed again a revolution later, in the companion's p
 ABSENT, LEFT_ALONE = "0", "="
 INTERMITTENT_READ_AS = {"0": ("0", "~", "<"), "-": ("-", "<"), "++": ("++", "+", "~"), "--": ("-", "<")}
 """What is left of a mark where only some of the cycles show it."""
-NEVER_WHOLE = ("CON", "EX")
+NEVER_WHOLE = ("CON", "EX", "XT")
 """Columns averaged over cycles: a fault that comes and goes never takes all of it away."""
 
 
@@ -199,6 +199,7 @@ COLUMN_FORMS: dict[str, dict[str, tuple[Form, ...]]] = {
     "PD": {"0": (Form(0.1, 0.12),), "+-": (Form(1.3, 0.3), Form(0.7, 0.3))},
     "DL": {"-": (Form(0.74, 0.12), Form(0.4, 0.2)), "+": (Form(1.3, 0.3), Form(1.15, 0.06))},
     "CC": {"+": (Form(1.4, 0.2), Form(2.4, 0.8))},
+    "XT": {"0": (Form(0.22, 0.12),), "-": (Form(0.75, 0.12), Form(0.45, 0.15)), "+": (Form(1.2, 0.12),)},
 }
 """[M] where a column's own scale differs from the rest."""
 SURPRISE = 0.001
