@@ -12,7 +12,7 @@ WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.ht
 DEMO_DATA := var/demo
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
 
-.PHONY: demo test build browser format lint types contracts drift pytest bench screenshots study client lock clean
+.PHONY: demo test build browser format lint types contracts drift webtest pytest bench screenshots study client lock clean
 
 demo: $(RUN) $(DIST)
 	@mkdir -p $(DEMO_DATA)
@@ -21,7 +21,7 @@ demo: $(RUN) $(DIST)
 	echo "Fair Witness demo: http://127.0.0.1:$(PORT)" && \
 	exec $(BIN)/uvicorn fairwitness.server.asgi:application --port $(PORT) --log-level warning
 
-test: $(DEV) $(WEB) browser format lint types contracts drift $(DIST) pytest
+test: $(DEV) $(WEB) browser format lint types contracts drift $(DIST) webtest pytest
 
 build: $(DIST)
 
@@ -69,6 +69,9 @@ drift: $(DEV) $(WEB)
 	diff -u docs/openapi.yaml /tmp/fairwitness-openapi.yaml
 	cd web && npx --no-install openapi-typescript ../docs/openapi.yaml -o /tmp/fairwitness-schema.d.ts >/dev/null 2>&1
 	diff -u web/src/api/schema.d.ts /tmp/fairwitness-schema.d.ts
+
+webtest: $(WEB)
+	cd web && npm run -s test
 
 pytest: $(DEV) $(DIST) browser
 	$(BIN)/python scripts/run_tests.py

@@ -1,4 +1,4 @@
-"""Run the whole test suite on all cores; pytest's closing line comes last."""
+"""Run the whole test suite on all cores, with coverage; pytest's closing line comes last. Arguments go to pytest."""
 
 from __future__ import annotations
 
@@ -13,7 +13,8 @@ ROOT = Path(__file__).resolve().parents[1]
 def main() -> int:
     """Run pytest, files kept together on one worker."""
     workers = str(os.cpu_count() or 1)
-    command = [sys.executable, "-m", "pytest", "-n", workers, "--dist", "loadfile", *sys.argv[1:]]
+    covered = [] if sys.argv[1:] else ["--cov=src/fairwitness", "--cov-report=term:skip-covered"]
+    command = [sys.executable, "-m", "pytest", "-n", workers, "--dist", "loadfile", *covered, *sys.argv[1:]]
     return subprocess.run(command, cwd=ROOT, check=False).returncode
 
 

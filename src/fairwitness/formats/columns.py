@@ -51,6 +51,9 @@ class ColumnUse:
     unit: str
     cylinder: int | None = None
     sync: bool = False
+    feeds: tuple[int, ...] = ()
+    measured_at: str | None = None
+    unplugged: bool | None = None
 
 
 def guess_columns(
@@ -184,6 +187,9 @@ def capture_of(
             samples=np.asarray(arrays[u.column], dtype=np.float32),
             cylinder=u.cylinder,
             sync=u.sync,
+            feeds=u.feeds,
+            measured_at=u.measured_at,
+            unplugged=u.unplugged,
         )
         for u in kept
     )

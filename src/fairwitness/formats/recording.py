@@ -102,7 +102,16 @@ def about_of(capture: Capture) -> dict[str, Any]:
         "name": capture.name,
         "set_up": set_up_block(capture.set_up),
         "channels": [
-            {"name": n, "role": c.role.value, "unit": c.unit, "cylinder": c.cylinder, "sync": c.sync}
+            {
+                "name": n,
+                "role": c.role.value,
+                "unit": c.unit,
+                "cylinder": c.cylinder,
+                "sync": c.sync,
+                "feeds": list(c.feeds),
+                "measured_at": c.measured_at,
+                "unplugged": c.unplugged,
+            }
             for n, c in zip(names, capture.channels, strict=True)
         ],
     }

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import polars as pl
@@ -127,7 +128,20 @@ def capture_from_recording(
         time = TimeBase(
             samples=count, rate_hz=float(recording.about["rate_hz"]), start_s=float(recording.about.get("start_s", 0.0))
         )
-    return capture_of(recording.columns, uses, name=name, set_up=set_up, sample_rate_hz=sample_rate_hz, time=time)
+    placed = [_where_it_was(use, recording) for use in uses]
+    return capture_of(recording.columns, placed, name=name, set_up=set_up, sample_rate_hz=sample_rate_hz, time=time)
+
+
+def _where_it_was(use: ColumnUse, recording: Recording) -> ColumnUse:
+    """A column with the place on the wire that a file written here recorded, which nobody is asked for."""
+    known: dict[str, Any] = next((c for c in recording.about.get("channels", []) if c["name"] == use.column), {})
+    feeds, measured_at, unplugged = (known.get(key) for key in ("feeds", "measured_at", "unplugged"))
+    return replace(
+        use,
+        feeds=use.feeds or tuple(int(c) for c in feeds or ()),
+        measured_at=use.measured_at or (str(measured_at) if measured_at else None),
+        unplugged=use.unplugged if use.unplugged is not None else bool(unplugged) if unplugged is not None else None,
+    )
 
 
 def capture_as_written(recording: Recording) -> Capture:
