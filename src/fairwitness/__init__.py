@@ -1,3 +1,3 @@
 """Fair Witness: which cylinder misfires, and why, with the evidence beside every claim."""
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"
