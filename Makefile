@@ -12,7 +12,7 @@ WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.ht
 DEMO_DATA := var/demo
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
 
-.PHONY: demo test build browser format lint types contracts drift webtest pytest bench screenshots study client lock clean
+.PHONY: demo test build browser format lint types contracts drift webtest pytest bench screenshots study client documents lock clean
 
 demo: $(RUN) $(DIST)
 	@mkdir -p $(DEMO_DATA)
@@ -69,6 +69,10 @@ drift: $(DEV) $(WEB)
 	diff -u docs/openapi.yaml /tmp/fairwitness-openapi.yaml
 	cd web && npx --no-install openapi-typescript ../docs/openapi.yaml -o /tmp/fairwitness-schema.d.ts >/dev/null 2>&1
 	diff -u web/src/api/schema.d.ts /tmp/fairwitness-schema.d.ts
+	$(BIN)/python scripts/documents.py --check
+
+documents: $(DEV)
+	$(BIN)/python scripts/documents.py
 
 webtest: $(WEB)
 	cd web && npm run -s test

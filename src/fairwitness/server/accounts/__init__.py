@@ -1,0 +1,1 @@
+"""People, roles, and how each wants to read."""

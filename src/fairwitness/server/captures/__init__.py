@@ -1,0 +1,1 @@
+"""Captures, their samples and what was measured of them."""

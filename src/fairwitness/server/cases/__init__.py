@@ -1,0 +1,1 @@
+"""Cases, their observations and their board. What may be done is in ``services``; ``api`` parses and answers."""

@@ -1,0 +1,1 @@
+"""The figures of the study that ships."""

@@ -1,0 +1,1 @@
+"""Cam against crank, beside a known good."""

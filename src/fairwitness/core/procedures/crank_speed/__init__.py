@@ -1,0 +1,1 @@
+"""Contribution from the crank sensor while the engine runs."""

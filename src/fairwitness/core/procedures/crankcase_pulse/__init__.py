@@ -1,0 +1,1 @@
+"""Pulses of the crankcase while cranking: blow-by, cylinder by cylinder."""

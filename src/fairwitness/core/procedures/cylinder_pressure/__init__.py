@@ -1,0 +1,1 @@
+"""Pressure in a cylinder from a transducer in the plug hole."""

@@ -1,0 +1,1 @@
+"""Pulses at the tailpipe: who does not push his gas out."""

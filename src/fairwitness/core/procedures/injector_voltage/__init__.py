@@ -1,0 +1,1 @@
+"""Voltage at an injector: rest, pull, kick and the closing needle."""

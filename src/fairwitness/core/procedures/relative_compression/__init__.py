@@ -1,0 +1,1 @@
+"""Relative compression from starter current or battery voltage."""

@@ -1,0 +1,1 @@
+"""Secondary voltage from pick-ups on leads or coils."""

@@ -1,0 +1,1 @@
+"""From evidence to chances: hypotheses, the condition each puts a cylinder in, likelihood, posterior."""

@@ -1,0 +1,1 @@
+"""The crank sensor: teeth to speed, and speed to the work of every event."""

@@ -1,0 +1,169 @@
+"""Write the documents that follow from the code: the picture of the house, the table of tests, the glossary.
+
+``--check`` writes nothing and fails where a document no longer says what the code does.
+"""
+
+from __future__ import annotations
+
+import sys
+from collections import defaultdict
+from pathlib import Path
+
+import grimp
+
+from fairwitness.core.messages.rendering import render
+from fairwitness.core.model.role_words import ROLE_WORDS
+from fairwitness.core.model.tools import TOOL_WORDS
+from fairwitness.core.procedures.spec import Offer, TestSpec
+from fairwitness.core.procedures.specs import SPECS
+from fairwitness.core.reason.knowledge.faults import CATALOGUE
+from fairwitness.core.reason.knowledge.signatures import COLUMNS
+
+ROOT = Path(__file__).resolve().parents[1]
+PACKAGE = "fairwitness"
+NOTE = "Written by `scripts/documents.py` from the code; `make drift` fails where it no longer holds.\n"
+ROOMS = {
+    "server": ("server",),
+    "cli and study": ("cli", "study"),
+    "formats and instruments": ("formats", "instruments"),
+    "simulate": ("simulate",),
+    "diagnose": ("core.diagnose",),
+    "reason": ("core.reason",),
+    "procedures": ("core.procedures",),
+    "signal": ("core.signal",),
+    "model": ("core.model",),
+    "messages": ("core.messages",),
+    "thresholds and errors": ("core.thresholds", "core.errors"),
+}
+"""Rooms of the house from the roof down."""
+
+
+def _room_of(module: str) -> str | None:
+    name = module.removeprefix(f"{PACKAGE}.")
+    return next(
+        (room for room, parts in ROOMS.items() if any(name == p or name.startswith(f"{p}.") for p in parts)), None
+    )
+
+
+def house() -> str:
+    """The rooms and who imports whom, as a diagram and a table, counted from the imports themselves."""
+    graph = grimp.build_graph(PACKAGE)
+    uses: dict[tuple[str, str], int] = defaultdict(int)
+    sizes: dict[str, int] = defaultdict(int)
+    for module in graph.modules:
+        room = _room_of(module)
+        if room is None:
+            continue
+        sizes[room] += 1
+        for imported in graph.find_modules_directly_imported_by(module):
+            other = _room_of(imported)
+            if other is not None and other != room:
+                uses[room, other] += 1
+    ids = {room: f"r{i}" for i, room in enumerate(ROOMS)}
+    lines = [
+        "# The house",
+        "",
+        NOTE,
+        "An arrow is an import; the number is how many.",
+        "",
+        "```mermaid",
+        "flowchart TD",
+    ]
+    lines += [f'    {ids[room]}["{room}<br/>{sizes[room]} modules"]' for room in ROOMS]
+    lines += [f"    {ids[a]} -->|{n}| {ids[b]}" for (a, b), n in sorted(uses.items(), key=lambda kv: _down(kv[0]))]
+    lines += ["```", "", "| room | modules | imports from |", "|---|---|---|"]
+    for room in ROOMS:
+        others = [f"{b} {n}" for (a, b), n in sorted(uses.items(), key=lambda kv: _down(kv[0])) if a == room]
+        lines.append(f"| {room} | {sizes[room]} | {', '.join(others) or 'nobody'} |")
+    return "\n".join(lines) + "\n"
+
+
+def _down(pair: tuple[str, str]) -> tuple[int, int]:
+    order = list(ROOMS)
+    return order.index(pair[0]), order.index(pair[1])
+
+
+def tests() -> str:
+    """Every test of the trade with what it reads, what it needs and how long it takes."""
+    lines = [
+        "# Tests of the trade",
+        "",
+        NOTE,
+        "| test | trust | columns | outcomes | ways to take it |",
+        "|---|---|---|---|---|",
+    ]
+    lines += [_test(spec) for spec in SPECS.values()]
+    lines += ["", "# Faults", "", "| fault | cause | seat | prior | before it is called |", "|---|---|---|---|---|"]
+    lines += [
+        f"| {render(f.words)} | {f.cause.value} | {f.seat.value} | {f.prior:g} | "
+        f"{'; '.join(render(p.words) for p in f.proof) or 'nothing more'} |"
+        for f in CATALOGUE
+    ]
+    return "\n".join(lines) + "\n"
+
+
+def _test(spec: TestSpec) -> str:
+    ways = "; ".join(f"{render(o.title)} ({o.minutes:g} min: {_tools(o)})" for o in spec.offers)
+    outcomes = len(spec.kinds) or ""
+    return f"| {render(spec.title)} | {spec.trust.value} | {' '.join(spec.columns)} | {outcomes} | {ways} |"
+
+
+def _tools(offer: Offer) -> str:
+    return ", ".join(render(TOOL_WORDS[tool]) for tool in offer.needs) or "eyes and hands"
+
+
+GLOSSARY = {
+    "firing order": "order in which cylinders fire; companions are half of it apart",
+    "companion": "the cylinder 360 degrees away, at the top of its stroke in the same moment",
+    "sync": "an event on another channel that says where in the cycle the engine is",
+    "contribution": "what a cylinder adds to the work of the crank, beside its peers",
+    "share": "a value over what the peers have; 1 is as the peers",
+    "peers": "the largest group of cylinders that are near each other",
+    "line of evidence": "shares of all cylinders in one column of the matrix of signatures",
+    "categorical evidence": "one outcome of a test without a scale, as of a lamp",
+    "outcome": "how a test without a scale may come out",
+    "finding": "one number or one word of a measurement, with its spread, state and origin",
+    "remark": "a finding that says something beside the judged quantity",
+    "offer": "one way to take a test, as the plan offers it",
+    "procedure": "a test of the trade: its record and how it is measured",
+    "mode": "in which of its ways a fault shows itself: it stays, comes and goes, is dead, is held on",
+    "seat": "where a fault can sit: a cylinder, a coil, a feed, a bank, the whole engine",
+    "predicate": "something that must have been seen before a part is called",
+    "accusation": "what a measurement says against a cylinder",
+    "verdict": "what may be said: established, supported, suspected, inconclusive, no fault found",
+    "rival": "the next probable explanation beside the leading one",
+    "approach": "how a case is worked, where people of the trade differ",
+    "known good": "a capture a shop holds up to others of the same engine",
+    "message": "id of a template and its parameters; put into words only when it is read",
+    "lift": "one step that brings a kept measurement from an earlier format to the next",
+}
+
+
+def glossary() -> str:
+    """Words of the code and of the trade."""
+    lines = ["# Glossary", "", NOTE, "| word | what it means here |", "|---|---|"]
+    lines += [f"| {word} | {meaning} |" for word, meaning in sorted(GLOSSARY.items())]
+    lines += ["", f"Columns of the matrix of signatures: {', '.join(COLUMNS)}.", "", "| channel | |", "|---|---|"]
+    lines += [f"| `{role.value}` | {render(words)} |" for role, words in ROLE_WORDS.items()]
+    return "\n".join(lines) + "\n"
+
+
+DOCUMENTS = {"docs/house.md": house, "docs/tests.md": tests, "docs/glossary.md": glossary}
+
+
+def main() -> int:
+    """Write or check."""
+    stale = []
+    for name, make in DOCUMENTS.items():
+        path, text = ROOT / name, make()
+        if "--check" in sys.argv[1:]:
+            stale += [name] if not path.exists() or path.read_text() != text else []
+        else:
+            path.write_text(text)
+    for name in stale:
+        print(f"{name} no longer says what the code does: run scripts/documents.py.", file=sys.stderr)
+    return 1 if stale else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
