@@ -13,6 +13,7 @@ from fairwitness.server.bench import api as bench
 from fairwitness.server.captures import api as captures
 from fairwitness.server.captures import views
 from fairwitness.server.cases import api as cases
+from fairwitness.server.cases import engine_api
 from fairwitness.server.cases.vocabulary import VocabularyView
 from fairwitness.server.problems import not_found
 from fairwitness.server.trust.api import TrustView
@@ -58,9 +59,9 @@ urlpatterns = [
     path("api/captures/<int:capture_id>/fold/<int:position>/", views.FoldView.as_view()),
     path("api/captures/<int:capture_id>/reading/<int:position>/", views.ReadingView.as_view()),
     path("api/captures/<int:capture_id>/snap/<int:position>/", views.SnapView.as_view()),
-    path("api/calculators/injector/", cases.InjectorCalculatorView.as_view()),
-    path("api/engines/", cases.EngineSuggestView.as_view()),
-    path("api/engines/check/", cases.EngineCheckView.as_view()),
+    path("api/calculators/injector/", engine_api.InjectorCalculatorView.as_view()),
+    path("api/engines/", engine_api.EngineSuggestView.as_view()),
+    path("api/engines/check/", engine_api.EngineCheckView.as_view()),
     path("api/words/", VocabularyView.as_view()),
     path("api/trust/", TrustView.as_view()),
     path("api/bench/", bench.BenchView.as_view()),

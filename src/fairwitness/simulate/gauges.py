@@ -6,7 +6,6 @@ from collections.abc import Callable, Mapping
 from dataclasses import replace
 from typing import Any
 
-import numpy as np
 from numpy.random import Generator
 
 from fairwitness.core.errors import SimulationError
@@ -14,18 +13,17 @@ from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Ignition, Injection
 from fairwitness.simulate.cranking import ATMOSPHERE_PA
 from fairwitness.simulate.gas import tables_for
-from fairwitness.simulate.health import Fault, Health, LeakPath, healths, shows
-from fairwitness.simulate.running import run_engine, trim_percent
-from fairwitness.simulate.trajectory import CRANKING_CHARGE_PA, CRANKING_RPM, Trajectory, crank_over
+from fairwitness.simulate.gauges_running import cranking_speed, exhaust_temperature, misfire_counts, power_balance
+from fairwitness.simulate.health import Health, LeakPath
+from fairwitness.simulate.running import trim_percent
+from fairwitness.simulate.trajectory import CRANKING_CHARGE_PA, CRANKING_RPM
+from fairwitness.simulate.under_test import VehicleUnderTest, seen_by
 from fairwitness.simulate.vehicle import Vehicle
 
-COPPER_PER_K = 0.00393  # [P: IEC 60028] temperature coefficient of copper at 20 degrees C
-HOT_K = 65.0
 LEAK_DOWN_SOUND, LEAK_DOWN_FULL = 6.0, 88.0
 SECONDARY_OHM, LEAD_OHM = 8_800.0, 4_200.0
 OIL_SEALS = 0.6
 """[M] share of a ring leak that a spoon of oil closes."""
-COUNTED_REVOLUTIONS = 400
 PORT_KPA = 350.0
 HEARD = {
     LeakPath.CRANKCASE: "oil_filler",
@@ -34,28 +32,6 @@ HEARD = {
     LeakPath.NEIGHBOUR: "neighbour",
 }
 Gauge = Callable[["VehicleUnderTest", Generator], list[Observation]]
-
-
-class VehicleUnderTest:
-    """A vehicle at rest, as a technician finds it: the faults that show at this temperature."""
-
-    def __init__(self, vehicle: Vehicle, *, hot: bool, suspects: tuple[int, ...] = ()) -> None:
-        self.vehicle, self.hot = vehicle, hot
-        rng = np.random.default_rng(0)
-        now = [f for f in vehicle.faults if bool(shows(f, hot=hot, load="none", cycles=1, rng=rng)[0])]
-        self.faults: tuple[Fault, ...] = tuple(now)
-        self.parts: dict[int, Health] = healths(vehicle.engine, now, protective=False)
-        self.suspects = suspects or tuple(dict.fromkeys(c for f in vehicle.faults for c in f.cylinders)) or (1,)
-        self.order = tuple(range(1, vehicle.engine.cylinders + 1))
-
-    @property
-    def spread(self) -> float:
-        """Resistance of warm copper over that at 20 degrees."""
-        return 1 + COPPER_PER_K * (HOT_K if self.hot else 0.0)
-
-    def idle(self, rng: Generator, *, seconds: float = 6.0, cut: tuple[int, ...] = ()) -> Trajectory:
-        """The engine at idle."""
-        return run_engine(self.vehicle, seconds=seconds, hot=self.hot, rng=rng, cut=cut)
 
 
 def observe(
@@ -87,10 +63,6 @@ def observe(
     return GAUGES[test](VehicleUnderTest(vehicle, hot=hot, suspects=suspects), rng)
 
 
-def _seen(test: str, **data: Any) -> Observation:
-    return Observation(test=test, data=data)
-
-
 def compression_gauge(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Dry on all, then wet on those that are low."""
     dry = {c: _gauge_kpa(tested, tested.parts[c], rng) for c in tested.order}
@@ -98,7 +70,7 @@ def compression_gauge(tested: VehicleUnderTest, rng: Generator) -> list[Observat
     data: dict[str, Any] = {"unit": "kPa", "dry": {str(c): round(v) for c, v in dry.items()}}
     low = [c for c, v in dry.items() if v < 0.75 * high] or list(tested.suspects[:1])
     data["wet"] = {str(c): round(_gauge_kpa(tested, _oiled(tested.parts[c]), rng)) for c in low}
-    return [_seen("compression_gauge", **data)]
+    return [seen_by("compression_gauge", **data)]
 
 
 def _gauge_kpa(tested: VehicleUnderTest, health: Health, rng: Generator) -> float:
@@ -125,7 +97,7 @@ def leak_down(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
         data: dict[str, Any] = {"cylinder": cylinder, "percent": percent, "heard_at": heard}
         if heard == ["neighbour"]:
             data["neighbour"] = next((c for c in tested.suspects if c != cylinder), None)
-        seen.append(_seen("leak_down", **{k: v for k, v in data.items() if v is not None}))
+        seen.append(seen_by("leak_down", **{k: v for k, v in data.items() if v is not None}))
     return seen
 
 
@@ -157,14 +129,14 @@ def resistance(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
 
 def _ohms(item: str, cylinder: int, ohms: float, closed: bool, temperature: str) -> Observation:
     data: dict[str, Any] = {"item": item, "cylinder": cylinder, "temperature": temperature}
-    return _seen("resistance", **data, **({"ohms": round(ohms, 2)} if closed else {"open": True}))
+    return seen_by("resistance", **data, **({"ohms": round(ohms, 2)} if closed else {"open": True}))
 
 
 def voltage(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Battery, coil feed, earth and command, injector feed and control, at the suspects and one sound peer."""
     vehicle = tested.vehicle
     battery = vehicle.turning.battery_volt
-    seen = [_seen("voltage", item="battery", volts=round(battery, 2), engine_state="key_on")]
+    seen = [seen_by("voltage", item="battery", volts=round(battery, 2), engine_state="key_on")]
     for cylinder in tested.suspects:
         health = tested.parts[cylinder]
         at: dict[str, Any] = {"cylinder": cylinder, "engine_state": "key_on", "unplugged": False, "measured_at": "part"}
@@ -179,7 +151,7 @@ def voltage(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
         ):
             if vehicle.sparkless and item.startswith("coil"):
                 continue
-            seen.append(_seen("voltage", item=item, volts=round(abs(volts + 0.03 * float(rng.normal())), 2), **at))
+            seen.append(seen_by("voltage", item=item, volts=round(abs(volts + 0.03 * float(rng.normal())), 2), **at))
     return seen
 
 
@@ -198,7 +170,7 @@ def fuel_pressure(tested: VehicleUnderTest, rng: Generator) -> list[Observation]
     drips = max(min(h.drip, 1.0) for h in tested.parts.values())
     lost = (0.02 + 0.5 * drips) * (1 + 0.1 * float(rng.normal()))
     data |= {"kpa_after": round(kpa * (1 - lost)), "minutes": 5}
-    return [_seen("fuel_pressure", **data)]
+    return [seen_by("fuel_pressure", **data)]
 
 
 def fuel_trim(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
@@ -208,7 +180,7 @@ def fuel_trim(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
         trajectory = tested.idle(rng, seconds=2.0)
         total = trim_percent(trajectory, tuple(bank))
         long = round(0.7 * total + float(rng.normal(0, 0.8)), 1)
-        seen.append(_seen("fuel_trim", bank=number, short_percent=round(total - long, 1), long_percent=long))
+        seen.append(seen_by("fuel_trim", bank=number, short_percent=round(total - long, 1), long_percent=long))
     return seen
 
 
@@ -216,7 +188,7 @@ def vacuum(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Manifold vacuum at idle, at a port without a check valve."""
     trajectory = tested.idle(rng)
     below = (ATMOSPHERE_PA - float(trajectory.manifold_pa.mean())) / 1000
-    return [_seen("vacuum", kpa_below_atmosphere=round(below + float(rng.normal(0, 0.7)), 1), engine_state="running")]
+    return [seen_by("vacuum", kpa_below_atmosphere=round(below + float(rng.normal(0, 0.7)), 1), engine_state="running")]
 
 
 def spark_check(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
@@ -229,7 +201,7 @@ def spark_check(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
         weak = health.coil_output < 0.5 or health.coil_inductance < 0.9 or health.series_ohm > 6e4
         none = not health.coil_runs or health.coil_output <= 0 or health.secondary_open
         spark = "none" if none else "weak" if weak else "strong"
-        seen.append(_seen("spark_check", cylinder=cylinder, spark=spark, measured_at="lead_end"))
+        seen.append(seen_by("spark_check", cylinder=cylinder, spark=spark, measured_at="lead_end"))
     return seen
 
 
@@ -241,10 +213,12 @@ def load_lamp(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
         wired = health.injector_feed and health.injector_command_at_part and health.injector_command_at_unit
         steady = health.injector_always_on
         lamp = "bright" if steady else "flashing" if wired and not health.cut else "dark"
-        seen.append(_seen("load_lamp", circuit="injector", cylinder=cylinder, lamp=lamp))
+        seen.append(seen_by("load_lamp", circuit="injector", cylinder=cylinder, lamp=lamp))
         if not tested.vehicle.sparkless:
             switched = health.coil_feed and health.command_at_coil and health.command_low_v < 1.5
-            seen.append(_seen("load_lamp", circuit="coil", cylinder=cylinder, lamp="flashing" if switched else "dark"))
+            seen.append(
+                seen_by("load_lamp", circuit="coil", cylinder=cylinder, lamp="flashing" if switched else "dark")
+            )
     return seen
 
 
@@ -277,7 +251,7 @@ def swap(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
         ["injector"] if tested.vehicle.sparkless else ["plug", "injector", *(["coil"] if coil_on_plug else ["lead"])]
     )
     return [
-        _seen("swap", part=part, **{"from": suspect, "to": other}, moved=bool(mine & set(SWAPPABLE[part])))
+        seen_by("swap", part=part, **{"from": suspect, "to": other}, moved=bool(mine & set(SWAPPABLE[part])))
         for part in parts
     ]
 
@@ -305,59 +279,14 @@ def visual(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
         own = [f.fault for f in tested.faults if cylinder in f.cylinders]
         look = next((PLUG_LOOKS[f] for f in own if f in PLUG_LOOKS), "clean")
         if not tested.vehicle.sparkless:
-            seen.append(_seen("visual", item="plug", cylinder=cylinder, seen=look))
+            seen.append(seen_by("visual", item="plug", cylinder=cylinder, seen=look))
         if any(f in ("injector_high_resistance", "coil_control_open", "injector_control_open") for f in own):
-            seen.append(_seen("visual", item="connector", cylinder=cylinder, seen="corroded"))
+            seen.append(seen_by("visual", item="connector", cylinder=cylinder, seen="corroded"))
         if not tested.vehicle.sparkless:
             marks = next((LEAD_LOOKS[f] for f in own if f in LEAD_LOOKS), "clean")
             shown = marks if rng.random() < LEAD_SHOWS else "clean"
-            seen.append(_seen("visual", item="lead", cylinder=cylinder, seen=shown))
+            seen.append(seen_by("visual", item="lead", cylinder=cylinder, seen=shown))
     return seen
-
-
-def cranking_speed(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
-    """Speed at each compression as the control unit tables it: faster is weaker."""
-    trajectory = crank_over(tested.vehicle, seconds=9.0, hot=tested.hot, rng=rng)
-    table = {}
-    for cylinder in tested.order:
-        tdc = trajectory.cylinders[cylinder].tdc_deg
-        begin, end = trajectory.time_at(tdc - 60.0), trajectory.time_at(tdc + 10.0)
-        rpm = 70.0 / 6.0 / (end - begin)
-        table[str(cylinder)] = round(float(np.nanmedian(rpm[np.isfinite(rpm)][2:])), 1)
-    return [_seen("cranking_speed", cylinder_rpm=table, seconds=9)]
-
-
-def power_balance(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
-    """Each cylinder cut in turn: the drop before idle control answers."""
-    running = replace(tested.vehicle.running, idle_control=False)
-    drops = []
-    for cylinder in tested.order:
-        seed = int(rng.integers(2**31))
-        held = replace(tested.vehicle, running=running)
-        before = run_engine(held, seconds=0.8, hot=tested.hot, rng=np.random.default_rng(seed))
-        after = run_engine(
-            held, seconds=0.8, hot=tested.hot, rng=np.random.default_rng(seed), cut=(cylinder,), cut_from_s=0.0
-        )
-        drops.append(
-            {
-                "cylinder": cylinder,
-                "rpm_before": round(float(before.run.speed_rpm[-200:].mean())),
-                "rpm_after": round(float(after.run.speed_rpm[-200:].mean())),
-            }
-        )
-    return [_seen("power_balance", load="idle", idle_control="fixed", drops=drops)]
-
-
-def misfire_counts(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
-    """Counts over 400 revolutions at idle, from the crank's own slowing down."""
-    seconds = COUNTED_REVOLUTIONS / (tested.vehicle.running.idle_rpm / 60)
-    trajectory = tested.idle(rng, seconds=min(seconds, 32.0))
-    usual = float(np.median(np.concatenate([trajectory.cylinders[c].heat for c in tested.order])))
-    counts = {}
-    for cylinder in tested.order:
-        missed = float(np.mean(trajectory.cylinders[cylinder].heat <= 0.3 * usual))
-        counts[str(cylinder)] = round(missed * COUNTED_REVOLUTIONS / 2) + int(rng.integers(0, 3))
-    return [_seen("misfire_counts", counts=counts, revolutions=COUNTED_REVOLUTIONS)]
 
 
 DELIVERED_KPA = 24.0
@@ -376,13 +305,13 @@ def delivery(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
         share = (1.0 if supply_low else health.flow) + drips if opens else 0.0
         noise = 0.03 * float(rng.normal()) * (1 if opens else 0)
         drops[str(cylinder)] = round(max(0.0, DELIVERED_KPA * share * (1 + noise) + 0.3 * abs(float(rng.normal()))), 1)
-    return [_seen("delivery", drops_kpa=drops)]
+    return [seen_by("delivery", drops_kpa=drops)]
 
 
 def runner_check(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Smoke at the intake runners of the suspects."""
     return [
-        _seen(
+        seen_by(
             "runner_check",
             cylinder=c,
             place="runner",
@@ -401,36 +330,8 @@ def key_cycle(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
         cut = health.cut or (tested.vehicle.protective and not health.coil_runs and not tested.vehicle.sparkless)
         could = replace(health, cut=False).injector_runs
         injected = "returns" if cut and could else "never_away" if could else "stays_away"
-        seen.append(_seen("key_cycle", cylinder=cylinder, injection=injected))
+        seen.append(seen_by("key_cycle", cylinder=cylinder, injection=injected))
     return seen
-
-
-PORT_RISE_K, PORT_TAU_S, AIR_C = 190.0, 75.0, 14.0
-NEXT_DOOR = 0.07
-"""[M] share of a port's warmth that comes from each neighbour through manifold and head."""
-LEAN_RUNS_HOT = 0.35
-"""[M] a lean charge burns late, and its gas leaves hotter; too lean, and it does not burn at all."""
-
-
-def exhaust_temperature(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
-    """A thermometer aimed at each port about a minute after a cold start."""
-    trajectory = tested.idle(rng, seconds=4.0)
-    heats = {c: float(np.mean(trajectory.cylinders[c].heat)) for c in tested.order}
-    usual = float(np.median(list(heats.values()))) or 1.0
-    own = {c: _port_warmth(heats[c] / usual, tested.parts[c]) for c in tested.order}
-    seconds = float(rng.integers(45, 100))
-    ports = {}
-    for c in tested.order:
-        beside = [own[n] for n in (c - 1, c + 1) if n in own]
-        warmth = own[c] + NEXT_DOOR * sum(n - own[c] for n in beside)
-        rise = PORT_RISE_K * max(warmth, 0.0) * (1 - np.exp(-seconds / PORT_TAU_S)) * (1 + 0.08 * float(rng.normal()))
-        ports[str(c)] = round(AIR_C + float(rise) + 3.0 * abs(float(rng.normal())), 0)
-    return [_seen("exhaust_temperature", unit="C", ports=ports, air=AIR_C, seconds=seconds)]
-
-
-def _port_warmth(burnt: float, health: Health) -> float:
-    lean = max(1 - health.flow, health.extra_air)
-    return burnt * (1 + LEAN_RUNS_HOT * min(lean, 0.6))
 
 
 GAUGES: Mapping[str, Gauge] = {

@@ -1269,6 +1269,7 @@ export interface components {
             /** @description Name of a file in the inbox folder, in place of one sent */
             inbox?: string;
         };
+        /** @description A form as it was filled in. */
         FilledRequest: {
             /** @description By row, then by cylinder. */
             values?: {
@@ -1309,6 +1310,7 @@ export interface components {
          * @enum {string}
          */
         FindingState: "normal" | "low" | "high" | "absent" | "abnormal" | "unusable";
+        /** @description How one test is written down. */
         Form: {
             test: string;
             title: string;
@@ -1328,11 +1330,13 @@ export interface components {
             places: string[];
             calculates: string[];
         };
+        /** @description What is chosen once. */
         FormChoice: {
             key: string;
             words: string;
             options: components["schemas"]["Option"][];
         };
+        /** @description A number or a text that belongs to no cylinder. */
         FormEntry: {
             key: string;
             words: string;
@@ -1340,6 +1344,7 @@ export interface components {
             signed: boolean;
             text: boolean;
         };
+        /** @description One entry for each cylinder. */
         FormRow: {
             key: string;
             words: string;
@@ -1510,6 +1515,7 @@ export interface components {
             /** @description One reading, or a list of readings of one row: all are kept or none. */
             data: unknown;
         };
+        /** @description One of a few words to choose from. */
         Option: {
             value: string;
             words: string;

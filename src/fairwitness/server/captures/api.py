@@ -28,7 +28,7 @@ from fairwitness.formats.recording import Source
 from fairwitness.formats.recordings import SUFFIXES, WRITERS, head_of, kind_of
 from fairwitness.instruments.inbox import Inbox
 from fairwitness.server.accounts.permissions import may, person, require
-from fairwitness.server.captures import comparing, schemas, services
+from fairwitness.server.captures import comparing, looking, schemas, services
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.captures.views import moment
 from fairwitness.server.cases.models import StoredCase
@@ -190,7 +190,7 @@ class CaptureExportView(APIView):
         stretch = None
         if "from_s" in request.query_params or "to_s" in request.query_params:
             stretch = (moment(request, "from_s"), moment(request, "to_s"))
-        data = services.export_capture(stored, kind, stretch)
+        data = looking.export_capture(stored, kind, stretch)
         answer = HttpResponse(data, content_type="application/octet-stream")
         answer["Content-Disposition"] = f'attachment; filename="capture-{stored.pk}{SUFFIXES[kind]}"'
         return answer

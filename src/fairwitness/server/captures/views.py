@@ -19,7 +19,7 @@ from fairwitness.core.model.engine import CYCLE_DEG
 from fairwitness.core.signal.cycle_folding import averaged
 from fairwitness.core.signal.pressure.reference import Reference
 from fairwitness.server.accounts.permissions import person, require
-from fairwitness.server.captures import schemas, services
+from fairwitness.server.captures import looking, schemas
 from fairwitness.server.captures.models import StoredCapture
 
 POINTS_MAX = 20_000
@@ -54,7 +54,7 @@ class WindowView(APIView):
         points = max(int(_number(request, "points", POINTS_USUAL, POINTS_MAX)), 2)
         begin, end = int(begin_s * stored.rate_hz), int(end_s * stored.rate_hz) + 1
         corner = _number(request, "corner_hz", 0.0, stored.rate_hz)
-        values, step = services.window(stored, (begin, end), points, corner)
+        values, step = looking.window(stored, (begin, end), points, corner)
         answer = HttpResponse(values.astype("<f4").tobytes(), content_type="application/octet-stream")
         answer["X-Channels"] = str(values.shape[0])
         answer["X-First-Sample"] = str(begin // step * step if step > 1 else begin)
@@ -71,10 +71,10 @@ class CyclesView(APIView):
         require(person(request), "read")
         stored = _capture(capture_id)
         try:
-            view = services.cycles_of(stored)
+            view = looking.cycles_of(stored)
         except CaptureError as error:
             return Response({**NO_CYCLES, "why_not": error.sentence})
-        scores = services.oddness_of(stored, view)
+        scores = looking.oddness_of(stored, view)
         return Response(
             {
                 "available": True,
@@ -104,7 +104,7 @@ class FoldView(APIView):
         require(person(request), "read")
         stored = _capture(capture_id)
         bins = int(min(max(_number(request, "bins", BINS_USUAL, BINS_MAX), 36), BINS_MAX))
-        folded = services.folded(stored, position, services.cycles_of(stored), bins)
+        folded = looking.folded(stored, position, looking.cycles_of(stored), bins)
         shown = averaged(folded) if request.query_params.get("average") in ("1", "true") else folded
         answer = HttpResponse(shown.astype("<f4").tobytes(), content_type="application/octet-stream")
         answer["X-Rows"] = str(shown.shape[0])
@@ -122,8 +122,8 @@ class PressureView(APIView):
         """A sound cylinder's cycle on the folded axis, and where its valves belong and were found."""
         require(person(request), "read")
         stored = _capture(capture_id)
-        view = services.cycles_of(stored)
-        return Response([_reference(r, tdc, view.from_deg) for r, tdc in services.pressure_references(stored, view)])
+        view = looking.cycles_of(stored)
+        return Response([_reference(r, tdc, view.from_deg) for r, tdc in looking.pressure_references(stored, view)])
 
 
 def _reference(reference: Reference, tdc_deg: float, from_deg: float) -> dict[str, Any]:
@@ -161,7 +161,7 @@ class ReadingView(APIView):
         require(person(request), "read")
         stored = _capture(capture_id)
         from_s, to_s = (moment(request, name) for name in ("from_s", "to_s"))
-        reading = services.reading(stored, position, from_s, to_s)
+        reading = looking.reading(stored, position, from_s, to_s)
         return Response({**asdict(reading), "hertz": reading.hertz})
 
 
@@ -182,7 +182,7 @@ class SnapView(APIView):
         require(person(request), "read")
         stored = _capture(capture_id)
         kind = "peak" if request.query_params.get("kind") == "peak" else "edge"
-        at = services.snapped(stored, position, moment(request, "at_s"), abs(moment(request, "reach_s")), kind)
+        at = looking.snapped(stored, position, moment(request, "at_s"), abs(moment(request, "reach_s")), kind)
         return Response({"at_s": at})
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from typing import Any
 
 from django.core.paginator import Paginator
@@ -19,17 +18,15 @@ from fairwitness.core.errors import EngineError, ObservationError
 from fairwitness.core.model.case import TroubleCode
 from fairwitness.core.model.tools import TOOL_WORDS
 from fairwitness.core.procedures.specs import CARDS, FORMS, OFFERS
-from fairwitness.core.signal.injector.electrical import expected_current, expected_ohms
 from fairwitness.formats.approach_block import approach_block, read_approach
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.accounts.permissions import ALLOWED, person, require
-from fairwitness.server.cases import schemas, services
+from fairwitness.server.cases import form_schemas, schemas, services
 from fairwitness.server.cases.board import board
 from fairwitness.server.cases.changing import diagnosis_of
 from fairwitness.server.cases.crank_circle import check_engine
 from fairwitness.server.cases.evidence import access_of
 from fairwitness.server.cases.forms import filled_of, forms_of
-from fairwitness.server.cases.known_engines import suggest
 from fairwitness.server.cases.models import FuelState, StoredCase, StoredObservation
 
 PAGE_CASES = 50
@@ -210,7 +207,7 @@ class ObservationsView(APIView):
 class FormsView(APIView):
     """What can be written down by hand."""
 
-    @extend_schema(operation_id="forms_list", responses=schemas.FormSerializer(many=True))
+    @extend_schema(operation_id="forms_list", responses=form_schemas.FormSerializer(many=True))
     def get(self, request: Request, case_id: int) -> Response:
         """Forms for the engine of a case, in the order of the board."""
         require(person(request), "read")
@@ -220,10 +217,12 @@ class FormsView(APIView):
 class FormView(APIView):
     """One form, filled in."""
 
-    @extend_schema(operation_id="form_fill", request=schemas.FilledSerializer, responses={201: schemas.BoardSerializer})
+    @extend_schema(
+        operation_id="form_fill", request=form_schemas.FilledSerializer, responses={201: schemas.BoardSerializer}
+    )
     def post(self, request: Request, case_id: int, test: str) -> Response:
         """Keep the observations that a filled form makes."""
-        given = schemas.FilledSerializer(data=request.data)
+        given = form_schemas.FilledSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         case = _case(case_id)
         filled = filled_of(given.validated_data)
@@ -249,69 +248,6 @@ class ObservationWithdrawView(APIView):
             at=timezone.now(),
         )
         return Response(_board(kept.case, request))
-
-
-class InjectorCalculatorView(APIView):
-    """Ohm's law of an injector, warm or cold."""
-
-    @extend_schema(
-        operation_id="injector_calculate",
-        parameters=[
-            OpenApiParameter("volts", OpenApiTypes.FLOAT, required=True),
-            OpenApiParameter("celsius", OpenApiTypes.FLOAT, required=True),
-            OpenApiParameter("ohms", OpenApiTypes.FLOAT, description="At 20 degrees C: gives the current."),
-            OpenApiParameter("amps", OpenApiTypes.FLOAT, description="Gives the resistance at 20 degrees C."),
-        ],
-        responses=schemas.CalculatedSerializer,
-    )
-    def get(self, request: Request) -> Response:
-        """Current from resistance, or resistance from current."""
-        require(person(request), "read")
-        volts, celsius = _number(request, "volts"), _number(request, "celsius")
-        if "amps" in request.query_params:
-            found, unit = expected_ohms(_number(request, "amps"), volts, celsius), "ohm"
-        else:
-            found, unit = expected_current(_number(request, "ohms"), volts, celsius), "A"
-        return Response({"value": found.value, "low": found.low, "high": found.high, "unit": unit})
-
-
-class EngineCheckView(APIView):
-    """An engine as it is typed."""
-
-    @extend_schema(
-        operation_id="engine_check", request=schemas.EngineTypedSerializer, responses=schemas.EngineCheckSerializer
-    )
-    def post(self, request: Request) -> Response:
-        """Check an engine and place its cylinders on the crank circle."""
-        given = schemas.EngineTypedSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        block = given.validated_data["engine"]
-        return Response(check_engine(block if isinstance(block, dict) else {}))
-
-
-class EngineSuggestView(APIView):
-    """Engines a few letters bring up."""
-
-    @extend_schema(
-        operation_id="engine_suggest",
-        parameters=[OpenApiParameter("letters", OpenApiTypes.STR)],
-        responses=schemas.EngineSuggestionSerializer(many=True),
-    )
-    def get(self, request: Request) -> Response:
-        """Known engines whose label holds the letters."""
-        require(person(request), "read")
-        return Response(suggest(request.query_params.get("letters", "")[:60]))
-
-
-def _number(request: Request, key: str) -> float:
-    text = request.query_params.get(key, "")
-    try:
-        value = float(text)
-    except ValueError:
-        raise ObservationError(f"{text!r} is not a number.", where=key, remedy="Give a plain number.") from None
-    if not math.isfinite(value):
-        raise ObservationError("The number is not finite.", where=key)
-    return value
 
 
 def _case(case_id: int) -> StoredCase:

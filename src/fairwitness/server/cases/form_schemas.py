@@ -1,0 +1,69 @@
+"""Shapes of forms over HTTP."""
+
+from __future__ import annotations
+
+from rest_framework import serializers
+
+
+class OptionSerializer(serializers.Serializer):
+    """One of a few words to choose from."""
+
+    value = serializers.CharField()
+    words = serializers.CharField()
+
+
+class FormChoiceSerializer(serializers.Serializer):
+    """What is chosen once."""
+
+    key = serializers.CharField()
+    words = serializers.CharField()
+    options = OptionSerializer(many=True)
+
+
+class FormRowSerializer(FormChoiceSerializer):
+    """One entry for each cylinder."""
+
+    optional = serializers.BooleanField()
+    tick = serializers.BooleanField()
+
+
+class FormEntrySerializer(serializers.Serializer):
+    """A number or a text that belongs to no cylinder."""
+
+    key = serializers.CharField()
+    words = serializers.CharField()
+    optional = serializers.BooleanField()
+    signed = serializers.BooleanField()
+    text = serializers.BooleanField()
+
+
+class FormSerializer(serializers.Serializer):
+    """How one test is written down."""
+
+    test = serializers.CharField()
+    title = serializers.CharField()
+    hint = serializers.CharField()
+    caution = serializers.CharField(allow_blank=True)
+    kept = serializers.CharField()
+    rows = FormRowSerializer(many=True)
+    choices = FormChoiceSerializer(many=True)
+    entries = FormEntrySerializer(many=True)
+    least = serializers.IntegerField()
+    usual = serializers.DictField(
+        child=serializers.CharField(), help_text='Sound readings, by the value of the first choice; "" for all.'
+    )
+    along = serializers.ListField(
+        child=serializers.CharField(), help_text="Values of the first choice that may name a place on the wire."
+    )
+    places = serializers.ListField(child=serializers.CharField())
+    calculates = serializers.ListField(child=serializers.CharField())
+
+
+class FilledSerializer(serializers.Serializer):
+    """A form as it was filled in."""
+
+    values = serializers.DictField(
+        child=serializers.DictField(child=serializers.JSONField()), default=dict, help_text="By row, then by cylinder."
+    )
+    entries = serializers.DictField(child=serializers.JSONField(), default=dict)
+    choices = serializers.DictField(child=serializers.CharField(max_length=64), default=dict)
