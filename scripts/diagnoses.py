@@ -29,6 +29,8 @@ from fairwitness.study.vehicles import random_order
 
 VEHICLES, FIRST_SEED, TESTS_EACH = 200, 770_000, 4
 SHOWN_OF_A_KIND = 3
+NOT_YET_KNOWN = frozenset(("exhaust_temperature",))
+"""Tests that came after the first keeping: left out, so that the same vehicles are examined by the same tests."""
 
 
 def _demo(number: int) -> Case:
@@ -49,7 +51,8 @@ def _demo(number: int) -> Case:
 def _vehicle(seed: int) -> Case:
     order = random_order(seed, tests=())
     rng = np.random.default_rng((77, seed))
-    tests = [str(t) for t in rng.choice(sorted(TESTS), size=TESTS_EACH, replace=False)]
+    known = sorted({*TESTS} - NOT_YET_KNOWN)
+    tests = [str(t) for t in rng.choice(known, size=TESTS_EACH, replace=False)]
     vehicle = build(ENGINES[order.engine], order.faults, rng=rng)
     return examine(vehicle, tests, level=order.level, hot=order.hot, seed=seed, name=f"vehicle-{seed}")
 

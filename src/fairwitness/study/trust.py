@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.reason.knowledge.faults import FAULTS
 from fairwitness.core.reason.verdict import Status
 from fairwitness.study.policies import PLAN, PolicyRun, Result
@@ -210,7 +211,7 @@ def _by(
     return [
         {
             "name": name,
-            "words": FAULTS[name].words if name in FAULTS else name.replace("_", " "),
+            "words": render(FAULTS[name].words) if name in FAULTS else name.replace("_", " "),
             "vehicles": len(own),
             "cylinder": sum(x.cylinder_right for _, x in own),
             "cause": sum(x.cause_right for _, x in own),
