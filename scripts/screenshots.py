@@ -131,7 +131,7 @@ def tour(driver: Chrome, address: str, out: Path) -> None:
     evidence(driver, case_link_from(driver, address), out)
     driver.get(gritter)
     shown(driver, "[data-test=strip]")
-    driver.find_elements(By.CSS_SELECTOR, ".rail .foot button")[1].click()
+    click(driver, "bay")
     driver.execute_async_script("requestAnimationFrame(() => requestAnimationFrame(arguments[0]))")
     shown(driver, "html[data-bay=night] [data-test=strip]")
     keep(driver, out, "board-night")

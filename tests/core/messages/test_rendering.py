@@ -114,6 +114,11 @@ def test_a_kept_diagnosis_says_the_same_after_it_was_read_again():
     assert spoken(kept, GERMAN) == diagnosis_document(diagnose(spoken_case()), GERMAN)
 
 
+def test_no_template_fixes_a_unit_that_a_person_may_choose():
+    fixed = [id for id, t in templates().items() if re.search(r"\}\s*(bar|kPa|psi|°C|°F|inHg)\b", t.english)]
+    assert fixed == []
+
+
 def test_somebody_reads_psi_and_commas_where_another_reads_bar_and_points():
     said, plain = (" ".join(words_of(diagnosis_document(diagnose(spoken_case()), d))) for d in (GERMAN, Display()))
     assert "73 psi" in said  # 5 bar

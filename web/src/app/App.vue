@@ -71,7 +71,7 @@ useKeys({
         <div class="foot">
           <button type="button" @click="showKeys = true">All keys <span aria-hidden="true">?</span></button>
           <button type="button" data-test="units" @click="showUnits = true">Units</button>
-          <button type="button" @click="switchBay">{{ bay === 'day' ? 'Night bay' : 'Day bay' }}</button>
+          <button type="button" data-test="bay" @click="switchBay">{{ bay === 'day' ? 'Night bay' : 'Day bay' }}</button>
           <button type="button" @click="leave">Log out</button>
           <p class="who">{{ session.state?.name }}<br />{{ session.state?.role }}</p>
         </div>

@@ -2,7 +2,7 @@
 
 Formats of a template's places: Python's own for numbers (``.1f``, ``+.0f``); ``and`` and ``or`` for lists;
 ``cylinders`` for "cylinder 3" or "cylinders 1 and 4"; ``capital`` and ``lower`` for the first letter; a quantity of
-``QUANTITIES`` for values in SI whose unit a person may choose, alone as ``pressure.number`` and ``pressure.symbol``.
+``SHOWN`` for values in SI whose unit a person may choose, alone as ``pressure.number`` and ``pressure.symbol``.
 """
 
 from __future__ import annotations
@@ -49,6 +49,19 @@ QUANTITIES: Mapping[str, Mapping[str, Unit]] = MappingProxyType(
     }
 )
 """Quantities a person may read in a unit of his own; the first is the usual one."""
+CHOSEN_WITH: Mapping[str, str] = MappingProxyType({"fuel_pressure": "pressure"})
+"""Quantities that follow the choice of another, in finer steps."""
+SHOWN: Mapping[str, Mapping[str, Unit]] = MappingProxyType(
+    {
+        **QUANTITIES,
+        "fuel_pressure": {
+            "kPa": Unit("kPa", 1e3, 0),
+            "bar": Unit("bar", 1e5, 2),
+            "psi": Unit("psi", 6894.757293168361, 1),  # [P: NIST SP 811, appendix B.8]
+        },
+    }
+)
+"""All quantities a template may name."""
 
 
 def _as_it_is(_id: str, english: str) -> str:
@@ -75,8 +88,9 @@ class Display:
 
     def unit(self, quantity: str) -> Unit:
         """Unit in which a quantity is shown."""
-        known = QUANTITIES[quantity]
-        return known.get(self.units.get(quantity, ""), next(iter(known.values())))
+        known = SHOWN[quantity]
+        chosen = self.units.get(CHOSEN_WITH.get(quantity, quantity), "")
+        return known.get(chosen, next(iter(known.values())))
 
     def number(self, value: float, spec: str) -> str:
         """A number as Python's format has it, with this display's decimal mark."""
@@ -136,7 +150,7 @@ class _Filler(string.Formatter):
 
     def format_field(self, value: Any, format_spec: str) -> str:
         quantity, _, part = format_spec.partition(".")
-        if quantity in QUANTITIES:
+        if quantity in SHOWN:
             number, symbol = self.display.amount(value, quantity)
             return {"number": number, "symbol": symbol}.get(part, f"{number} {symbol}")
         if format_spec in ("and", "or"):

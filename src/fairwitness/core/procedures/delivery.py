@@ -22,13 +22,13 @@ from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
 from fairwitness.core.signal.peers import usual_of
 
 INJECTOR_CYLINDER = template("delivery.injector_cylinder", "The injector of cylinder {cylinder}")
-DELIVERS_LIKE_PEERS = template("delivery.delivers_like_peers", "{who} delivers like its peers: {drop:.0f} kPa.")
+DELIVERS_LIKE_PEERS = template("delivery.delivers_like_peers", "{who} delivers like its peers: {drop:fuel_pressure}.")
 FEWER_THAN_TWO = template(
     "delivery.fewer_than_two", "Fewer than two injectors were tried; there is nothing to compare."
 )
-PRESSURE_DROPS_KPA = template(
-    "delivery.pressure_drops_kpa",
-    "The pressure drops by {usual:.1f} kPa only: was the rail filled, and the injector pulsed?",
+HARDLY_DROPS = template(
+    "delivery.hardly_drops",
+    "The pressure drops by {usual:fuel_pressure} only: was the rail filled, and the injector pulsed?",
 )
 DELIVERS_NOTHING_ALTHOUGH = template(
     "delivery.delivers_nothing_although",
@@ -119,7 +119,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         return refused(TEST, "kPa", engine.firing_order, (Reason("too_few", text, blocking=True),), origin)
     usual = usual_of(np.array(list(drops.values())), within=NEAR)
     if usual < limit.DELIVERY_DROP_MIN_KPA.value:
-        text = PRESSURE_DROPS_KPA(usual=usual)
+        text = HARDLY_DROPS(usual=1e3 * usual)
         return refused(TEST, "kPa", engine.firing_order, (Reason("no_drop", text, blocking=True),), origin)
     shares, sigmas = np.ones(engine.cylinders), np.full(engine.cylinders, limit.NOT_TRIED_SIGMA.value)
     findings = []
@@ -161,4 +161,4 @@ def _sentence(cylinder: int, drop: float, usual: float, state: State) -> Message
         return DELIVERS_LESS_THAN(who=who, drop=100 * (1 - drop / usual))
     if state is State.HIGH:
         return DELIVERS_MORE_THAN(who=who, drop=100 * (drop / usual - 1))
-    return DELIVERS_LIKE_PEERS(who=who, drop=drop)
+    return DELIVERS_LIKE_PEERS(who=who, drop=1e3 * drop)

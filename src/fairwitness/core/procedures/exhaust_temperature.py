@@ -86,7 +86,7 @@ def _readings(filled: Filled) -> list[Data]:
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Exhaust port temperatures"),
-    place=155,
+    place=235,
     trust=Trust.METERED,
     unit="K",
     columns=(LINE,),

@@ -28,7 +28,10 @@ JUDGEMENTS = {
     "high": (_say("high", "too high: pressure control or a pinched return"), State.HIGH),
     "normal": (_say("normal", "as the maker says"), State.NORMAL),
 }
-PRESSURE = template("fuel_pressure.pressure", "Fuel pressure {kpa:.0f} kPa ({low:.0f} to {high:.0f}): {judgement}.")
+PRESSURE = template(
+    "fuel_pressure.pressure",
+    "Fuel pressure {was:fuel_pressure} ({low:fuel_pressure.number} to {high:fuel_pressure.number}): {judgement}.",
+)
 VOLUME = template("fuel_pressure.volume", " Volume {volume:.0f} ml of at least {least:.0f}.")
 TOO_LITTLE = template("fuel_pressure.too_little", " Volume {volume:.0f} ml of at least {least:.0f}: too little.")
 HOLDS = template("fuel_pressure.holds", " With the pump off it falls by {lost:.0f} %: it holds.")
@@ -114,7 +117,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         return unread(TEST, index, engine, NO_RANGE)
     outcome = "low" if kpa < low else "high" if kpa > high else "normal"
     judgement, state = JUDGEMENTS[outcome]
-    statement = PRESSURE(kpa=kpa, low=low, high=high, judgement=judgement)
+    statement = PRESSURE(was=1e3 * kpa, low=1e3 * low, high=1e3 * high, judgement=judgement)
     outcomes = [(TEST, outcome)]
     volume, least = (number_of(data, key, low=0.0, high=1e5) for key in ("volume_ml", "least_ml"))
     if volume is not None and least is not None:

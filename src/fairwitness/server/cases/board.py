@@ -29,6 +29,10 @@ PRESSURE, PRESSURE_UNIT = (
     template("board.pressure", "{pa:pressure.number}"),
     template("board.pressure_unit", "{pa:pressure.symbol}"),
 )
+FINE_PRESSURE, FINE_PRESSURE_UNIT = (
+    template("board.fine_pressure", "{pa:fuel_pressure.number}"),
+    template("board.fine_pressure_unit", "{pa:fuel_pressure.symbol}"),
+)
 VACUUM, VACUUM_UNIT = (
     template("board.vacuum", "{pa:vacuum.number}"),
     template("board.vacuum_unit", "{pa:vacuum.symbol}"),
@@ -250,6 +254,8 @@ def _figure(finding: Finding) -> tuple[Message, Message | str]:
         return NUMBERS[0](value=100 * value), "%"
     if unit == "bar":
         return PRESSURE(pa=1e5 * value), PRESSURE_UNIT(pa=0.0)
+    if unit == "kPa" and finding.test != "vacuum":
+        return FINE_PRESSURE(pa=1e3 * value), FINE_PRESSURE_UNIT(pa=0.0)
     if finding.test == "vacuum":
         return VACUUM(pa=1e3 * value), VACUUM_UNIT(pa=0.0)
     if unit == "ohm":

@@ -44,9 +44,7 @@ EXHAUST_OPENS = template("cylinder_pressure.exhaust_opens", "exhaust opens")
 INTAKE_OPENS = template("cylinder_pressure.intake_opens", "intake opens")
 BESIDE_ANOTHER_CYLINDER = template("cylinder_pressure.beside_another_cylinder", " beside another cylinder")
 BESIDE_KNOWN_GOOD = template("cylinder_pressure.beside_known_good", " beside a known good of this engine")
-CYLINDER_REACHES_BAR = template(
-    "cylinder_pressure.cylinder_reaches_bar", "Cylinder {cylinder} reaches {peak_bar:.1f} bar"
-)
+CYLINDER_REACHES = template("cylinder_pressure.cylinder_reaches", "Cylinder {cylinder} reaches {peak:pressure}")
 RISES_FALLS_EVENLY = template("cylinder_pressure.rises_falls_evenly", "{text}; it rises and falls evenly.")
 PRESSURE_WRITTEN_ABOVE = template(
     "cylinder_pressure.pressure_written_above",
@@ -56,7 +54,7 @@ CRANK_SENSOR_RECORDED = template(
     "cylinder_pressure.crank_sensor_recorded",
     "No crank sensor was recorded: a starter turns unevenly, so valve events are good to about 10 degrees only.",
 )
-PEERS = template("cylinder_pressure.peers", ", its peers {usual:.1f}")
+PEERS = template("cylinder_pressure.peers", ", its peers {usual:pressure.number}")
 COMPRESSES_AGAIN_WHEN = template(
     "cylinder_pressure.compresses_again_when",
     "{text}, and compresses again when it should let out: the exhaust valve does not open.",
@@ -373,9 +371,9 @@ def _centre() -> float:
 
 
 def _sentence(cylinder: int, read: _Read, usual: float | None, valves: str, *, leans: bool) -> Message:
-    text = CYLINDER_REACHES_BAR(cylinder=cylinder, peak_bar=read.peak_bar)
+    text = CYLINDER_REACHES(cylinder=cylinder, peak=1e5 * read.peak_bar)
     if usual is not None and usual > limit.PRESSURE_LOW_SHARE.value * read.peak_bar:  # the ill are nobody's peers
-        text += PEERS(usual=usual)
+        text += PEERS(usual=1e5 * usual)
     if valves == "exhaust_shut":
         return COMPRESSES_AGAIN_WHEN(text=text)
     if valves in MOVED:
