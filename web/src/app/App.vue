@@ -71,7 +71,9 @@ useKeys({
         <div class="foot">
           <button type="button" @click="showKeys = true">All keys <span aria-hidden="true">?</span></button>
           <button type="button" data-test="units" @click="showUnits = true">Units</button>
-          <button type="button" data-test="bay" @click="switchBay">{{ bay === 'day' ? 'Night bay' : 'Day bay' }}</button>
+          <button type="button" data-test="bay" @click="switchBay">
+            {{ bay === 'day' ? 'Night bay' : 'Day bay' }}
+          </button>
           <button type="button" @click="leave">Log out</button>
           <p class="who">{{ session.state?.name }}<br />{{ session.state?.role }}</p>
         </div>
@@ -79,7 +81,8 @@ useKeys({
       <main id="main" tabindex="-1"><router-view /></main>
     </div>
     <main v-else id="main" tabindex="-1"><router-view /></main>
-    <el-dialog v-model="showKeys" title="Keys" width="460px">
+    <el-dialog v-model="showKeys" title="Keys" width="460px" top="24px">
+      <el-checkbox v-model="keysOn" data-test="keys-on">Keys are on</el-checkbox>
       <dl class="keys">
         <template v-for="hint in HINTS" :key="hint.keys">
           <dt>
@@ -89,7 +92,6 @@ useKeys({
         </template>
       </dl>
       <p class="soft small">Keys never fire while you type.</p>
-      <el-checkbox v-model="keysOn" data-test="keys-on">Keys are on</el-checkbox>
       <template #footer><el-button @click="showKeys = false">Close</el-button></template>
     </el-dialog>
     <units-dialog v-if="session.loggedIn" v-model="showUnits" />
