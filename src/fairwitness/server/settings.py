@@ -59,8 +59,8 @@ DATABASES = {
             "timeout": 20,
             "transaction_mode": "IMMEDIATE",
             "init_command": (
-                "PRAGMA page_size=16384;PRAGMA journal_mode=WAL;PRAGMA synchronous=NORMAL;"
-                "PRAGMA busy_timeout=20000;PRAGMA wal_autocheckpoint=4000;"
+                "PRAGMA page_size=16384;PRAGMA journal_mode=WAL;PRAGMA synchronous=NORMAL;PRAGMA "
+                "busy_timeout=20000;PRAGMA wal_autocheckpoint=4000;"
             ),
         },
         "TEST": {"NAME": os.environ.get("FAIRWITNESS_TEST_DB", str(DATA / "test.sqlite3"))},

@@ -11,21 +11,18 @@ HIGH_VOLTAGE = _say(
 )
 HIGH_VOLTAGE_NEVER_OPEN = _say(
     "high_voltage_never_open",
-    "High voltage at coils, leads and injectors: hands off while running, not for anyone with a pacemaker. Never "
-    "leave a "
-    "coil open.",
+    "High voltage at coils, leads and injectors: hands off while running, not for anyone with a pacemaker. Never leave "
+    "a coil open.",
 )
 FUEL_LINE = _say(
     "fuel_line",
     "Petrol under pressure: relieve it first, catch what leaves, extinguisher at hand. Never open a line of common "
-    "rail or "
-    "direct injection: follow the maker's procedure.",
+    "rail or direct injection: follow the maker's procedure.",
 )
 FUEL_LINE_NO_SPARKS = _say(
     "fuel_line_no_sparks",
     "Fuel under pressure: relieve it first, catch what leaves, extinguisher at hand, no sparks. Never open a line of "
-    "common "
-    "rail or direct injection; follow the maker’s procedure.",
+    "common rail or direct injection; follow the maker’s procedure.",
 )
 ROTATING = _say("rotating", "Keep clear of fans and belts; lead exhaust gas outdoors.")
 HOT_AND_ROTATING = _say("hot_and_rotating", "Keep clear of fans and belts; hot parts; lead exhaust gas outdoors.")
@@ -43,8 +40,7 @@ FULL_CYLINDER = _say("full_cylinder", "A cylinder full of liquid bends its rod: 
 GAUGE_IN_PLUG_HOLE = _say(
     "gauge_in_plug_hole",
     "Open plug holes: petrol vapour and sparks. Shield them, disable fuel and ignition, extinguisher at hand. A "
-    "cylinder "
-    "full of liquid bends its rod: turn by hand first.",
+    "cylinder full of liquid bends its rod: turn by hand first.",
 )
 KICK = _say("kick", "The kick exceeds 60 V: use an attenuator.")
 KICKS = _say("kicks", "Injectors kick to 60 to 100 V: attenuate.")
@@ -57,8 +53,7 @@ AIR_TURNS = _say("air_turns", "Air can turn the engine: keep hands and tools cle
 AIR_TURNS_BLOCKED = _say(
     "air_turns_blocked",
     "Air can turn the engine: hands and tools clear, key out, gear and wheels blocked as the maker says. Shield open "
-    "plug "
-    "holes.",
+    "plug holes.",
 )
 NEVER_OPEN = _say("never_open", "Never leave a coil open; short cuts only, raw fuel overheats the catalyst.")
 NEVER_RUN_OPEN = _say("never_run_open", "Never run a coil open.")

@@ -88,9 +88,8 @@ SPEC = TestSpec(
         title=_say("form", "Compression gauge, dry and with oil"),
         hint=_say(
             "hint",
-            "All plugs out, throttle open, same number of strokes for each, battery charged. A spoon of oil in the "
-            "low one: "
-            "rises is rings, stays is valves or gasket. It says that it leaks, not where.",
+            "All plugs out, throttle open, same number of strokes for each, battery charged. A spoon of oil in the low "
+            "one: rises is rings, stays is valves or gasket. It says that it leaks, not where.",
         ),
         caution=cautions.GAUGE_IN_PLUG_HOLE,
         kept=_say("kept", "Compressions"),

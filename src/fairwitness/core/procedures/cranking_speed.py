@@ -85,8 +85,7 @@ SPEC = TestSpec(
         hint=_say(
             "hint",
             "Wait until the table has settled, 8 to 10 s of cranking, and take the values while it still cranks. "
-            "Faster is "
-            "weaker.",
+            "Faster is weaker.",
         ),
         kept=_say("kept", "Speed table"),
         rows=(Row(key="rpm", words=_say("row", "rpm")),),

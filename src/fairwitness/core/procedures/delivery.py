@@ -82,9 +82,8 @@ SPEC = TestSpec(
         title=_say("form", "Injector delivery, by pressure drop"),
         hint=_say(
             "hint",
-            "Rail filled to the same pressure each time, each injector pulsed alike by a tester at its own plug. "
-            "Write down "
-            "how far the pressure drops.",
+            "Rail filled to the same pressure each time, each injector pulsed alike by a tester at its own plug. Write "
+            "down how far the pressure drops.",
         ),
         caution=cautions.FUEL_LINE_NO_SPARKS,
         kept=_say("kept", "Deliveries"),

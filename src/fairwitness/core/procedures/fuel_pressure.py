@@ -73,8 +73,7 @@ SPEC = TestSpec(
         hint=_say(
             "hint",
             "Judged by the maker’s figures. Volume, and the pressure some minutes after the pump stopped, are worth "
-            "the extra "
-            "minute.",
+            "the extra minute.",
         ),
         caution=cautions.FUEL_LINE_NO_SPARKS,
         kept=_say("kept", "Fuel pressure"),

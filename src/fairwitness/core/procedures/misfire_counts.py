@@ -95,8 +95,7 @@ SPEC = TestSpec(
         hint=_say(
             "hint",
             "Counts can stop when a misfire is gross, and a weak cylinder is not counted: a signal of your own is "
-            "believed "
-            "over them.",
+            "believed over them.",
         ),
         kept=_say("kept", "Misfire counts"),
         rows=(Row(key="count", words=_say("row", "misfires")),),

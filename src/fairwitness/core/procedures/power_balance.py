@@ -90,15 +90,13 @@ SPEC = TestSpec(
         title=_say("form", "Power balance"),
         hint=_say(
             "hint",
-            "Read the speed, take one cylinder out, read at once, put it back and wait for the first speed. "
-            "Cylinders may be "
-            "left empty.",
+            "Read the speed, take one cylinder out, read at once, put it back and wait for the first speed. Cylinders "
+            "may be left empty.",
         ),
         caution=_say(
             "caution",
             "Never leave a coil open. Short cuts only: raw fuel overheats the catalyst. Not for anyone with a "
-            "pacemaker. "
-            "Follow the maker where unplugging is forbidden.",
+            "pacemaker. Follow the maker where unplugging is forbidden.",
         ),
         kept=_say("kept", "Power balance"),
         choices=(

@@ -191,8 +191,7 @@ SPEC = TestSpec(
         hint=_say(
             "hint",
             "Key off, part unplugged. One reading is judged by the usual range, three and more by each other. Tick "
-            "what reads "
-            "open.",
+            "what reads open.",
         ),
         caution=cautions.DO_NOT_DISTURB,
         kept=_say("kept", "Resistances"),

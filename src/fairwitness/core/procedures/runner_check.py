@@ -82,9 +82,8 @@ SPEC = TestSpec(
         title=_say("form", "Smoke or propane at the runners"),
         hint=_say(
             "hint",
-            "One lean cylinder alone has a leak behind the throttle beside it, or a starved injector. Speed or "
-            "mixture that "
-            "reacts is a leak.",
+            "One lean cylinder alone has a leak behind the throttle beside it, or a starved injector. Speed or mixture "
+            "that reacts is a leak.",
         ),
         caution=cautions.SMOKE,
         kept=_say("kept", "Checks"),

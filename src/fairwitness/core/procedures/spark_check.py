@@ -67,9 +67,8 @@ SPEC = TestSpec(
         title=_say("form", "Spark on free air"),
         hint=_say(
             "hint",
-            "A spark that jumps a gap in air is no proof under cylinder pressure: there it takes 25 kV and more. "
-            "None, or a "
-            "weak one, is a finding.",
+            "A spark that jumps a gap in air is no proof under cylinder pressure: there it takes 25 kV and more. None, "
+            "or a weak one, is a finding.",
         ),
         caution=cautions.HIGH_VOLTAGE_NEVER_OPEN,
         kept=_say("kept", "Spark check"),

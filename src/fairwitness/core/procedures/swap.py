@@ -26,8 +26,7 @@ PART_WORDS = {part: _say(f"part.{part}", part) for part in PARTS}
 MOVED = template(
     "swap.moved",
     "With the {part}s of cylinders {suspect} and {other} changed over the misfire moved to cylinder {other}: the "
-    "{part} "
-    "is at fault.",
+    "{part} is at fault.",
 )
 STAYED = template(
     "swap.stayed",
@@ -117,8 +116,7 @@ SPEC = TestSpec(
         hint=_say(
             "hint",
             "Change the part of the suspect with a sound neighbour’s. A misfire that moves proves the part, one that "
-            "stays "
-            "clears it.",
+            "stays clears it.",
         ),
         caution=cautions.HIGH_VOLTAGE_NEVER_OPEN,
         kept=_say("kept", "Change-over"),

@@ -224,8 +224,7 @@ SPEC = TestSpec(
         hint=_say(
             "hint",
             "Feeds and earths under load: a lamp or the running part, not an open plug. Where along the wire you "
-            "measured "
-            "decides what it means.",
+            "measured decides what it means.",
         ),
         caution=cautions.HIGH_VOLTAGE_NEVER_OPEN,
         kept=_say("kept", "Voltages"),

@@ -68,8 +68,8 @@ CHANNEL_CAPTURE_COULD = template(
 )
 STARTER_CURRENT_BATTERY = template(
     "relative_compression.starter_current_battery",
-    "Starter current and battery voltage disagree by {apart:.0f} points {who}; the {SOURCE_WORDS} fits better and "
-    "was used.",
+    "Starter current and battery voltage disagree by {apart:.0f} points {who}; the {SOURCE_WORDS} fits better and was "
+    "used.",
 )
 
 IS, ARE = phrase("relative_compression.is", "is"), phrase("relative_compression.are", "are")

@@ -31,8 +31,7 @@ ONE_FEED = template(
 BOTH_MISSING = phrase(
     "advice.both_missing",
     "Both spark and injection are missing: some control units stop one when they see the other fail. Find which came "
-    "first "
-    "by voltages, codes and a key cycle before calling either.",
+    "first by voltages, codes and a key cycle before calling either.",
 )
 UNFED = phrase("advice.unfed", "It sparks and is not injected: the fuel side, or a control unit that cuts it.")
 SPARKLESS = phrase(
@@ -41,9 +40,8 @@ SPARKLESS = phrase(
 )
 NEVER_SHUTS = phrase(
     "advice.never_shuts",
-    "An injector that never shuts floods its cylinder: do not crank before the plugs are out and the engine was "
-    "turned by "
-    "hand. Look at the oil.",
+    "An injector that never shuts floods its cylinder: do not crank before the plugs are out and the engine was turned "
+    "by hand. Look at the oil.",
 )
 SPRAY_UNSEEN = phrase(
     "advice.spray_unseen",

@@ -26,8 +26,7 @@ DOES_NOT_FIT = template(
 METHODS_APART = template(
     "alternatives.methods_apart",
     "The cam sensor says {cam}, the pressure in the cylinder says {valves}: both stand. A sensor wheel that moved, a "
-    "worn "
-    "cam or a wrong known good make such a difference; compare a second cylinder.",
+    "worn cam or a wrong known good make such a difference; compare a second cylinder.",
 )
 NO_FAULT_AT_ALL = phrase("alternatives.no_fault", "no fault at all")
 UNLISTED = phrase("alternatives.unlisted", "something that is not in the catalogue")

@@ -37,8 +37,7 @@ FLOODED: tuple[Question, ...] = (
         why=phrase(
             "question.hydraulic_lock.why",
             "Fuel does not compress: the starter bends a rod. Plugs out, shielded, ignition disabled, turned by hand "
-            "through "
-            "two revolutions before the starter is used.",
+            "through two revolutions before the starter is used.",
         ),
     ),
     Question(
@@ -56,8 +55,7 @@ FLOODED: tuple[Question, ...] = (
         why=phrase(
             "question.flood_cleared.why",
             "Injector unplugged or fuel off first, plugs out and shielded, extinguisher at hand, no sparks, exhaust "
-            "aired; "
-            "catalyst left to cool. Follow the maker's procedure.",
+            "aired; catalyst left to cool. Follow the maker's procedure.",
         ),
     ),
 )

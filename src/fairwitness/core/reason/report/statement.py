@@ -73,8 +73,7 @@ SIDE_BY_SIDE = phrase(
 COMPANIONS = phrase(
     "statement.companions",
     "They are companions, 360 degrees apart: think of valve timing, and of bent valves if a belt slipped. Stop "
-    "cranking "
-    "until that is checked.",
+    "cranking until that is checked.",
 )
 BESIDE_A_DEAD_ONE = template(
     "statement.beside_a_dead_one",
