@@ -42,7 +42,7 @@ from selenium.webdriver.common.by import By  # noqa: E402
 from selenium.webdriver.support.ui import WebDriverWait  # noqa: E402
 
 from fairwitness.core.model.capture import CaptureTest, Role, SetUp  # noqa: E402
-from fairwitness.core.procedures.set_up_card import CARDS  # noqa: E402
+from fairwitness.core.procedures.specs import CARDS  # noqa: E402
 from fairwitness.formats.columns import ColumnUse  # noqa: E402
 from fairwitness.formats.csv_capture import look_at, read_capture  # noqa: E402
 from fairwitness.server.accounts.models import Role as Duty  # noqa: E402

@@ -15,8 +15,8 @@ from fairwitness.core.model.engine import even_engine
 from fairwitness.core.procedures.crank_speed import measure as crank_speed
 from fairwitness.core.procedures.relative_compression import measure as relative_compression
 from fairwitness.core.procedures.secondary_voltage import measure as secondary_voltage
-from fairwitness.core.procedures.set_up_card import CARDS, Clip
-from fairwitness.core.reason.planning.bay_tests import ALL_TESTS, fits
+from fairwitness.core.procedures.set_up_card import Clip
+from fairwitness.core.procedures.specs import CARDS, OFFERS
 from fairwitness.core.signal.crank.tooth_times import tooth_times
 from fairwitness.simulate.cranking import crank
 from fairwitness.simulate.examine import sample
@@ -144,7 +144,7 @@ def reasoning_figures() -> list[Figure]:
     engine = even_engine((1, 7, 5, 11, 3, 9, 6, 12, 2, 8, 4, 10), label="bench twelve")
     ill = build(engine, (Fault("injector_open_circuit", (5,)),), rng=np.random.default_rng(1))
     visit = Visit(ill, "workshop", 1)
-    measured = tuple(m for test in ALL_TESTS if fits(test, visit.engine) for m in visit.take(test, (5,)))
+    measured = tuple(m for test in OFFERS.values() if test.fits(visit.engine) for m in visit.take(test, (5,)))
     again = median_s(lambda: conclude(visit.case(), measured))
     words = f"12 cylinders, {len(measured)} measurements: diagnosed and planned again"
     return [Figure(words, "", 1000 * again, "ms", 200.0)]

@@ -8,7 +8,7 @@ from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine, Fuel
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.tools import Tool
-from fairwitness.core.procedures import cautions
+from fairwitness.core.procedures import cautions, engines
 from fairwitness.core.procedures.form import Choice, Data, Entry, Filled, Form, options
 from fairwitness.core.procedures.reading_by_hand import (
     Came,
@@ -53,6 +53,7 @@ SPEC = TestSpec(
             work=1.5,
             kinds=(TEST,),
             mechanical=True,
+            fits=engines.mixes_petrol,
             cautions=(cautions.ROTATING, _say("port", "Take a port without a check valve.")),
         ),
     ),
