@@ -19,7 +19,8 @@ with atheris.instrument_imports(include=["fairwitness"]):
     from fairwitness.core.model.capture import CaptureTest, EngineState, SetUp
     from fairwitness.core.model.case import Case
     from fairwitness.core.model.engine import even_engine
-    from fairwitness.formats.case_package import read_package, write_package
+    from fairwitness.formats.case_package import read_package
+    from fairwitness.formats.case_package_writing import write_package
     from fairwitness.formats.columns import ColumnUse
     from fairwitness.formats.csv_capture import look_at, read_capture
     from fairwitness.formats.recordings import WRITERS, look_at_recording, read_recording, write_recording

@@ -5,7 +5,7 @@ import pytest
 
 from fairwitness.cli import main
 from fairwitness.core.model.case import Case
-from fairwitness.formats.case_package import write_package
+from fairwitness.formats.case_package_writing import write_package
 from tests.conftest import cranking
 from tests.formats.packages import descriptor, package
 

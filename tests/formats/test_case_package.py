@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from fairwitness.core.errors import EngineError, FairWitnessError, PackageError
 from fairwitness.core.model.capture import Capture, UnreadableCapture
 from fairwitness.core.model.case import Case, Observation, TroubleCode
-from fairwitness.formats.case_package import read_package, write_package
+from fairwitness.formats.case_package import read_package
+from fairwitness.formats.case_package_writing import write_package
 from tests.conftest import cranking
 from tests.formats.packages import ENGINE, TABLE, descriptor, package, resource
 

@@ -8,7 +8,7 @@ from frictionless import Package, Schema
 
 from fairwitness.core.model.case import Case
 from fairwitness.core.model.engine import even_engine
-from fairwitness.formats.case_package import write_package
+from fairwitness.formats.case_package_writing import write_package
 from tests.conftest import cranking
 
 

@@ -10,7 +10,7 @@ from selenium.webdriver import Keys
 from fairwitness.core.model.capture import Capture, TimeBase
 from fairwitness.core.model.case import Case
 from fairwitness.core.model.engine import Engine, Ignition, even_engine
-from fairwitness.formats.case_package import write_package
+from fairwitness.formats.case_package_writing import write_package
 from tests.conftest import cranking
 from tests.core.procedures.test_coil_control import RATE, SECONDS, wire
 from tests.core.sparks import leads

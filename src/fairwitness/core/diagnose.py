@@ -19,7 +19,8 @@ from fairwitness.core.reason.inference.hypotheses import hypotheses
 from fairwitness.core.reason.inference.posterior import Posterior, infer
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.planning.approach import READY, USUAL, Approach, Bay
-from fairwitness.core.reason.planning.plan import Done, Plan, next_tests
+from fairwitness.core.reason.planning.plan import next_tests
+from fairwitness.core.reason.planning.plan_records import Done, Plan
 from fairwitness.core.reason.report.safety_questions import Question, questions, unanswered
 from fairwitness.core.reason.report.statement import Context, Statement, compose
 from fairwitness.core.reason.source_precedence import raw_preferred

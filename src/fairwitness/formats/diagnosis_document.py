@@ -9,7 +9,7 @@ from fairwitness.core.messages.rendering import PLAIN, Display, spoken
 from fairwitness.core.model.measurement import Finding
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.knowledge.faults import UNLISTED
-from fairwitness.core.reason.planning.plan import NextTest
+from fairwitness.core.reason.planning.plan_records import NextTest
 from fairwitness.core.reason.report.sentence import Sentence
 
 DOCUMENT_VERSION = 1

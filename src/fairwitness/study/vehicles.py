@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from fairwitness.core.errors import SimulationError
-from fairwitness.formats.case_package import write_package
+from fairwitness.formats.case_package_writing import write_package
 from fairwitness.simulate.examine import TESTS, examine
 from fairwitness.simulate.garage import ENGINES, build, engine_named, random_faults
 from fairwitness.simulate.health import Fault

@@ -8,7 +8,8 @@ from fairwitness.core.model.capture import Capture, CaptureTest, Channel, Engine
 from fairwitness.core.model.engine import Fuel, Ignition, Injection, even_engine
 from fairwitness.core.model.measurement import State
 from fairwitness.core.procedures.injector_current.measure import measure
-from fairwitness.core.signal.injector.current import find_pulses, needles
+from fairwitness.core.signal.injector.current import find_pulses
+from fairwitness.core.signal.injector.needle import needles
 
 FOUR = even_engine((1, 3, 4, 2))
 PAIRED = even_engine((1, 3, 4, 2), ignition=Ignition.WASTE_SPARK, coil_pairs=((1, 4), (2, 3)))

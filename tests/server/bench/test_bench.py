@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 
 from fairwitness.core.procedures.specs import CARDS
-from fairwitness.server.bench.session import BENCHES, Stage
+from fairwitness.server.bench.session import BENCHES
+from fairwitness.server.bench.stage import Stage
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.cases.models import StoredCase, StoredObservation
 

@@ -14,7 +14,8 @@ from fairwitness.formats.engine_block import read_engine
 from fairwitness.instruments.inbox import Inbox
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require
-from fairwitness.server.bench.session import BENCHES, BenchSession, InBay
+from fairwitness.server.bench.session import BENCHES, BenchSession
+from fairwitness.server.bench.stage import InBay
 from fairwitness.server.bench.words import fault_words
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.captures.services import keep_capture

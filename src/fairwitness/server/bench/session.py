@@ -5,8 +5,6 @@ from __future__ import annotations
 import secrets
 import threading
 from collections.abc import Callable, Collection
-from dataclasses import dataclass, field
-from enum import StrEnum
 
 import numpy as np
 
@@ -23,43 +21,11 @@ from fairwitness.instruments.scan_link import POWER_BALANCE_CUT_S, POWER_BALANCE
 from fairwitness.instruments.scope_link import Lead, ScopeLink
 from fairwitness.instruments.scope_stand_in import CHANNELS, Scope, ScopeStandIn
 from fairwitness.server.bench.recording import Recording
+from fairwitness.server.bench.stage import Balance, InBay, Stage
 from fairwitness.simulate.clips import front_end
-from fairwitness.simulate.vehicle import Vehicle
 
 BATTERY_MIN_V = limit.RESTED_VOLT_MIN.value
 LEVEL = "workshop"
-
-
-class Stage(StrEnum):
-    """How far a capture is."""
-
-    IDLE = "idle"
-    SET_UP = "set_up"
-    RECORDING = "recording"
-    CAPTURED = "captured"
-    BROKEN_OFF = "broken_off"
-    """The instrument fell silent; what came until then is kept here."""
-    KEPT = "kept"
-
-
-@dataclass(slots=True)
-class Balance:
-    """A guided power balance."""
-
-    cylinder: int | None = None
-    phase: str = "done"
-    drops: list[dict[str, int]] = field(default_factory=list)
-    running: bool = False
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class InBay:
-    """What stands in the bay."""
-
-    vehicle: Vehicle
-    case_id: int
-    hidden: bool
-    hot: bool = True
 
 
 class BenchSession:

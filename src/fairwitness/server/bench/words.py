@@ -7,7 +7,8 @@ from typing import Any
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.procedures.specs import CARDS, SPECS
 from fairwitness.instruments.bay import CRANK_MAX_S, STARTER_HEAT_S, EngineMotion
-from fairwitness.server.bench.session import BATTERY_MIN_V, BenchSession, Stage
+from fairwitness.server.bench.session import BATTERY_MIN_V, BenchSession
+from fairwitness.server.bench.stage import Stage
 
 
 def describe(session: BenchSession, *, title: str = "") -> dict[str, Any]:

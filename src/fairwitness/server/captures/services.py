@@ -17,7 +17,7 @@ from fairwitness.core.model.case import Case
 from fairwitness.core.model.measurement import Measured
 from fairwitness.core.procedures.registry import unreadable
 from fairwitness.formats import recordings
-from fairwitness.formats.case_package import write_package
+from fairwitness.formats.case_package_writing import write_package
 from fairwitness.formats.columns import ColumnGuess, ColumnUse
 from fairwitness.formats.csv_capture import look_at, read_capture
 from fairwitness.formats.engine_block import engine_block

@@ -12,7 +12,8 @@ from fairwitness.core.reason.inference.hypotheses import Hypothesis, hypotheses
 from fairwitness.core.reason.inference.posterior import Posterior, infer
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.planning.approach import Approach, Bay, Proof, School
-from fairwitness.core.reason.planning.plan import Done, information_bits, minutes_of, next_tests
+from fairwitness.core.reason.planning.plan import information_bits, minutes_of, next_tests
+from fairwitness.core.reason.planning.plan_records import Done
 from fairwitness.core.reason.planning.prediction import MISREAD
 from fairwitness.core.reason.verdict import SECOND_SOURCE
 from tests.core.reason.evidence import case, line

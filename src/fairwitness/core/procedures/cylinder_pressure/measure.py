@@ -10,13 +10,12 @@ from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
-from fairwitness.core.messages.catalogue import phrase, template
+from fairwitness.core.messages.catalogue import phrase
 from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.messages.words import outcome_word
 from fairwitness.core.model.capture import Capture, CaptureTest, EngineState, Role
-from fairwitness.core.model.engine import CYCLE_DEG, VALVE_EVENTS, Engine, Fuel
+from fairwitness.core.model.engine import VALVE_EVENTS, Engine, Fuel
 from fairwitness.core.model.measurement import (
-    AveragedCycle,
     CategoricalEvidence,
     Evidence,
     Finding,
@@ -26,6 +25,32 @@ from fairwitness.core.model.measurement import (
     refused,
 )
 from fairwitness.core.model.reason import Reason
+from fairwitness.core.procedures.cylinder_pressure.averaged import averaged_cycle
+from fairwitness.core.procedures.cylinder_pressure.words import (
+    ABOVE_ATMOSPHERE,
+    AFTER_DEGREES,
+    BESIDE_ANOTHER_CYLINDER,
+    BESIDE_KNOWN_GOOD,
+    COMPRESSES_AGAIN_WHEN,
+    COMPRESSION_STANDS_OUT,
+    CRANK_SENSOR_RECORDED,
+    CRANKING,
+    CYLINDER_DEGREES_TOP,
+    CYLINDER_INTAKE_CLOSES,
+    CYLINDER_REACHES,
+    CYLINDER_SHOWS_COMPRESSION,
+    EXHAUST_OPENS,
+    INTAKE_CLOSES,
+    INTAKE_OPENS,
+    PEERS,
+    PRESSURE_WRITTEN_ABOVE,
+    RISES_FALLS_EVENLY,
+    RUNNING_PLUG_OUT,
+    TOWER_LEANS_FALLS,
+    TRANSDUCER,
+    TRANSDUCER_NAMES_CYLINDER,
+    VALVES_MOVE,
+)
 from fairwitness.core.signal.peers import usual_of
 from fairwitness.core.signal.pressure.events import CycleEvents, cycle_events
 from fairwitness.core.signal.pressure.reference import known_ratio
@@ -39,57 +64,7 @@ from fairwitness.core.signal.pressure.trace import (
 )
 from fairwitness.core.signal.resampling import evenly_sampled
 
-INTAKE_CLOSES = template("cylinder_pressure.intake_closes", "intake closes")
-EXHAUST_OPENS = template("cylinder_pressure.exhaust_opens", "exhaust opens")
-INTAKE_OPENS = template("cylinder_pressure.intake_opens", "intake opens")
-BESIDE_ANOTHER_CYLINDER = template("cylinder_pressure.beside_another_cylinder", " beside another cylinder")
-BESIDE_KNOWN_GOOD = template("cylinder_pressure.beside_known_good", " beside a known good of this engine")
-CYLINDER_REACHES = template("cylinder_pressure.cylinder_reaches", "Cylinder {cylinder} reaches {peak:pressure}")
-RISES_FALLS_EVENLY = template("cylinder_pressure.rises_falls_evenly", "{text}; it rises and falls evenly.")
-PRESSURE_WRITTEN_ABOVE = template(
-    "cylinder_pressure.pressure_written_above",
-    "Pressure was written as above the atmosphere; it was made absolute by the exhaust stroke for computing.",
-)
-CRANK_SENSOR_RECORDED = template(
-    "cylinder_pressure.crank_sensor_recorded",
-    "No crank sensor was recorded: a starter turns unevenly, so valve events are good to about 10 degrees only.",
-)
-PEERS = template("cylinder_pressure.peers", ", its peers {usual:pressure.number}")
-COMPRESSES_AGAIN_WHEN = template(
-    "cylinder_pressure.compresses_again_when",
-    "{text}, and compresses again when it should let out: the exhaust valve does not open.",
-)
-VALVES_MOVE = template("cylinder_pressure.valves_move", "{text}; its valves move {valves}.")
-TOWER_LEANS_FALLS = template(
-    "cylinder_pressure.tower_leans_falls",
-    "{text}; its tower leans: it falls faster than it rose, {lost:.0f} % of the gas escapes.",
-)
-CYLINDER_DEGREES_TOP = template(
-    "cylinder_pressure.cylinder_degrees_top",
-    "Cylinder {cylinder}: {words} {deg:.0f} degrees {side} top dead centre (± {sigma:.0f}).",
-)
-CYLINDER_INTAKE_CLOSES = template(
-    "cylinder_pressure.cylinder_intake_closes",
-    "Cylinder {cylinder}: intake closes {closes:.0f} degrees before top dead centre and exhaust opens ",
-)
-AFTER_DEGREES = template(
-    "cylinder_pressure.after_degrees", "{opens:.0f} after it, {shift:.0f} degrees {valves}{beside}."
-)
-TRANSDUCER_NAMES_CYLINDER = template(
-    "cylinder_pressure.transducer_names_cylinder", "No transducer names a cylinder of this engine."
-)
-COMPRESSION_STANDS_OUT = template(
-    "cylinder_pressure.compression_stands_out", "No compression stands out: is the transducer connected and vented?"
-)
-CYLINDER_SHOWS_COMPRESSION = template(
-    "cylinder_pressure.cylinder_shows_compression", "Cylinder {c} shows no compression at all."
-)
-TRANSDUCER = template("cylinder_pressure.transducer", "by transducer")
-ABOVE_ATMOSPHERE = template("cylinder_pressure.above_atmosphere", "{how}, above the atmosphere")
-
 BEFORE, AFTER = phrase("cylinder_pressure.before", "before"), phrase("cylinder_pressure.after", "after")
-RUNNING_PLUG_OUT = phrase("cylinder_pressure.running", "running, its plug out")
-CRANKING = phrase("cylinder_pressure.cranking", "cranking")
 
 
 FloatArray = NDArray[np.float64]
@@ -178,7 +153,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
             **_turning(found),
         },
         figures={c: _figures(r) for c, r in found.items()},
-        averaged_cycle=_averaged_cycle(found, engine),
+        averaged_cycle=averaged_cycle({c: (r.cycles.middle, r.events.tower.tdc_deg) for c, r in found.items()}, engine),
     )
 
 
@@ -415,18 +390,3 @@ def _remarks(cylinder: int, read: _Read, valves: str, shift: float, beside: Mess
             )
         )  # fmt: skip
     return found
-
-
-def _averaged_cycle(found: Mapping[int, _Read], engine: Engine) -> AveragedCycle | None:
-    """Each cylinder's average cycle at its own place; where two are drawn the higher one shows."""
-    if not found:
-        return None
-    first_edge = engine.firing_intervals_deg[-1] / 2  # the strip begins half a column before the first TDC
-    angle = np.arange(0.0, CYCLE_DEG, 2.0)
-    rows = []
-    for c, read in found.items():
-        at = (angle - first_edge - engine.tdc_deg(c) + read.events.tower.tdc_deg + CYCLE_DEG / 2) % CYCLE_DEG
-        gauge = (read.cycles.middle - ATMOSPHERE_PA) / BAR
-        rows.append(np.interp(at - CYCLE_DEG / 2, GRID_DEG, gauge, period=CYCLE_DEG))
-    middle = np.max(rows, axis=0)
-    return AveragedCycle(angle_deg=angle, middle=middle, low=middle, high=middle, unit="bar")

@@ -128,17 +128,9 @@ def _judged(
     shares = np.clip(pulses.amplitudes / level, 0.0, 2.0)
     errors = 1.2533 * sigma / level / np.sqrt(cycles.count)
     sigmas = np.sqrt(limit.PULSE_SIGMA.value**2 + errors**2 + (0.3 * pulses.residual) ** 2)
-    origin = Origin(
-        resource=capture.name,
-        capture_sha256=capture.sha256,
-        code_version=__version__,
-        parameters=(("delay_deg", round(pulses.delay_deg, 1)), ("residual", round(pulses.residual, 3))),
-    )
-    reasons = list(cycles.reasons)
+    origin = _origin(capture, pulses)
     certain = len(order_offsets) == 1
-    if not certain:
-        text = WAY_TAILPIPE_LONGER()
-        reasons.append(Reason("delay_open", text))
+    reasons = [*cycles.reasons, *(() if certain else (Reason("delay_open", WAY_TAILPIPE_LONGER()),))]
     states = [_state(float(s)) for s in shares]
     silent = states.count(State.ABSENT)
     if silent > engine.cylinders / 2:
@@ -186,6 +178,15 @@ def _judged(
             "delay_deg": round(pulses.delay_deg, 1),
         },
         cycle_starts_s=(*map(float, cycles.starts_s), float(cycles.ends_s[-1])),
+    )
+
+
+def _origin(capture: Capture, pulses: Pulses) -> Origin:
+    return Origin(
+        resource=capture.name,
+        capture_sha256=capture.sha256,
+        code_version=__version__,
+        parameters=(("delay_deg", round(pulses.delay_deg, 1)), ("residual", round(pulses.residual, 3))),
     )
 
 

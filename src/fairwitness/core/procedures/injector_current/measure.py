@@ -10,7 +10,6 @@ from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
-from fairwitness.core.messages.catalogue import template
 from fairwitness.core.messages.message import Message
 from fairwitness.core.messages.words import OPEN, SYNCED
 from fairwitness.core.model.capture import Capture, CaptureTest, Role
@@ -19,77 +18,39 @@ from fairwitness.core.model.engine import Engine, InjectorDrive
 from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.procedures.injector_current.averaged import averaged_pulses
+from fairwitness.core.procedures.injector_current.circuit import RISE_SAMPLES_MIN, circuit_of, regulated_of
+from fairwitness.core.procedures.injector_current.words import (
+    ALL_CURRENTS_FALL,
+    CLAMP_BACKWARDS_TRACE,
+    CLAMP_FEED,
+    CLAMPS_FEEDS,
+    CURRENT_CYLINDER_FALLS,
+    CYLINDER_FIRST_INJECTION,
+    DRAWS_CURRENT_BUT,
+    DRAWS_LIKE_PEERS,
+    INJECTOR_CYLINDER,
+    INTERFERENCE_SPIKES_FILTERED,
+    MIN,
+    MS_PEERS_MS,
+    ONE_INJECTOR,
+    PULSES,
+    PULSES_OVERLAP_SPEED,
+    REACHES_LESS_THAN,
+    REACHES_PEERS_TOO,
+    RESISTANCE_GROWS,
+    SECONDS,
+    SHOWS_PULSE_CURRENT,
+    STAYS_OUT_TIMES,
+    SYNC_INJECTOR_WHETHER,
+    VOLTAGE_FALLS,
+    WORKS_UNTIL_INJECTION,
+)
 from fairwitness.core.signal.injector.assignment import Assigned, assign
-from fairwitness.core.signal.injector.current import SHAPES_AVERAGED, Needles, fit_rise, needles
-from fairwitness.core.signal.injector.electrical import DRIVER_DROP_V
+from fairwitness.core.signal.injector.current import SHAPES_AVERAGED
+from fairwitness.core.signal.injector.needle import Needles, needles
 from fairwitness.core.signal.injector.trend import Presence, drift, presences
 from fairwitness.core.signal.peers import usual_of
 from fairwitness.core.signal.resampling import evenly_sampled
-
-DRAWS_LIKE_PEERS = template(
-    "injector_current.draws_like_peers", "{who} draws like its peers: {level:.2f} A for {on_ms:.1f} ms{several}."
-)
-WORKS_UNTIL_INJECTION = template(
-    "injector_current.works_until_injection",
-    "{who} works until {clock} (injection {lost_at}) and is open from there on.",
-)
-PULSES_OVERLAP_SPEED = template(
-    "injector_current.pulses_overlap_speed",
-    "Pulses overlap at this speed: heights come from a fit of their sum, and needles are not judged.",
-)
-SYNC_INJECTOR_WHETHER = template(
-    "injector_current.sync_injector_whether",
-    "The sync is no injector: whether is told, which cylinder is not. Sync on one.",
-)
-INJECTOR_CYLINDER = template("injector_current.injector_cylinder", "The injector of cylinder {cylinder}")
-ONE_INJECTOR = template("injector_current.one_injector", "One injector")
-SHOWS_PULSE_CURRENT = template(
-    "injector_current.shows_pulse_current", "{who} shows no pulse of current; its peers reach {peers:.2f} A."
-)
-REACHES_LESS_THAN = template(
-    "injector_current.reaches_less_than",
-    "{who} reaches {level:.2f} A, {level_2:.0f} % less than its peers: more resistance.",
-)
-REACHES_PEERS_TOO = template(
-    "injector_current.reaches_peers_too", "{who} reaches {level:.2f} A, its peers {peers:.2f} A: too little resistance."
-)
-DRAWS_CURRENT_BUT = template(
-    "injector_current.draws_current_but",
-    "{who} draws its current, but the dip of a lifting needle is missing: it does not move.",
-)
-MS_PEERS_MS = template(
-    "injector_current.ms_peers_ms", "{who} is on for {on_ms:.1f} ms, its peers for {on_ms_2:.1f} ms: flooding."
-)
-PULSES = template("injector_current.pulses", " in {per_injection:.0f} pulses")
-STAYS_OUT_TIMES = template(
-    "injector_current.stays_out_times",
-    "{who} stays out {missed} times of {due} while its peers inject: it fails now and then.",
-)
-SECONDS = template("injector_current.seconds", "{rest:.2f} s")
-MIN = template("injector_current.min", "{minutes} min {rest:.1f} s")
-CURRENT_CYLINDER_FALLS = template(
-    "injector_current.current_cylinder_falls",
-    "The current of cylinder {c} falls by {value:.1f} % beside its peers as it warms.",
-)
-ALL_CURRENTS_FALL = template(
-    "injector_current.all_currents_fall",
-    "All currents fall by {ratio:.0f} %: copper that warms by about {kelvin:.0f} K",
-)
-INTERFERENCE_SPIKES_FILTERED = template(
-    "injector_current.interference_spikes_filtered",
-    "Interference spikes were filtered out: a plug lead lies near the clamp.",
-)
-CLAMP_BACKWARDS_TRACE = template(
-    "injector_current.clamp_backwards_trace", "The clamp was on backwards: the trace was turned over before measuring."
-)
-CLAMPS_FEEDS = template("injector_current.clamps_feeds", "clamps on the feeds")
-CLAMP_FEED = template("injector_current.clamp_feed", "a clamp on the feed")
-CYLINDER_FIRST_INJECTION = template(
-    "injector_current.cylinder_first_injection", "Cylinder {c}: first injection missing at {clock}."
-)
-RESISTANCE_GROWS = template("injector_current.resistance_grows", "{text} Its resistance grows.")
-VOLTAGE_FALLS = template("injector_current.voltage_falls", "{text}, or a voltage that falls.")
-
 
 FloatArray = NDArray[np.float64]
 Figures = Mapping[str, float]
@@ -100,11 +61,6 @@ NEAR = 0.06
 """[M] injectors within this share of the median are the peers whose mean is the usual value."""
 MISSING_SHARE = 0.8
 NEEDLES_MIN = 3
-RISE_SAMPLES_MIN = 16
-HEADS_FOR = 1.4
-"""A rise that heads further beyond what it reaches is too short to tell where."""
-RISE_SHARE = 0.9
-"""Of a regulated peak: up to here its rise tells the resistance."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -216,31 +172,10 @@ def _figures(
     shape = assigned.shapes[cylinder]
     rate = assigned.pulses[assigned.clamp[cylinder]].rate_hz
     if engine.injector_drive is InjectorDrive.SATURATED and shape.size >= RISE_SAMPLES_MIN:
-        figures |= _circuit(shape, rate, level, supply_v)
+        figures |= circuit_of(shape, rate, level, supply_v)
     elif engine.injector_drive is InjectorDrive.PEAK_AND_HOLD and shape.size >= RISE_SAMPLES_MIN:
-        figures |= _regulated(shape, rate, level)
+        figures |= regulated_of(shape, rate, level)
     return figures
-
-
-def _circuit(shape: FloatArray, rate_hz: float, level_a: float, supply_v: float | None) -> dict[str, float]:
-    """Time constant of the average pulse, and resistance and inductance where the voltage is known."""
-    final, tau, _ = fit_rise(shape, rate_hz)
-    found = {"tau_ms": round(1e3 * tau, 4)}
-    if 0.97 * level_a < final < HEADS_FOR * level_a:
-        found["level_a"] = round(final, 5)  # where the pulse ends before its plateau, the plateau it heads for
-    if supply_v is not None and final > 0.5 * level_a:
-        ohm = (supply_v - DRIVER_DROP_V) / final
-        found |= {"ohms": round(ohm, 3), "henry_mh": round(1e3 * tau * ohm, 3)}
-    return found
-
-
-def _regulated(shape: FloatArray, rate_hz: float, peak_a: float) -> dict[str, float]:
-    """A driver that holds the peak hides the resistance from the plateau: its rise still heads for V/R."""
-    top = int(np.argmax(shape >= RISE_SHARE * peak_a))
-    if top < RISE_SAMPLES_MIN:
-        return {}
-    final, tau, _ = fit_rise(shape[:top], rate_hz)
-    return {"level_a": round(min(final, 3 * peak_a), 5), "tau_ms": round(1e3 * tau, 4)}
 
 
 def _usual(assigned: Assigned, figures: Mapping[int, Figures]) -> _Usual:

@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.model.engine import Engine
-from fairwitness.core.model.measurement import CategoricalEvidence
 from fairwitness.core.model.tools import Turning
 from fairwitness.core.procedures.spec import Offer
 from fairwitness.core.procedures.specs import OFFERS, TEST_OF
@@ -21,28 +19,23 @@ from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.knowledge.faults import NO_FAULT, UNLISTED
 from fairwitness.core.reason.planning.approach import READY, USUAL, Approach, Bay, Proof, School
 from fairwitness.core.reason.planning.implications import Implication, implications
+from fairwitness.core.reason.planning.plan_records import Done, NextTest, Plan
+from fairwitness.core.reason.planning.plan_words import (
+    CONNECTED_ALREADY,
+    ENABLE_FUEL,
+    LOWER,
+    NOT_UNTIL_THEN,
+    ON_CYLINDER,
+    REASON,
+    STOP_ESTABLISHED,
+    STOP_LITTLE,
+    STOP_NOTHING,
+    STOP_PENDING,
+    STOP_UNMET,
+    SURER,
+)
 from fairwitness.core.reason.planning.prediction import Claims, claims_of, predict
 from fairwitness.core.reason.verdict import SECOND_SOURCE
-
-REASON = template("plan.reason", "{minutes:g} min with {tools}{where}{connected}: {splits}.")
-ON_CYLINDER = template("plan.on_cylinder", " on cylinder {cylinders}")
-CONNECTED_ALREADY = phrase("plan.connected_already", ", connected already")
-LOWER = template("plan.lower", "{title:lower}")
-NOT_UNTIL_THEN = template("plan.not_until_then", "{why} Not offered until then: {titles}.")
-ENABLE_FUEL = phrase("plan.enable_fuel", "Fuel is disabled: enable it again and record that first.")
-STOP_UNMET = phrase(
-    "plan.stop.unmet", "Stop when the conditions under Not seen are met, or when no test is worth its minutes."
-)
-STOP_PENDING = phrase(
-    "plan.stop.pending",
-    "The part is proven. Before the job is done, take what is offered: why it died, and who else is ill.",
-)
-STOP_ESTABLISHED = phrase(
-    "plan.stop.established", "Stop testing: everything that must be seen before the part is called has been seen."
-)
-SURER = phrase("plan.stop.surer", " What is offered below would only make it surer.")
-STOP_NOTHING = phrase("plan.stop.nothing", "Stop testing: nothing the bay can do now would tell more.")
-STOP_LITTLE = phrase("plan.stop.little", "Little is left to learn: what is offered proves rather than tells.")
 
 FloatArray = NDArray[np.float64]
 
@@ -79,84 +72,6 @@ SPELLED_OUT = 4
 """Offers whose outcomes are told."""
 SUSPECT = 0.2
 """[M] chance of being ill from which a cylinder is looked at alone."""
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class NextTest:
-    """One offer."""
-
-    test: str
-    id: str
-    """Which of its forms (``resistance:coil_primary``); the test's own name where it has one form."""
-    kind: str
-    """Row of the table of outcomes, for a test by hand."""
-    title: Message
-    cylinders: tuple[int, ...]
-    minutes: float
-    information_bits: float
-    tools: Message
-    reason: Message
-    cautions: tuple[Message, ...]
-    implications: tuple[Implication, ...] = ()
-    """What each outcome would mean, most probable first."""
-    proves: tuple[str, ...] = ()
-    """Conditions of the discipline it would meet."""
-    rank: float = 0.0
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Plan:
-    """What to do next.
-
-    Parameters
-    ----------
-    offers : tuple of NextTest
-        Best first.
-    stop : Message
-        When to stop, or why to stop now.
-    done : bool
-        Nothing on offer is worth its minutes.
-    held_back : tuple of Message
-        What cannot be done now, and why.
-    deciding : Message
-        The offer that would best tell the leading hypothesis from its rival; empty where none does.
-    """
-
-    offers: tuple[NextTest, ...] = ()
-    stop: Message = NOTHING
-    done: bool = False
-    held_back: tuple[Message, ...] = ()
-    deciding: Message = NOTHING
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Done:
-    """What was taken already.
-
-    Parameters
-    ----------
-    tests : collection of str
-        Tests with usable, decided evidence of all cylinders.
-    at : collection of (str, int)
-        Tests done on single cylinders.
-    categorical : sequence of CategoricalEvidence
-    columns : collection of str
-        Of the signature table, that usable evidence spoke to.
-    """
-
-    tests: Collection[str] = ()
-    at: Collection[tuple[str, int]] = ()
-    categorical: Sequence[CategoricalEvidence] = ()
-    columns: Collection[str] = ()
-
-    def left(self, test: Offer, scope: tuple[int, ...]) -> tuple[int, ...]:
-        """Cylinders of a scope a test was not done on yet."""
-        if test.id in self.tests or (not test.per_cylinder and any(s.kind == test.id for s in self.categorical)):
-            return ()
-        if not test.per_cylinder:
-            return scope
-        shown = {(s.kind, c) for s in self.categorical for c in s.cylinders} | set(self.at)
-        return tuple(c for c in scope if (test.id, c) not in shown)
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,0 +1,25 @@
+"""What the plan says of its offers and of when to stop."""
+
+from __future__ import annotations
+
+from fairwitness.core.messages.catalogue import phrase, template
+
+REASON = template("plan.reason", "{minutes:g} min with {tools}{where}{connected}: {splits}.")
+ON_CYLINDER = template("plan.on_cylinder", " on cylinder {cylinders}")
+CONNECTED_ALREADY = phrase("plan.connected_already", ", connected already")
+LOWER = template("plan.lower", "{title:lower}")
+NOT_UNTIL_THEN = template("plan.not_until_then", "{why} Not offered until then: {titles}.")
+ENABLE_FUEL = phrase("plan.enable_fuel", "Fuel is disabled: enable it again and record that first.")
+STOP_UNMET = phrase(
+    "plan.stop.unmet", "Stop when the conditions under Not seen are met, or when no test is worth its minutes."
+)
+STOP_PENDING = phrase(
+    "plan.stop.pending",
+    "The part is proven. Before the job is done, take what is offered: why it died, and who else is ill.",
+)
+STOP_ESTABLISHED = phrase(
+    "plan.stop.established", "Stop testing: everything that must be seen before the part is called has been seen."
+)
+SURER = phrase("plan.stop.surer", " What is offered below would only make it surer.")
+STOP_NOTHING = phrase("plan.stop.nothing", "Stop testing: nothing the bay can do now would tell more.")
+STOP_LITTLE = phrase("plan.stop.little", "Little is left to learn: what is offered proves rather than tells.")

@@ -1,0 +1,40 @@
+"""What stands in the bay, and how far a capture or a power balance has come."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from fairwitness.simulate.vehicle import Vehicle
+
+
+class Stage(StrEnum):
+    """How far a capture is."""
+
+    IDLE = "idle"
+    SET_UP = "set_up"
+    RECORDING = "recording"
+    CAPTURED = "captured"
+    BROKEN_OFF = "broken_off"
+    """The instrument fell silent; what came until then is kept here."""
+    KEPT = "kept"
+
+
+@dataclass(slots=True)
+class Balance:
+    """A guided power balance."""
+
+    cylinder: int | None = None
+    phase: str = "done"
+    drops: list[dict[str, int]] = field(default_factory=list)
+    running: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class InBay:
+    """What stands in the bay."""
+
+    vehicle: Vehicle
+    case_id: int
+    hidden: bool
+    hot: bool = True
