@@ -1,3 +1,5 @@
+"""The application as Django knows it."""
+
 from django.apps import AppConfig
 
 
