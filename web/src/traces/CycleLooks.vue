@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { ElButton, ElCheckbox, ElOption, ElSelect } from 'element-plus'
-import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useKeys } from '@/app/keys'
 import ProblemNote from '@/shared/ProblemNote.vue'
@@ -9,6 +8,7 @@ import AveragedCycles from './AveragedCycles.vue'
 import DegreeCursors from './DegreeCursors.vue'
 import FoldPlot, { type Line } from './FoldPlot.vue'
 import { binsOf, reach, useFolds, type Fold } from './useFolds'
+import { useRunner } from './useRunner'
 import { useComparable, useUnderneath } from './useUnderneath'
 import type { Capture } from './useTraces'
 
@@ -18,8 +18,6 @@ const props = defineProps<{
   look: 'overlay' | 'rows' | 'cycle' | 'average' | 'beside'
 }>()
 
-const PACE_MS = 450
-const SLOW_MS = 1500
 const STROKES = ['power', 'exhaust', 'intake', 'compression']
 const roles = computed(() => [...new Set(props.capture.channels.filter((c) => !c.sync).map((c) => c.role))])
 const role = ref(roles.value[0] ?? props.capture.channels[0]?.role ?? '')
@@ -44,25 +42,7 @@ const order = computed(() =>
 const current = computed(() => order.value[Math.min(step.value, order.value.length - 1)] ?? 0)
 watch([oddFirst, () => props.capture.id], () => (step.value = 0))
 
-const slow = ref(false)
-const direction = ref<1 | -1>(1)
-const pace = computed(() => (slow.value ? SLOW_MS : PACE_MS))
-const {
-  pause,
-  resume,
-  isActive: playing,
-} = useIntervalFn(() => go(direction.value, true), pace, { immediate: false })
-function go(by: number, round = false) {
-  const count = order.value.length
-  if (!count) return
-  step.value = round ? (step.value + by + count) % count : Math.max(0, Math.min(count - 1, step.value + by))
-}
-function play(way: 1 | -1 = 1) {
-  const stop = playing.value && direction.value === way
-  direction.value = way
-  if (stop) pause()
-  else resume()
-}
+const { slow, direction, playing, pause, go, play } = useRunner(step, () => order.value.length)
 watch(
   () => props.look,
   (look) => look !== 'cycle' && pause(),

@@ -16,7 +16,6 @@ ONCE_PER_REVOLUTION = phrase("words.once_per_revolution", "once per revolution")
 NOT_ASSIGNED = phrase("words.not_assigned", "not assigned")
 BY_LEAD = phrase("words.by_lead", "by lead")
 BY_HAND = phrase("words.by_hand", "by hand")
-BY_THE_CONTROL_UNIT = phrase("words.by_the_control_unit", "by the control unit")
 
 
 def outcome_word(outcome: str) -> Message:

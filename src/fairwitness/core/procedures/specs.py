@@ -51,8 +51,3 @@ CARDS: Mapping[CaptureTest, SetUpCard] = MappingProxyType(
 def spec_of(offer: Offer) -> TestSpec:
     """Record of the test that an offer takes."""
     return SPECS[TEST_OF[offer.id]]
-
-
-def whole_rows() -> tuple[Offer, ...]:
-    """Offers that compare cylinders or speak of the whole engine: a row of the board each."""
-    return tuple(o for spec in SPECS.values() for o in spec.offers if o.id == spec.id)
