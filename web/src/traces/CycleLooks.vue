@@ -6,8 +6,9 @@ import ProblemNote from '@/shared/ProblemNote.vue'
 import { wordFor } from '@/shared/words'
 import AveragedCycles from './AveragedCycles.vue'
 import DegreeCursors from './DegreeCursors.vue'
-import FoldPlot, { type Line } from './FoldPlot.vue'
-import { binsOf, reach, useFolds, type Fold } from './useFolds'
+import FoldPlot from './FoldPlot.vue'
+import { useCyclePictures } from './useCyclePictures'
+import { useFolds } from './useFolds'
 import { useRunner } from './useRunner'
 import { useComparable, useUnderneath } from './useUnderneath'
 import type { Capture } from './useTraces'
@@ -18,7 +19,6 @@ const props = defineProps<{
   look: 'overlay' | 'rows' | 'cycle' | 'average' | 'beside'
 }>()
 
-const STROKES = ['power', 'exhaust', 'intake', 'compression']
 const roles = computed(() => [...new Set(props.capture.channels.filter((c) => !c.sync).map((c) => c.role))])
 const role = ref(roles.value[0] ?? props.capture.channels[0]?.role ?? '')
 const { cycles, folds, problem } = useFolds(() => props.capture, role)
@@ -58,117 +58,36 @@ useKeys({
 })
 for (let c = 1; c <= 9; c++) useKeys({ [String(c)]: () => (picked.value = picked.value === c ? null : c) })
 
-const windows = computed(() => cycles.value?.windows ?? [])
-/** The channel that shows a cylinder: its own, or the shared one. */
-const foldOf = (cylinder: number): Fold | undefined =>
-  folds.value.find((f) => f.cylinder === cylinder) ?? folds.value.find((f) => f.cylinder === null)
-function cut(row: Float32Array, fromDeg: number, toDeg: number): Float32Array {
-  const start = cycles.value?.from_deg ?? 0
-  const at = (deg: number) => 2 * Math.round(((deg - start) / 720) * binsOf(role.value))
-  return row.subarray(at(fromDeg), at(toDeg))
-}
-const events = computed(() =>
-  windows.value.map((w) => ({
-    ...w,
-    lines: (foldOf(w.cylinder)?.rows ?? []).map((row) =>
-      cut(row, w.from_deg, w.from_deg + share.value * (w.to_deg - w.from_deg)),
-    ),
-  })),
-)
-const everything = computed(() =>
-  reach([...folds.value.flatMap((f) => f.rows), ...below.value.map((f) => f.average[0]!)]),
-)
-const averages = computed(() => reach([...folds.value, ...below.value].flatMap((f) => f.average)))
-const overlay = computed<Line[]>(() =>
-  events.value.flatMap((e) =>
-    e.lines.map((values) => ({
-      values,
-      pairs: true,
-      tone: e.cylinder === picked.value ? ('picked' as const) : ('faint' as const),
-    })),
-  ),
-)
-const widest = computed(() => share.value * Math.max(0, ...windows.value.map((w) => w.to_deg - w.from_deg)))
 function closer(by: number) {
   share.value = Math.min(1, Math.max(1 / 4, share.value * by))
 }
-const lead = computed(() => cycles.value?.from_deg ?? 0)
-const rows = computed(() =>
-  events.value.map((e) => ({
-    ...e,
-    drawn: e.lines.map((values) => ({
-      values,
-      pairs: true,
-      tone: e.cylinder === picked.value ? ('picked' as const) : ('faint' as const),
-    })),
-    reach: locked.value ? everything.value : reach(e.lines),
-  })),
-)
-const ruler = computed(() =>
-  STROKES.map((words, i) => ({
-    at: 180 * i,
-    words: `${180 * i}° ${words} ${windows.value[0]?.cylinder ?? ''}`,
-  })),
-)
-const columns = computed(() =>
-  windows.value.map((w) => ({ at: w.from_deg - lead.value, words: `cylinder ${w.cylinder}` })),
-)
-const belowLines = computed<Line[]>(() =>
-  below.value.map((f) => ({ values: f.average[0]!, pairs: false, tone: 'faint' as const })),
-)
-const oneCycle = computed<Line[]>(() => [
-  ...belowLines.value,
-  ...folds.value.map((f) => ({
-    values: f.rows[current.value] ?? new Float32Array(),
-    pairs: true,
-    tone: f.cylinder !== null && f.cylinder === picked.value ? ('picked' as const) : ('plain' as const),
-  })),
-])
-const rpm = computed(() => {
-  const c = cycles.value
-  const seconds = (c?.ends_s[current.value] ?? 0) - (c?.starts_s[current.value] ?? 0)
-  return seconds > 0 ? 120 / seconds : 0
+const {
+  windows,
+  everything,
+  averages,
+  overlay,
+  widest,
+  lead,
+  rows,
+  ruler,
+  columns,
+  belowLines,
+  oneCycle,
+  rpm,
+  readable,
+  besideLines,
+  besideBand,
+} = useCyclePictures({
+  cycles,
+  folds,
+  below,
+  role,
+  picked,
+  share,
+  locked,
+  current,
+  look: () => props.look,
 })
-/** The value of a line of single values or of pairs at a crank angle. */
-function valueAt(values: Float32Array | undefined, pairs: boolean, degrees: number): number | undefined {
-  if (!values?.length) return undefined
-  const columns = pairs ? values.length / 2 : values.length
-  const i = Math.floor(((degrees - lead.value) / 720) * columns)
-  if (i < 0 || i >= columns) return undefined
-  return pairs ? (values[2 * i]! + values[2 * i + 1]!) / 2 : values[i]
-}
-const readable = computed(() => {
-  if (props.look !== 'cycle' && props.look !== 'average') return []
-  const whose = (cylinder: number | null) => (cylinder === null ? 'this' : `cylinder ${cylinder}`)
-  const mine = folds.value
-    .filter((f) => picked.value === null || f.cylinder === null || f.cylinder === picked.value)
-    .map((f) => ({
-      words: whose(f.cylinder),
-      at: (degrees: number) =>
-        props.look === 'cycle'
-          ? valueAt(f.rows[current.value], true, degrees)
-          : valueAt(f.average[0], false, degrees),
-    }))
-  const theirs = below.value.slice(0, 1).map((f) => ({
-    words: 'underneath',
-    at: (degrees: number) => valueAt(f.average[0], false, degrees),
-  }))
-  return [...mine, ...theirs]
-})
-/** The averaged cycle of one side; the other side's lines belong to the same cylinder, or to the shared channel. */
-function sideOf(side: 'this' | 'other', i: number): Float32Array[] {
-  const mine = folds.value[i]
-  if (side === 'this') return mine?.average ?? []
-  return (below.value.find((f) => f.cylinder === mine?.cylinder) ?? below.value[i])?.average ?? []
-}
-function besideLines(side: 'this' | 'other', i: number): Line[] {
-  const middle = sideOf(side, i)[0]
-  return middle ? [{ values: middle, pairs: false, tone: 'plain' }] : []
-}
-function besideBand(side: 'this' | 'other', i: number) {
-  const [, low, high] = sideOf(side, i)
-  return low && high ? { low, high } : undefined
-}
 const unit = computed(() => props.capture.channels.find((c) => c.role === role.value)?.unit ?? '')
 </script>
 
