@@ -62,6 +62,16 @@ def ratio(value: Callable[[int], float], fault: str, sound: Callable[[int], floa
     return value(ILL) / float(np.mean([value(peer) for peer in PEERS]))
 
 
+def port_rises(vehicle: Vehicle) -> dict[int, float]:
+    """How far each exhaust port rose above the air after a cold start; mean of a few starts, K."""
+    starts = [
+        observe(vehicle, "exhaust_temperature", hot=False, rng=np.random.default_rng(seed))[0].data for seed in range(6)
+    ]
+    rises = [{int(c): port - start["air"] for c, port in start["ports"].items()} for start in starts]
+    middle = [max(rise.values()) for rise in rises]
+    return {c: float(np.mean([rise[c] / top for rise, top in zip(rises, middle, strict=True)])) for c in rises[0]}
+
+
 def measured(fault: str, column: str) -> float:
     """The fault's share of what a sound cylinder shows."""
     even = SIGNATURES[fault][column] == ("=",)
@@ -92,6 +102,9 @@ def measured(fault: str, column: str) -> float:
     if column == "DL":
         drops = observe(inverted.vehicle, "delivery", hot=True, rng=np.random.default_rng(5))[0].data["drops_kpa"]
         return ratio(lambda c: drops[str(c)], fault, lambda c: drops[str(c)], even)
+    if column == "XT":
+        ill, sound = (port_rises(trajectory.vehicle) for trajectory in (inverted, sound_turned))
+        return ratio(lambda c: ill[c], fault, lambda c: sound[c], even)
     if column == "PD":
         return share(fast, sound_fast, read.needle)
     if column in ("IC", "IV"):

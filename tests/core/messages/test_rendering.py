@@ -4,7 +4,7 @@ import re
 import string
 
 import pytest
-from hypothesis import given
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from fairwitness.core.diagnose import diagnose
@@ -168,12 +168,15 @@ messages = st.recursive(
     st.builds(Message, st.just("test.any"), st.just(())),
     lambda inner: st.builds(
         lambda pairs: Message("test.any", tuple(pairs.items())),
-        st.dictionaries(st.text("abc", min_size=1, max_size=2), leaves | inner | st.lists(leaves | inner).map(tuple)),
+        st.dictionaries(
+            st.sampled_from("abc"), leaves | inner | st.lists(leaves | inner, max_size=3).map(tuple), max_size=3
+        ),
     ),
-    max_leaves=8,
+    max_leaves=4,
 )
 
 
+@settings(suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])
 @given(messages)
 def test_a_message_survives_being_kept(message):
     assert from_data(as_data(message)) == message
