@@ -19,7 +19,7 @@ from fairwitness.core.procedures.set_up_card import Clip
 from fairwitness.core.procedures.specs import CARDS, OFFERS
 from fairwitness.core.signal.crank.tooth_times import tooth_times
 from fairwitness.simulate.cranking import crank
-from fairwitness.simulate.examine import sample
+from fairwitness.simulate.examine import Recorder, sample
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.health import Fault
 from fairwitness.simulate.instruments import Rig, record
@@ -101,7 +101,9 @@ def crank_speed_figures() -> list[Figure]:
     trajectory = run_engine(vehicle, seconds=16.0, rng=rng)
     clips = (Clip(role=Role.CRANK_SENSOR),)
     set_up = card.recorded(hot=True)
-    capture = sample(trajectory, clips, rate_hz=500_000.0, level="workshop", rng=rng, name="bench", set_up=set_up)
+    capture = sample(
+        trajectory, clips, Recorder(rate_hz=500_000.0, level="workshop", name="bench", set_up=set_up), rng=rng
+    )
     capture.sha256  # noqa: B018
     trace = capture.channels[0].samples.astype(np.float32)
     pairs = [
@@ -129,7 +131,7 @@ def ignition_figures() -> list[Figure]:
     trajectory = run_engine(vehicle, seconds=1.0, rng=rng)
     clips = card.clips(vehicle.engine, (), vehicle.injector_feeds)
     set_up = card.recorded(hot=True)
-    capture = sample(trajectory, clips, rate_hz=1e6, level="workshop", rng=rng, name="bench", set_up=set_up)
+    capture = sample(trajectory, clips, Recorder(rate_hz=1e6, level="workshop", name="bench", set_up=set_up), rng=rng)
     capture.sha256  # noqa: B018
     traces = [c.samples.astype(np.float64) for c in capture.channels]
     sos = butter(4, 1000.0, fs=1e6, output="sos")
@@ -160,7 +162,7 @@ def simulation_figures() -> list[Figure]:
     def simulate() -> None:
         rng = np.random.default_rng(2)
         trajectory = run_engine(vehicle, seconds=10.0, rng=rng)
-        sample(trajectory, clips, rate_hz=100_000.0, level="workshop", rng=rng, name="bench", set_up=SetUp())
+        sample(trajectory, clips, Recorder(rate_hz=100_000.0, level="workshop", name="bench", set_up=SetUp()), rng=rng)
 
     taken = median_s(simulate, 3)
     return [Figure("simulated 8 cylinders, 8 channels at 100 kS/s, 10 s of life", "", taken, "s", 10.0)]

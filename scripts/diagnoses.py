@@ -13,6 +13,7 @@ import sys
 from collections import Counter, defaultdict
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -54,7 +55,8 @@ def _vehicle(seed: int) -> Case:
     known = sorted({*TESTS} - NOT_YET_KNOWN)
     tests = [str(t) for t in rng.choice(known, size=TESTS_EACH, replace=False)]
     vehicle = build(ENGINES[order.engine], order.faults, rng=rng)
-    return examine(vehicle, tests, level=order.level, hot=order.hot, seed=seed, name=f"vehicle-{seed}")
+    case = examine(vehicle, tests, level=order.level, hot=order.hot, seed=seed)
+    return replace(case, name=f"vehicle-{seed}", title=f"vehicle-{seed}")
 
 
 def _keep(job: tuple[str, str, Path]) -> str:

@@ -11,7 +11,7 @@ import pytest
 
 from fairwitness.core.model.engine import cylinder_volume
 from fairwitness.core.signal.cranking.compression_pulse import TYPICAL_POLYTROPIC
-from fairwitness.simulate.cranking import ATMOSPHERE_PA, cylinder_pressure
+from fairwitness.simulate.cranking import ATMOSPHERE_PA, CylinderGeometry, cylinder_pressure
 
 CLOSING_DEG = -130.0
 
@@ -33,7 +33,10 @@ def test_polytropic_peaks_stay_below_the_isentropic_one(ratio):
     ideal = isentropic_peak(effective_ratio(ratio))
     for exponent in (1.20, 1.28, 1.35):
         _, pressure = cylinder_pressure(
-            leak_per_s=0.0, compression_ratio=ratio, rod_ratio=3.4, polytropic=exponent, intake_closing_deg=CLOSING_DEG
+            CylinderGeometry(
+                compression_ratio=ratio, rod_ratio=3.4, polytropic=exponent, intake_closing_deg=CLOSING_DEG
+            ),
+            leak_per_s=0.0,
         )
         assert 0.55 * ideal < pressure.max() < ideal
 
@@ -45,18 +48,16 @@ def test_with_the_isentropic_exponent_the_peak_is_the_librarys(ratio):
     exponent = np.log(ideal / ATMOSPHERE_PA) / np.log(volume_ratio)
     assert 1.37 < exponent < 1.41
     _, pressure = cylinder_pressure(
-        leak_per_s=0.0, compression_ratio=ratio, rod_ratio=3.4, polytropic=exponent, intake_closing_deg=CLOSING_DEG
+        CylinderGeometry(compression_ratio=ratio, rod_ratio=3.4, polytropic=exponent, intake_closing_deg=CLOSING_DEG),
+        leak_per_s=0.0,
     )
     assert pressure.max() == pytest.approx(ideal, rel=0.02)
 
 
 def test_a_sound_petrol_engine_cranks_to_the_usual_pressure():
     _, pressure = cylinder_pressure(
+        CylinderGeometry(compression_ratio=10.0, rod_ratio=3.4, polytropic=1.2, intake_closing_deg=CLOSING_DEG),
         leak_per_s=0.0,
-        compression_ratio=10.0,
-        rod_ratio=3.4,
-        polytropic=1.2,
-        intake_closing_deg=CLOSING_DEG,
     )
     assert 9e5 < pressure.max() - ATMOSPHERE_PA < 14e5
     assert 1.2 <= TYPICAL_POLYTROPIC <= 1.35

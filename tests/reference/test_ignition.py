@@ -10,7 +10,7 @@ from fairwitness.core.model.capture import CaptureTest
 from fairwitness.core.procedures.secondary_voltage import measure as secondary_voltage
 from fairwitness.core.procedures.specs import CARDS
 from fairwitness.core.signal.ignition.primary import find_ramps, fit_rl
-from fairwitness.simulate.examine import sample
+from fairwitness.simulate.examine import Recorder, sample
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.running import run_engine
 
@@ -69,11 +69,8 @@ def test_measured_firing_voltage_follows_pressure_as_paschen_has_it():
         taken = sample(
             trajectory,
             card.clips(engine, (), vehicle.injector_feeds),
-            rate_hz=card.rate_hz,
-            level="clean",
+            Recorder(rate_hz=card.rate_hz, level="clean", name=load, set_up=card.recorded(hot=True)),
             rng=rng,
-            name=load,
-            set_up=card.recorded(hot=True),
         )
         figures = secondary_voltage.measure(taken, engine).figures
         read.append(np.median([f["firing_kv"] for f in figures.values()]))

@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 
 from fairwitness.core.model.engine import even_engine
-from fairwitness.simulate.cranking import ATMOSPHERE_PA, crank, cylinder_pressure, leak_for_sealing
+from fairwitness.simulate.cranking import ATMOSPHERE_PA, CylinderGeometry, crank, cylinder_pressure, leak_for_sealing
 from fairwitness.simulate.population import vehicle_for
 
-GEOMETRY = {"compression_ratio": 10.0, "rod_ratio": 3.4, "polytropic": 1.3}
+GEOMETRY = CylinderGeometry(compression_ratio=10.0)
 FOUR = even_engine((1, 3, 4, 2))
 
 
@@ -21,13 +21,13 @@ def settled(run, values):
 
 @pytest.mark.parametrize("share", [0.1, 0.4, 0.8])
 def test_a_leak_leaves_the_share_asked_for(share):
-    _, sound = cylinder_pressure(leak_per_s=0.0, **GEOMETRY)
-    _, leaky = cylinder_pressure(leak_per_s=leak_for_sealing(share, **GEOMETRY), **GEOMETRY)
+    _, sound = cylinder_pressure(GEOMETRY, leak_per_s=0.0)
+    _, leaky = cylinder_pressure(GEOMETRY, leak_per_s=leak_for_sealing(share, GEOMETRY))
     assert (leaky.max() - ATMOSPHERE_PA) / (sound.max() - ATMOSPHERE_PA) == pytest.approx(share, abs=0.02)
 
 
 def test_a_leaking_cylinder_falls_faster_and_goes_below_atmosphere():
-    angle, leaky = cylinder_pressure(leak_per_s=leak_for_sealing(0.5, **GEOMETRY), **GEOMETRY)
+    angle, leaky = cylinder_pressure(GEOMETRY, leak_per_s=leak_for_sealing(0.5, GEOMETRY))
     before = np.interp(-60.0, angle, leaky)
     after = np.interp(60.0, angle, leaky)
     assert after < before

@@ -19,7 +19,7 @@ from fairwitness.core.reason.inference.hypotheses import hypotheses
 from fairwitness.core.reason.inference.posterior import Posterior, infer
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.planning.approach import READY, USUAL, Approach, Bay
-from fairwitness.core.reason.planning.plan import next_tests
+from fairwitness.core.reason.planning.plan import Standing, next_tests
 from fairwitness.core.reason.planning.plan_records import Done, Plan
 from fairwitness.core.reason.report.safety_questions import Question, questions, unanswered
 from fairwitness.core.reason.report.statement import Context, Statement, compose
@@ -143,13 +143,15 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
         posterior,
         engine,
         done=_done(usable, categorical),
-        accused=verdict.cylinders or (verdict.rivals if len(verdict.rivals) < engine.cylinders else ()),
+        standing=Standing(
+            accused=verdict.cylinders or (verdict.rivals if len(verdict.rivals) < engine.cylinders else ()),
+            wanted=verdict.wanted,
+            advice=verdict.advice,
+            second_source=any(c.id == SECOND_SOURCE and not c.met for c in verdict.conditions),
+            established=verdict.status is Status.ESTABLISHED,
+        ),
         approach=approach,
         bay=_held(bay, asked),
-        wanted=verdict.wanted,
-        advice=verdict.advice,
-        second_source=any(c.id == SECOND_SOURCE and not c.met for c in verdict.conditions),
-        established=verdict.status is Status.ESTABLISHED,
     )
     context = Context(
         not_read=not_read,

@@ -15,7 +15,7 @@ from fairwitness.core.model.engine import FloatArray
 from fairwitness.core.procedures.set_up_card import Clip
 from fairwitness.simulate.clips import signal
 from fairwitness.simulate.health import Health, healths
-from fairwitness.simulate.running import run_engine, trim_percent
+from fairwitness.simulate.running import Withheld, run_engine, trim_percent
 from fairwitness.simulate.trajectory import Trajectory, crank_over
 from fairwitness.simulate.vehicle import Vehicle
 
@@ -143,8 +143,8 @@ class Bay:
             raise InstrumentError("The fuel is disabled: the engine will not start.", remedy="Enable the fuel first.")
         with self._lock:
             trajectory = run_engine(
-                self.vehicle, seconds=seconds, load=load, hot=self.hot, rng=self._rng, cut=self.cut,
-                cut_from_s=0.0,
+                self.vehicle, seconds=seconds, load=load, hot=self.hot, rng=self._rng, 
+                cut=Withheld(self.cut, from_s=0.0),
             )  # fmt: skip
             self._begin(trajectory, EngineMotion.RUNNING)
         return trajectory

@@ -22,6 +22,27 @@ LEAK_MAX_PER_S = 3000.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class CylinderGeometry:
+    """One cylinder's volume, the law its gas follows and when its valves shut it, degrees after TDC compression."""
+
+    swept_m3: float = 5.0e-4
+    compression_ratio: float = 10.5
+    rod_ratio: float = 3.4
+    polytropic: float = 1.30
+    intake_closing_deg: float = -130.0
+    exhaust_opening_deg: float = 130.0
+
+    @property
+    def clearance_m3(self) -> float:
+        """Volume left at top dead centre, m3."""
+        return self.swept_m3 / (self.compression_ratio - 1)
+
+    def volume(self, angle_deg: FloatArray) -> FloatArray:
+        """(n,) float: volume at crank angles after TDC, in clearance volumes."""
+        return cylinder_volume(angle_deg, compression_ratio=self.compression_ratio, rod_ratio=self.rod_ratio)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class CrankingVehicle:
     """What turns: one engine, its starter and its battery. SI units; typical values are from memory [M]."""
 
@@ -50,6 +71,18 @@ class CrankingVehicle:
     battery_ohm: float = 0.006
     battery_sag_volt_s: float = 0.01
     """Loss of open-circuit voltage per second of cranking."""
+
+    @property
+    def geometry(self) -> CylinderGeometry:
+        """What one cylinder compresses with."""
+        return CylinderGeometry(
+            swept_m3=self.displacement_m3 / self.engine.cylinders,
+            compression_ratio=self.compression_ratio,
+            rod_ratio=self.rod_ratio,
+            polytropic=self.polytropic,
+            intake_closing_deg=self.intake_closing_deg,
+            exhaust_opening_deg=self.exhaust_opening_deg,
+        )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -83,29 +116,20 @@ def gas_torque_table(vehicle: CrankingVehicle, *, speed_rpm: float = 200.0) -> F
     sealing = vehicle.sealing or (1.0,) * engine.cylinders
     total = np.zeros(int(CYCLE_DEG / TABLE_DEG))
     for position, cylinder in enumerate(engine.firing_order):
-        torque = _cylinder_torque(
-            round(sealing[cylinder - 1], 2),
-            vehicle.displacement_m3 / engine.cylinders,
-            vehicle.compression_ratio,
-            vehicle.rod_ratio,
-            vehicle.polytropic,
-            vehicle.intake_closing_deg,
-            vehicle.exhaust_opening_deg,
-            speed_rpm,
-        )
+        torque = _cylinder_torque(round(sealing[cylinder - 1], 2), vehicle.geometry, speed_rpm)
         total += np.roll(torque, round(engine.event_angles_deg[position] / TABLE_DEG))
     return total
 
 
-def leak_for_sealing(sealing: float, **geometry: float) -> float:
+def leak_for_sealing(sealing: float, geometry: CylinderGeometry, *, speed_rpm: float = 200.0) -> float:
     """Leak that leaves a given share of the sound peak pressure.
 
     Parameters
     ----------
     sealing : float, 0 to 1
         Share of the sound peak above atmosphere.
-    **geometry : float
-        As for ``cylinder_pressure``.
+    geometry : CylinderGeometry
+    speed_rpm : float
 
     Returns
     -------
@@ -114,12 +138,12 @@ def leak_for_sealing(sealing: float, **geometry: float) -> float:
     """
     if sealing >= 1.0:
         return 0.0
-    _, sound = cylinder_pressure(leak_per_s=0.0, **geometry)
+    _, sound = cylinder_pressure(geometry, leak_per_s=0.0, speed_rpm=speed_rpm)
     wanted = max(sealing, 0.01) * (float(sound.max()) - ATMOSPHERE_PA)
     low, high = 0.0, LEAK_MAX_PER_S
     for _ in range(16):
         middle = 0.5 * (low + high) if low else high / 8
-        _, pressure = cylinder_pressure(leak_per_s=middle, **geometry)
+        _, pressure = cylinder_pressure(geometry, leak_per_s=middle, speed_rpm=speed_rpm)
         # A hole so wide that air flows in again during expansion still has its peak before the exhaust opens at TDC.
         peak = float(pressure[: pressure.size // 2 + 1].max()) - ATMOSPHERE_PA
         low, high = (middle, high) if peak > wanted else (low, middle)
@@ -127,19 +151,13 @@ def leak_for_sealing(sealing: float, **geometry: float) -> float:
 
 
 def cylinder_pressure(
-    *,
-    leak_per_s: float,
-    compression_ratio: float,
-    rod_ratio: float,
-    polytropic: float,
-    intake_closing_deg: float = -130.0,
-    exhaust_opening_deg: float = 130.0,
-    speed_rpm: float = 200.0,
+    geometry: CylinderGeometry, *, leak_per_s: float, speed_rpm: float = 200.0
 ) -> tuple[FloatArray, FloatArray]:
     """Motoring pressure of one cylinder from -360 to 360 degrees, TDC compression at 0.
 
     Parameters
     ----------
+    geometry : CylinderGeometry
     leak_per_s : float
         Choked flow through the leak, in clearance volumes per second; 0 is sound.
 
@@ -148,20 +166,20 @@ def cylinder_pressure(
     (angle_deg, pressure) : two (720 / TABLE_DEG,) float arrays, degrees and Pa
     """
     angle = np.arange(-CYCLE_DEG / 2, CYCLE_DEG / 2, TABLE_DEG)
-    volume = cylinder_volume(angle, compression_ratio=compression_ratio, rod_ratio=rod_ratio)
+    volume = geometry.volume(angle)
     log_volume = np.log(volume)
     leak = leak_per_s * TABLE_DEG / (6.0 * speed_rpm)
     pressure = np.full_like(angle, ATMOSPHERE_PA)
-    closed = (angle > intake_closing_deg) & (angle < exhaust_opening_deg)
+    closed = (angle > geometry.intake_closing_deg) & (angle < geometry.exhaust_opening_deg)
     steps = 4
     now = ATMOSPHERE_PA
     for i in np.flatnonzero(closed):
-        rise = np.exp(-polytropic * (log_volume[i] - log_volume[i - 1]) / steps)
+        rise = np.exp(-geometry.polytropic * (log_volume[i] - log_volume[i - 1]) / steps)
         for _ in range(steps):
             now *= rise
             inflow = _orifice(ATMOSPHERE_PA / now) if now < ATMOSPHERE_PA else -_orifice(now / ATMOSPHERE_PA)
             upstream = max(now, ATMOSPHERE_PA) / now
-            now *= np.exp(polytropic * inflow * upstream * leak / steps / volume[i])
+            now *= np.exp(geometry.polytropic * inflow * upstream * leak / steps / volume[i])
         pressure[i] = now
     return angle, pressure
 
@@ -182,29 +200,10 @@ def _orifice(ratio: float) -> float:
 
 
 @lru_cache(maxsize=512)
-def _cylinder_torque(
-    sealing: float,
-    swept: float,
-    compression_ratio: float,
-    rod_ratio: float,
-    polytropic: float,
-    intake_closing_deg: float,
-    exhaust_opening_deg: float,
-    speed_rpm: float,
-) -> FloatArray:
-    geometry = {
-        "compression_ratio": compression_ratio,
-        "rod_ratio": rod_ratio,
-        "polytropic": polytropic,
-        "intake_closing_deg": intake_closing_deg,
-        "exhaust_opening_deg": exhaust_opening_deg,
-        "speed_rpm": speed_rpm,
-    }
-    leak = leak_for_sealing(sealing, **geometry)
-    angle, pressure = cylinder_pressure(leak_per_s=leak, **geometry)
-    volume = cylinder_volume(angle, compression_ratio=compression_ratio, rod_ratio=rod_ratio)
-    clearance = swept / (compression_ratio - 1)
-    slope = np.gradient(volume * clearance, np.deg2rad(TABLE_DEG))
+def _cylinder_torque(sealing: float, geometry: CylinderGeometry, speed_rpm: float) -> FloatArray:
+    leak = leak_for_sealing(sealing, geometry, speed_rpm=speed_rpm)
+    angle, pressure = cylinder_pressure(geometry, leak_per_s=leak, speed_rpm=speed_rpm)
+    slope = np.gradient(geometry.volume(angle) * geometry.clearance_m3, np.deg2rad(TABLE_DEG))
     torque = (pressure - ATMOSPHERE_PA) * slope
     return np.roll(torque, -torque.size // 2)  # TDC to index 0
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.random import Generator
@@ -25,40 +25,40 @@ CAM_TIMING = "cam_timing"
 TESTS: tuple[str, ...] = (*(test.value for test in CARDS), *GAUGES, CAM_TIMING)
 
 
-def sample(
-    trajectory: Trajectory,
-    clips: Sequence[Clip],
-    *,
-    rate_hz: float,
-    level: str,
-    rng: Generator,
-    name: str,
-    set_up: SetUp,
-) -> Capture:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Recorder:
+    """How a capture is recorded, and under which name and conditions it is kept; ``level`` is its noise."""
+
+    rate_hz: float
+    level: str
+    name: str
+    set_up: SetUp
+
+
+def sample(trajectory: Trajectory, clips: Sequence[Clip], recorder: Recorder, *, rng: Generator) -> Capture:
     """Record a course through clips.
 
     Parameters
     ----------
     trajectory : Trajectory
     clips : sequence of Clip
-    rate_hz : float
-    level : str
-        Noise: clean, workshop or hostile.
+    recorder : Recorder
+        Its level is clean, workshop or hostile.
     rng : numpy Generator
-    name : str
-    set_up : SetUp
 
     Returns
     -------
     Capture
     """
-    count = int(trajectory.seconds * rate_hz)
-    times = np.arange(count) / rate_hz
+    level = recorder.level
+    count = int(trajectory.seconds * recorder.rate_hz)
+    times = np.arange(count) / recorder.rate_hz
     channels = tuple(
         channel_of(clip, front_end(clip.role, level, rng).digitised(signal(trajectory, clip, times, rng), rng))
         for clip in clips
     )
-    return Capture(name=name, time=TimeBase(samples=count, rate_hz=rate_hz), channels=channels, set_up=set_up)
+    time = TimeBase(samples=count, rate_hz=recorder.rate_hz)
+    return Capture(name=recorder.name, time=time, channels=channels, set_up=recorder.set_up)
 
 
 def capture_of(
@@ -94,11 +94,8 @@ def capture_of(
     return sample(
         trajectory,
         card.clips(vehicle.engine, suspects, vehicle.injector_feeds),
-        rate_hz=card.rate_hz,
-        level=level,
+        Recorder(rate_hz=card.rate_hz, level=level, name=test.value, set_up=card.recorded(hot=hot)),
         rng=rng,
-        name=test.value,
-        set_up=card.recorded(hot=hot),
     )
 
 
@@ -120,7 +117,10 @@ def cam_capture(vehicle: Vehicle, *, level: str, rng: Generator, hot: bool = Tru
     trajectory = run_engine(vehicle, seconds=card.seconds, hot=hot, rng=rng)
     clips = (Clip(role=Role.CRANK_SENSOR), Clip(role=Role.CAM_SENSOR))
     return sample(
-        trajectory, clips, rate_hz=card.rate_hz, level=level, rng=rng, name=CAM_TIMING, set_up=card.recorded(hot=hot)
+        trajectory,
+        clips,
+        Recorder(rate_hz=card.rate_hz, level=level, name=CAM_TIMING, set_up=card.recorded(hot=hot)),
+        rng=rng,
     )
 
 
@@ -151,7 +151,6 @@ def examine(
     level: str = "workshop",
     hot: bool = True,
     seed: int = 0,
-    name: str = "",
     suspects: tuple[int, ...] = (),
 ) -> Case:
     """Do tests on a vehicle and write the case.
@@ -165,8 +164,6 @@ def examine(
         clean, workshop or hostile.
     hot : bool
     seed : int
-    name : str
-        Of the case.
     suspects : tuple of int
         What the technician already suspects; those with a fault if left out.
 
@@ -198,8 +195,8 @@ def examine(
         else:
             captures.append(capture_of(vehicle, CaptureTest(test), level=level, hot=hot, rng=rng, suspects=suspects))
     return Case(
-        name=name or "simulated",
-        title=name or f"Simulated {vehicle.label}",
+        name="simulated",
+        title=f"Simulated {vehicle.label}",
         engine=with_known_good(vehicle.engine) if CAM_TIMING in tests else vehicle.engine,
         captures=tuple(captures),
         observations=tuple(observations),

@@ -7,8 +7,15 @@ from functools import lru_cache
 
 import numpy as np
 
-from fairwitness.core.model.engine import CYCLE_DEG, FloatArray, cylinder_volume
-from fairwitness.simulate.cranking import ATMOSPHERE_PA, TABLE_DEG, CrankingVehicle, _orifice, leak_for_sealing
+from fairwitness.core.model.engine import CYCLE_DEG, FloatArray
+from fairwitness.simulate.cranking import (
+    ATMOSPHERE_PA,
+    TABLE_DEG,
+    CrankingVehicle,
+    CylinderGeometry,
+    _orifice,
+    leak_for_sealing,
+)
 from fairwitness.simulate.health import Health, LeakPath
 
 HALF = CYCLE_DEG / 2
@@ -95,87 +102,77 @@ def tables_for(vehicle: CrankingVehicle, health: Health, *, speed_rpm: float, ch
     -------
     CycleTables
     """
-    return _tables(
-        round(health.sealing, 2),
-        health.leak_path is LeakPath.INTAKE,
-        health.intake_opens,
-        health.exhaust_opens,
-        round(health.valves_late_deg, 1),
-        vehicle.displacement_m3 / vehicle.engine.cylinders,
-        vehicle.compression_ratio,
-        vehicle.rod_ratio,
-        vehicle.polytropic,
-        vehicle.intake_closing_deg,
-        vehicle.exhaust_opening_deg,
-        float(speed_rpm),
-        float(charge_pa),
+    valves = _Valves(
+        sealing=round(health.sealing, 2),
+        leaks_to_intake=health.leak_path is LeakPath.INTAKE,
+        intake_opens=health.intake_opens,
+        exhaust_opens=health.exhaust_opens,
+        late_deg=round(health.valves_late_deg, 1),
     )
+    return _tables(vehicle.geometry, valves, float(speed_rpm), float(charge_pa))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Valves:
+    """What a cylinder's valves do, and how well it seals."""
+
+    sealing: float
+    leaks_to_intake: bool
+    intake_opens: bool
+    exhaust_opens: bool
+    late_deg: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _ShutPhase:
+    """The stretch in which both valves are shut, degrees after TDC compression, and what a leak sees meanwhile."""
+
+    closes_deg: float
+    opens_deg: float
+    charge_pa: float
+    outside_pa: float
+    speed_rpm: float
 
 
 @lru_cache(maxsize=512)
-def _tables(
-    sealing: float,
-    leaks_to_intake: bool,
-    intake_opens: bool,
-    exhaust_opens: bool,
-    late_deg: float,
-    swept_m3: float,
-    compression_ratio: float,
-    rod_ratio: float,
-    polytropic: float,
-    intake_closing_deg: float,
-    exhaust_opening_deg: float,
-    speed_rpm: float,
-    charge_pa: float,
-) -> CycleTables:
-    volume = cylinder_volume(GRID_DEG, compression_ratio=compression_ratio, rod_ratio=rod_ratio)
-    leak = leak_for_sealing(
-        sealing,
-        compression_ratio=compression_ratio,
-        rod_ratio=rod_ratio,
-        polytropic=polytropic,
-        intake_closing_deg=intake_closing_deg,
-        exhaust_opening_deg=exhaust_opening_deg,
+def _tables(geometry: CylinderGeometry, valves: _Valves, speed_rpm: float, charge_pa: float) -> CycleTables:
+    volume, polytropic = geometry.volume(GRID_DEG), geometry.polytropic
+    opens = min(geometry.exhaust_opening_deg + valves.late_deg, 175.0) if valves.exhaust_opens else HALF
+    shut = _ShutPhase(
+        closes_deg=geometry.intake_closing_deg + valves.late_deg,
+        opens_deg=opens,
+        charge_pa=charge_pa,
+        outside_pa=charge_pa if valves.leaks_to_intake else ATMOSPHERE_PA,
+        speed_rpm=speed_rpm,
     )
-    closes = intake_closing_deg + late_deg
-    opens = min(exhaust_opening_deg + late_deg, 175.0) if exhaust_opens else HALF
-    outside = charge_pa if leaks_to_intake else ATMOSPHERE_PA
-    sound = _closed(volume, closes, opens, polytropic, 0.0, charge_pa, outside, speed_rpm)
-    leaky = _closed(volume, closes, opens, polytropic, leak, charge_pa, outside, speed_rpm)
-    clearance = swept_m3 / (compression_ratio - 1)
+    sound = _closed(volume, polytropic, shut, 0.0)
+    leaky = _closed(volume, polytropic, shut, leak_for_sealing(valves.sealing, geometry))
     after = np.clip((GRID_DEG - opens) / BLOWDOWN_DEG, 0.0, None)
     is_open = np.greater_equal(GRID_DEG, opens)
     left = np.where(is_open, np.exp(-after), 1.0)
     charge = np.where(is_open, leaky[max(0, int(opens + HALF) - 1)] * left, leaky)
     exhaust = np.where(is_open, 1.0 - left, 0.0)
-    charge, exhaust = _intake_stroke(charge, exhaust, volume, polytropic, late_deg, closes, intake_opens, exhaust_opens)
+    spring = (volume[0] / volume) ** polytropic
+    charge, exhaust = _intake_stroke(charge, exhaust, spring, valves, shut.closes_deg)
     heat = _heat(volume, polytropic) * np.clip(leaky / sound, 0.0, 1.0)
     heat = np.where(is_open, heat[max(0, int(min(opens, HALF - 1) + HALF) - 1)] * left, heat)
     return CycleTables(
         charge=charge,
         heat=heat,
         exhaust=exhaust,
-        slope=np.gradient(volume * clearance, np.deg2rad(TABLE_DEG)),
-        clearance_m3=clearance,
+        slope=np.gradient(volume * geometry.clearance_m3, np.deg2rad(TABLE_DEG)),
+        clearance_m3=geometry.clearance_m3,
     )
 
 
-def _closed(
-    volume: FloatArray,
-    closes_deg: float,
-    opens_deg: float,
-    polytropic: float,
-    leak_per_s: float,
-    charge_pa: float,
-    outside_pa: float,
-    speed_rpm: float,
-) -> FloatArray:
+def _closed(volume: FloatArray, polytropic: float, shut: _ShutPhase, leak_per_s: float) -> FloatArray:
     """Pressure over charge pressure while both valves are shut, 1 before; leakage by the orifice law."""
     pressure = np.ones(GRID_DEG.size)
     log_volume = np.log(volume)
-    leak = leak_per_s * TABLE_DEG / (6.0 * speed_rpm)
-    steps, now = 4, charge_pa
-    for i in np.flatnonzero(np.greater(GRID_DEG, closes_deg) & np.less(GRID_DEG, opens_deg)):
+    leak = leak_per_s * TABLE_DEG / (6.0 * shut.speed_rpm)
+    outside_pa = shut.outside_pa
+    steps, now = 4, shut.charge_pa
+    for i in np.flatnonzero(np.greater(GRID_DEG, shut.closes_deg) & np.less(GRID_DEG, shut.opens_deg)):
         rise = np.exp(-polytropic * (log_volume[i] - log_volume[i - 1]) / steps)
         for _ in range(steps):
             now *= rise
@@ -183,28 +180,20 @@ def _closed(
                 inward = now < outside_pa
                 flow = _orifice(outside_pa / now) if inward else -_orifice(now / outside_pa)
                 now *= np.exp(polytropic * flow * max(now, outside_pa) / now * leak / steps / volume[i])
-        pressure[i] = now / charge_pa
+        pressure[i] = now / shut.charge_pa
     return pressure
 
 
 def _intake_stroke(
-    charge: FloatArray,
-    exhaust: FloatArray,
-    volume: FloatArray,
-    polytropic: float,
-    late_deg: float,
-    closes_deg: float,
-    intake_opens: bool,
-    exhaust_opens: bool,
+    charge: FloatArray, exhaust: FloatArray, spring: FloatArray, valves: _Valves, closes_deg: float
 ) -> tuple[FloatArray, FloatArray]:
-    """What the cylinder holds from TDC gas exchange on."""
+    """What the cylinder holds from TDC gas exchange on; ``spring`` is gas shut in at that TDC, as a share of it."""
     since = GRID_DEG + HALF
-    spring = (volume[0] / volume) ** polytropic
-    if not intake_opens:
+    if not valves.intake_opens:
         # The residual gas is a spring: it gives back at TDC what it took, and no charge ever enters.
         shut = exhaust == 0
         return np.where(shut, 0.0, charge * 0.0), np.where(shut, spring, exhaust)
-    begin = max(0.0, late_deg)
+    begin = max(0.0, valves.late_deg)
     before = closes_deg + HALF
     waiting = since < begin
     mixing = (since >= begin) & (since < min(begin + OVERLAP_DEG, before))
@@ -212,7 +201,7 @@ def _intake_stroke(
     held = spring[int(begin / TABLE_DEG)]
     exhaust = np.where(waiting, spring, np.where(mixing, (1 - entered) * held, exhaust))
     charge = np.where(waiting, 0.0, np.where(mixing, entered, charge))
-    if not exhaust_opens:
+    if not valves.exhaust_opens:
         burst = np.exp(-since / BLOWDOWN_DEG) * (since < before)
         charge = charge + (charge[-1] - 1.0) * burst  # last cycle's gas, pushed back into the intake
     return charge, exhaust

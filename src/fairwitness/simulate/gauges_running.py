@@ -9,7 +9,7 @@ from numpy.random import Generator
 
 from fairwitness.core.model.case import Observation
 from fairwitness.simulate.health import Health
-from fairwitness.simulate.running import run_engine
+from fairwitness.simulate.running import Withheld, run_engine
 from fairwitness.simulate.trajectory import crank_over
 from fairwitness.simulate.under_test import VehicleUnderTest, seen_by
 
@@ -37,7 +37,7 @@ def power_balance(tested: VehicleUnderTest, rng: Generator) -> list[Observation]
         held = replace(tested.vehicle, running=running)
         before = run_engine(held, seconds=0.8, hot=tested.hot, rng=np.random.default_rng(seed))
         after = run_engine(
-            held, seconds=0.8, hot=tested.hot, rng=np.random.default_rng(seed), cut=(cylinder,), cut_from_s=0.0
+            held, seconds=0.8, hot=tested.hot, rng=np.random.default_rng(seed), cut=Withheld((cylinder,), from_s=0.0)
         )
         drops.append(
             {

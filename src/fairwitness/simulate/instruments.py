@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.random import Generator
@@ -67,16 +67,16 @@ def record(run: CrankRun, engine: Engine, rig: Rig, *, rng: Generator, name: str
         if rig.clamp_range_a is not None:
             amps = np.clip(amps, -rig.clamp_range_a, rig.clamp_range_a)
         amps = _digitised(amps, rig.bits, rig.clamp_range_a or 1000.0)
-        channels.append(_channel("clamp", Role.STARTER_CURRENT, "A", amps, rig, rng))
+        channels.append(_channel("clamp", Role.STARTER_CURRENT, _gaps(amps, rig, rng)))
     if rig.voltage:
         volts = np.interp(times, run.time_s, run.battery_v) + rng.normal(0.0, rig.noise_v, count)
         volts = volts + _spikes(count, rig, rng, size=1.0)
-        channels.append(_channel("battery", Role.BATTERY_VOLTAGE, "V", _digitised(volts, rig.bits, 20.0), rig, rng))
+        volts = _digitised(volts, rig.bits, 20.0)
+        channels.append(_channel("battery", Role.BATTERY_VOLTAGE, _gaps(volts, rig, rng)))
     if rig.sync_cylinder is not None:
         pulses = sync_pulses(run, engine, rig, times) + rng.normal(0.0, 0.03, count)
-        channels.append(
-            _channel("sync", Role.COIL_CONTROL, "V", pulses, rig, rng, cylinder=rig.sync_cylinder, sync=True)
-        )
+        sync = _channel("sync", Role.COIL_CONTROL, _gaps(pulses, rig, rng))
+        channels.append(replace(sync, cylinder=rig.sync_cylinder, sync=True))
     return Capture(
         name=name,
         time=TimeBase(samples=count, rate_hz=rig.rate_hz),
@@ -124,20 +124,16 @@ def sync_pulses(run: CrankRun, engine: Engine, rig: Rig, times: FloatArray) -> F
     return level
 
 
-def _channel(
-    name: str,
-    role: Role,
-    unit: str,
-    samples: FloatArray,
-    rig: Rig,
-    rng: Generator,
-    *,
-    cylinder: int | None = None,
-    sync: bool = False,
-) -> Channel:
-    if rig.missing_share:
-        samples = np.where(rng.random(samples.size) < rig.missing_share, np.nan, samples)
-    return Channel(name=name, role=role, unit=unit, samples=samples.astype(np.float32), cylinder=cylinder, sync=sync)
+def _channel(name: str, role: Role, samples: FloatArray) -> Channel:
+    unit = "A" if role is Role.STARTER_CURRENT else "V"
+    return Channel(name=name, role=role, unit=unit, samples=samples.astype(np.float32))
+
+
+def _gaps(samples: FloatArray, rig: Rig, rng: Generator) -> FloatArray:
+    """Samples that a logger lost are not a number."""
+    if not rig.missing_share:
+        return samples
+    return np.where(rng.random(samples.size) < rig.missing_share, np.nan, samples)
 
 
 def _spikes(count: int, rig: Rig, rng: Generator, *, size: float) -> FloatArray:

@@ -53,6 +53,17 @@ class Task:
     """At the target; grows with the square of the speed."""
 
 
+@dataclass(frozen=True, slots=True)
+class Withheld:
+    """Cylinders whose fuel the scan link withholds, and from when on, s; from long before if left out."""
+
+    cylinders: tuple[int, ...] = ()
+    from_s: float = -PRE_ROLL_S
+
+
+NOTHING_WITHHELD = Withheld()
+
+
 def run_engine(
     vehicle: Vehicle,
     *,
@@ -60,8 +71,7 @@ def run_engine(
     load: str = "idle",
     hot: bool = True,
     rng: Generator,
-    cut: tuple[int, ...] = (),
-    cut_from_s: float = -PRE_ROLL_S,
+    cut: Withheld = NOTHING_WITHHELD,
 ) -> Trajectory:
     """Run the engine warm or cold under a load.
 
@@ -75,10 +85,8 @@ def run_engine(
         idle, snap, brake_torque or cruise; none is idle.
     hot : bool
     rng : numpy Generator
-    cut : tuple of int
-        Cylinders whose fuel the scan link withholds.
-    cut_from_s : float, s
-        From when on; from long before if left out.
+    cut : Withheld
+        Whose fuel the scan link withholds.
 
     Returns
     -------
@@ -91,17 +99,15 @@ def run_engine(
     """
     if load not in LOADS:
         raise SimulationError(f"There is no load {load!r}.", where="load", remedy=f"Use one of {', '.join(LOADS)}.")
-    return _Runner(vehicle, load, hot, (cut, cut_from_s), rng).go(seconds)
+    return _Runner(vehicle, load, hot, cut, rng).go(seconds)
 
 
 class _Runner:
     """The state that is carried from one firing to the next."""
 
-    def __init__(
-        self, vehicle: Vehicle, load: str, hot: bool, cut: tuple[tuple[int, ...], float], rng: Generator
-    ) -> None:
+    def __init__(self, vehicle: Vehicle, load: str, hot: bool, cut: Withheld, rng: Generator) -> None:
         self.vehicle, self.load, self.hot, self.rng = vehicle, load, hot, rng
-        self.cut, self.cut_from_s = cut
+        self.cut, self.cut_from_s = cut.cylinders, cut.from_s
         self.clock = 0.0
         self.engine = vehicle.engine
         self.diesel = self.engine.fuel is Fuel.DIESEL

@@ -9,7 +9,7 @@ from numpy.random import Generator
 
 from fairwitness.core.model.case import Observation
 from fairwitness.simulate.health import Fault, Health, healths, shows
-from fairwitness.simulate.running import run_engine
+from fairwitness.simulate.running import Withheld, run_engine
 from fairwitness.simulate.trajectory import Trajectory
 from fairwitness.simulate.vehicle import Vehicle
 
@@ -36,7 +36,7 @@ class VehicleUnderTest:
 
     def idle(self, rng: Generator, *, seconds: float = 6.0, cut: tuple[int, ...] = ()) -> Trajectory:
         """The engine at idle."""
-        return run_engine(self.vehicle, seconds=seconds, hot=self.hot, rng=rng, cut=cut)
+        return run_engine(self.vehicle, seconds=seconds, hot=self.hot, rng=rng, cut=Withheld(cut))
 
 
 def seen_by(test: str, **data: Any) -> Observation:

@@ -13,10 +13,10 @@ from fairwitness.core.procedures.specs import CARDS
 from fairwitness.core.signal.pressure.events import cycle_events
 from fairwitness.core.signal.pressure.trace import read_pressure, wheel_of
 from fairwitness.core.signal.resampling import evenly_sampled
-from fairwitness.simulate.examine import sample
+from fairwitness.simulate.examine import Recorder, sample
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.health import EFFECTS, Fault
-from fairwitness.simulate.running import run_engine
+from fairwitness.simulate.running import Withheld, run_engine
 from fairwitness.simulate.trajectory import crank_over
 from fairwitness.study.cores import all_cores
 
@@ -63,18 +63,20 @@ def assess(motion: str, seed: int) -> Outcome:
     trajectory = (
         crank_over(vehicle, seconds=card.seconds, rng=rng)
         if cranking
-        else run_engine(vehicle, seconds=2.5, rng=rng, cut=(at,))
+        else run_engine(vehicle, seconds=2.5, rng=rng, cut=Withheld((at,)))
     )
     clips = (Clip(role=Role.CYLINDER_PRESSURE, cylinder=at), Clip(role=Role.CRANK_SENSOR))
     capture = evenly_sampled(
         sample(
             trajectory,
             clips,
-            rate_hz=card.rate_hz if cranking else 2 * card.rate_hz,
-            level="workshop",
+            Recorder(
+                rate_hz=card.rate_hz if cranking else 2 * card.rate_hz,
+                level="workshop",
+                name="pressure",
+                set_up=card.recorded(hot=True),
+            ),
             rng=rng,
-            name="pressure",
-            set_up=card.recorded(hot=True),
         )
     )
     cycles = read_pressure(capture.with_role(Role.CYLINDER_PRESSURE)[0], capture, wheel_of(capture, vehicle.engine))

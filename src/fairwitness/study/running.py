@@ -13,7 +13,7 @@ from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.procedures.crank_speed import measure as crank_speed
 from fairwitness.core.procedures.specs import CARDS
 from fairwitness.core.reason.accusations import compared
-from fairwitness.simulate.examine import sample
+from fairwitness.simulate.examine import Recorder, sample
 from fairwitness.simulate.garage import build, fault_named
 from fairwitness.simulate.running import run_engine
 from fairwitness.simulate.trajectory import Trajectory
@@ -74,11 +74,8 @@ def assess(seed: int) -> Outcome:
     capture = sample(
         trajectory,
         card.clips(engine, (cylinder,), trajectory.vehicle.injector_feeds),
-        rate_hz=card.rate_hz,
-        level=level,
+        Recorder(rate_hz=card.rate_hz, level=level, name="running", set_up=card.recorded(hot=True)),
         rng=rng,
-        name="running",
-        set_up=card.recorded(hot=True),
     )
     measured = crank_speed.measure(capture, engine)
     own = {f.cylinder: f for f in measured.findings if f.cylinder is not None and compared(f)}

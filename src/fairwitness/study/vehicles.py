@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -46,7 +46,8 @@ def make(order: Order) -> bytes:
         A case package; nothing in it tells the fault.
     """
     vehicle = build(engine_named(order.engine), order.faults, rng=np.random.default_rng((20_26, 7, order.seed)))
-    case = examine(vehicle, order.tests, level=order.level, hot=order.hot, seed=order.seed, name=order.name)
+    case = examine(vehicle, order.tests, level=order.level, hot=order.hot, seed=order.seed)
+    case = replace(case, name=order.name, title=order.name)
     return write_package(case)
 
 

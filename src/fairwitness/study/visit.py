@@ -17,7 +17,7 @@ from fairwitness.core.procedures.registry import measure_observation
 from fairwitness.core.procedures.set_up_card import Clip
 from fairwitness.core.procedures.spec import Offer
 from fairwitness.core.procedures.specs import CARDS, TEST_OF
-from fairwitness.simulate.examine import CAM_TIMING, cam_capture, capture_of, sample, with_known_good
+from fairwitness.simulate.examine import CAM_TIMING, Recorder, cam_capture, capture_of, sample, with_known_good
 from fairwitness.simulate.gauges import observe
 from fairwitness.simulate.running import run_engine
 from fairwitness.simulate.trajectory import crank_over
@@ -98,11 +98,8 @@ class Visit:
         return sample(
             trajectory,
             clips,
-            rate_hz=card.rate_hz,
-            level=self.level,
+            Recorder(rate_hz=card.rate_hz, level=self.level, name=test.id, set_up=card.recorded(hot=True)),
             rng=rng,
-            name=test.id,
-            set_up=card.recorded(hot=True),
         )
 
     def _by_hand(self, test: Offer, where: tuple[int, ...], rng: np.random.Generator) -> list[Measured]:

@@ -11,7 +11,7 @@ from fairwitness.core.procedures.crank_speed.measure import applies, measure
 from fairwitness.core.procedures.set_up_card import Clip
 from fairwitness.core.procedures.specs import CARDS
 from fairwitness.core.signal.crank.contribution import contributions
-from fairwitness.simulate.examine import sample
+from fairwitness.simulate.examine import Recorder, sample
 from fairwitness.simulate.garage import ENGINES, build, fault_named
 from fairwitness.simulate.running import run_engine
 from tests.core.wheels import passing_times, sensed, tooth_angles
@@ -26,7 +26,9 @@ def ran(name="drover-2.0", faults=(), *, clips=None, seed=3, load="idle", level=
     trajectory = run_engine(vehicle, seconds=6.0, load=load, rng=rng)
     clips = clips or CARD.clips(vehicle.engine, (), vehicle.injector_feeds)
     set_up = CARD.recorded(hot=True)
-    return sample(trajectory, clips, rate_hz=50_000.0, level=level, rng=rng, name="run", set_up=set_up), vehicle.engine
+    return sample(
+        trajectory, clips, Recorder(rate_hz=50_000.0, level=level, name="run", set_up=set_up), rng=rng
+    ), vehicle.engine
 
 
 def states(measured):
@@ -63,7 +65,9 @@ def test_odd_fire_and_twins_are_read_like_others(order, intervals, ill):
     trajectory = run_engine(vehicle, seconds=6.0, rng=rng)
     clips = CARD.clips(vehicle.engine, (), vehicle.injector_feeds)
     set_up = CARD.recorded(hot=True)
-    capture = sample(trajectory, clips, rate_hz=50_000.0, level="workshop", rng=rng, name="run", set_up=set_up)
+    capture = sample(
+        trajectory, clips, Recorder(rate_hz=50_000.0, level="workshop", name="run", set_up=set_up), rng=rng
+    )
     found = states(measure(capture, vehicle.engine))
     assert {c for c, s in found.items() if s is not State.NORMAL} == ({order[-1]} if ill else set())
 

@@ -128,19 +128,36 @@ Judge = Callable[[Solved, int], Judgement]
 """Judges the cylinder at a place of the firing order."""
 
 
-def measured(capture: Capture, engine: Engine, role: Role, test: str, line: str, kinds: Sequence[Bumps],
-             judge: Judge) -> Measured:  # fmt: skip
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PulseTest:
+    """A test that reads pulses of a hose sensor.
+
+    Parameters
+    ----------
+    test, line : str
+        Its id, and its column of the signature table.
+    role : Role
+        Of the hose sensor.
+    kinds : tuple of Bumps
+        Pulses looked for.
+    judge : callable
+    """
+
+    test: str
+    line: str
+    role: Role
+    kinds: tuple[Bumps, ...]
+    judge: Judge
+
+
+def measured(capture: Capture, engine: Engine, about: PulseTest) -> Measured:
     """Fold, solve and judge.
 
     Parameters
     ----------
     capture : Capture
     engine : Engine
-    role : Role
-        Of the hose sensor.
-    test, line : str
-    kinds : sequence of Bumps
-    judge : callable
+    about : PulseTest
 
     Returns
     -------
@@ -148,6 +165,7 @@ def measured(capture: Capture, engine: Engine, role: Role, test: str, line: str,
         Unusable without cycles.
     """
     origin = Origin(resource=capture.name, capture_sha256=capture.sha256, code_version=__version__)
+    test = about.test
     capture = evenly_sampled(capture)
     cycles = marked_cycles(capture, engine)
     if isinstance(cycles, Reason):
@@ -156,11 +174,11 @@ def measured(capture: Capture, engine: Engine, role: Role, test: str, line: str,
     if speed > limit.ENGINE_STARTED_RPM.value:
         text = RPM_ENGINE_RAN(speed=speed)
         return refused(test, "1", engine.firing_order, (Reason("engine_started", text, blocking=True),), origin)
-    solved = _solve(capture, cycles, engine, role, kinds)
+    solved = _solve(capture, cycles, engine, about)
     if solved is None:
         text = HOSE_SENSOR_SHOWS()
         return refused(test, "1", engine.firing_order, (Reason("silent", text, blocking=True),), origin)
-    judged = [judge(solved, place) for place in range(engine.cylinders)]
+    judged = [about.judge(solved, place) for place in range(engine.cylinders)]
     shares = np.array([j.share for j in judged])
     order_offsets = _order_offsets(engine, cycles)
     certain = len(order_offsets) == 1
@@ -179,7 +197,8 @@ def measured(capture: Capture, engine: Engine, role: Role, test: str, line: str,
         text = SYNC_LEAVES_OPEN()
         reasons.append(Reason("offset_unknown", text))
     evidence = Evidence(
-        line=line, source=f"capture:{capture.name}", alternatives=tuple(np.roll(shares, -t) for t in order_offsets),
+        line=about.line, source=f"capture:{capture.name}",
+        alternatives=tuple(np.roll(shares, -t) for t in order_offsets),
         sigmas=np.full(engine.cylinders, limit.PULSE_SHARE_SIGMA.value),
     )  # fmt: skip
     return Measured(
@@ -194,18 +213,18 @@ def measured(capture: Capture, engine: Engine, role: Role, test: str, line: str,
             "source": HOSE_SENSOR_CRANKING(),
             "assignment": SYNCED if certain else OPEN,
         },
-        averaged_cycle=_averaged_cycle(solved, engine, capture.with_role(role)[0].si_unit) if certain else None,
+        averaged_cycle=_averaged_cycle(solved, engine, capture.with_role(about.role)[0].si_unit) if certain else None,
         cycle_starts_s=(*map(float, cycles.starts_s), float(cycles.ends_s[-1])),
     )
 
 
-def _solve(capture: Capture, cycles: Cycles, engine: Engine, role: Role, kinds: Sequence[Bumps]) -> Solved | None:
+def _solve(capture: Capture, cycles: Cycles, engine: Engine, about: PulseTest) -> Solved | None:
     """Take the clearest pulse of a single cylinder out, then the next, while they are clear.
 
     What all cylinders share is taken out first: breathing at the firing frequency, and what the pistons together move
     once and twice per revolution. A pulse of one cylinder comes once per cycle, and so is never all of that.
     """
-    folded = folded_slow(capture.with_role(role)[0], capture.time, cycles)
+    folded = folded_slow(capture.with_role(about.role)[0], capture.time, cycles)
     if not float(np.abs(folded).max()) > 0:
         return None
     first = engine.firing_order.index(cycles.cylinder) if cycles.cylinder in engine.firing_order else 0
@@ -217,13 +236,13 @@ def _solve(capture: Capture, cycles: Cycles, engine: Engine, role: Role, kinds: 
     rows = folded - folded.mean(axis=1, keepdims=True)
     left = rows - (rows @ basis) @ basis.T
     candidates = []
-    for kind, bumps in enumerate(kinds):
+    for kind, bumps in enumerate(about.kinds):
         for centre in bumps.centres_deg:
             shapes = bumps.shapes(events, centre)
             shapes = shapes - basis @ (basis.T @ shapes)
             candidates += [(kind, place, shapes[:, place]) for place in range(engine.cylinders)]
     moved = float(np.ptp(np.median(folded, axis=0)))
-    floors = [bumps.floor * moved for bumps in kinds]
+    floors = [bumps.floor * moved for bumps in about.kinds]
     pulses: list[Pulse] = []
     while len(pulses) < engine.cylinders:
         best = _clearest(left, candidates, floors)

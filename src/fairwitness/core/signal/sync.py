@@ -51,6 +51,19 @@ QUIET_FACTOR = 10.0
 SPARK_ROLES = (Role.COIL_CONTROL, Role.COIL_CURRENT, Role.SECONDARY_VOLTAGE)
 
 
+class Side(StrEnum):
+    """To which side of rest the events of a channel go."""
+
+    ABOVE = "above"
+    BELOW = "below"
+    BOTH = "both"
+
+    def upright(self, samples: FloatArray, quiet: float) -> FloatArray:
+        """(n,) float: how far samples are from rest, events upwards."""
+        away = samples - quiet
+        return np.abs(away) if self is Side.BOTH else -away if self is Side.BELOW else away
+
+
 class Anchor(StrEnum):
     """What a sync event says about the crank."""
 
@@ -164,10 +177,10 @@ def find_events(channel: Channel, time: TimeBase, engine: Engine) -> SyncEvents:
         return nothing
     if channel.role in SWITCHED and top < limit.SYNC_SWITCHES_SHARE.value * abs(quiet):
         return nothing  # a supply that sags while the starter turns, not a wire that is switched
-    downward = not both_ways and reach is down
+    side = Side.BOTH if both_ways else Side.BELOW if reach is down else Side.ABOVE
     share = 0.12 if both_ways else 0.5
     level = max(share * top, min(floor, 0.6 * top))
-    rises, falls, heights = _events_in(channel.samples, quiet, both_ways, downward, reach, block, level)
+    rises, falls, heights = _events_in(channel.samples, quiet, side, reach, block, level)
     if rises.size == 0:
         return nothing
     marks = falls if channel.role in (Role.COIL_CONTROL, Role.COIL_CURRENT) else rises
@@ -295,8 +308,7 @@ def cycles_by_autocorrelation(
 def _events_in(
     samples: SampleArray,
     quiet: float,
-    both_ways: bool,
-    downward: bool,
+    side: Side,
     reach: FloatArray,
     block: int,
     level: float,
@@ -312,8 +324,7 @@ def _events_in(
     rises, falls, heights = [], [], []
     for first, last in zip(firsts, lasts, strict=True):
         begin, end = max(0, (first - 1) * block), min(samples.size, (last + 2) * block)
-        upright = samples[begin:end].astype(np.float64) - quiet
-        upright = np.abs(upright) if both_ways else (-upright if downward else upright)
+        upright = side.upright(samples[begin:end].astype(np.float64), quiet)
         up, down = crossings(upright, arm=arm, fire=level)
         rises += (up + begin).tolist()
         falls += (down + begin).tolist()

@@ -1,4 +1,4 @@
-from dataclasses import replace
+from dataclasses import fields, replace
 
 import numpy as np
 import pytest
@@ -12,7 +12,7 @@ from fairwitness.core.reason.inference.hypotheses import Hypothesis, hypotheses
 from fairwitness.core.reason.inference.posterior import Posterior, infer
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.planning.approach import Approach, Bay, Proof, School
-from fairwitness.core.reason.planning.plan import information_bits, minutes_of, next_tests
+from fairwitness.core.reason.planning.plan import Standing, information_bits, minutes_of, next_tests
 from fairwitness.core.reason.planning.plan_records import Done
 from fairwitness.core.reason.planning.prediction import MISREAD
 from fairwitness.core.reason.verdict import SECOND_SOURCE
@@ -39,15 +39,22 @@ def test_a_test_that_shows_the_same_for_both_tells_nothing():
     assert information_bits(OFFERS["relative_compression"], even, (1, 2, 3, 4)) == 0.0
 
 
+STANDING = {f.name for f in fields(Standing)}
+
+
+def asked(posterior, engine, **options):
+    standing = Standing(**{k: v for k, v in options.items() if k in STANDING})
+    return next_tests(posterior, engine, standing=standing, **{k: v for k, v in options.items() if k not in STANDING})
+
+
 def plan(low, *, tests=("relative_compression",), **options):
     posterior = infer(hypotheses(case(FOUR)), [line(FOUR, low)], FOUR)
-    settings = {"done": Done(tests=tests), "accused": tuple(low)} | options
-    return next_tests(posterior, FOUR, **settings)
+    return asked(posterior, FOUR, **{"done": Done(tests=tests), "accused": tuple(low)} | options)
 
 
 def asked_first(**options):
     posterior = infer(hypotheses(case(FOUR)), [], FOUR)
-    return next_tests(posterior, FOUR, **{"done": Done(), "accused": ()} | options)
+    return asked(posterior, FOUR, **{"done": Done()} | options)
 
 
 def test_after_a_dead_hole_it_asks_where_the_pressure_goes():
@@ -88,7 +95,7 @@ def test_diesels_are_not_sent_to_coils():
         (1, 3, 4, 2), fuel=Fuel.DIESEL, ignition=Ignition.COMPRESSION_IGNITION, injection=Injection.COMMON_RAIL
     )
     posterior = infer(hypotheses(case(engine)), [], engine)
-    offered = {o.test for o in next_tests(posterior, engine, done=Done(), accused=()).offers}
+    offered = {o.test for o in asked(posterior, engine, done=Done()).offers}
     assert offered.isdisjoint({"secondary_voltage", "coil_current", "coil_control"})
 
 
@@ -175,7 +182,7 @@ def test_no_test_is_taken_for_a_witness_that_comes_anyway():
 
     def witnesses(wanted):
         done = Done(tests=("relative_compression", "crankcase_pulse"), columns=("RC", "CK"))
-        reported = next_tests(posterior, FOUR, done=done, accused=(3,), wanted=wanted, second_source=True)
+        reported = asked(posterior, FOUR, done=done, accused=(3,), wanted=wanted, second_source=True)
         return {o.id for o in reported.offers if SECOND_SOURCE in o.proves}
 
     assert "exhaust_pulse" in witnesses({})

@@ -257,6 +257,16 @@ def _figures(ramps: Ramps, due: float) -> Figures:
     return figures
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Usual:
+    """What the coils have in common, and how many were captured."""
+
+    peak_a: float
+    slope: float
+    dwell_ms: float
+    coils: int
+
+
 def compare(
     figures: Mapping[int, Figures],
     engine: Engine,
@@ -271,9 +281,12 @@ def compare(
     charging = {c: f for c, f in figures.items() if f["ramps"] > 0}
     if not charging:
         return (), (), ()
-    peak = usual_of(np.array([f["peak_a"] for f in charging.values()]), within=NEAR)
-    slope = usual_of(np.array([f["start_slope"] for f in charging.values()]), within=NEAR, sound_is_high=False)
-    dwell = usual_of(np.array([f["dwell_ms"] for f in charging.values()]), within=NEAR)
+    usual = _Usual(
+        peak_a=usual_of(np.array([f["peak_a"] for f in charging.values()]), within=NEAR),
+        slope=usual_of(np.array([f["start_slope"] for f in charging.values()]), within=NEAR, sound_is_high=False),
+        dwell_ms=usual_of(np.array([f["dwell_ms"] for f in charging.values()]), within=NEAR),
+        coils=len(figures),
+    )
     shares = np.ones(engine.cylinders)
     sigmas = np.full(engine.cylinders, limit.NOT_TRIED_SIGMA.value)
     findings = []
@@ -281,17 +294,17 @@ def compare(
         if c not in spoken:
             continue
         own = figures[c]
-        shares[i] = _share(own, peak, slope)
-        spread = own.get("start_slope_spread", 0.0) / slope / np.sqrt(max(own["ramps"], 1.0))
+        shares[i] = _share(own, usual)
+        spread = own.get("start_slope_spread", 0.0) / usual.slope / np.sqrt(max(own["ramps"], 1.0))
         sigmas[i] = float(np.hypot(limit.COIL_CURRENT_SIGMA.value, 1.2533 * spread))
-        state = _state(own, peak, slope)
+        state = _state(own, usual)
         findings.append(
             Finding(
                 test=TEST, cylinder=c if len(order_offsets) == 1 else None, quantity=TEST,
                 value=round(own["peak_a"], 3), unit="A",
                 spread=round(own["peak_a_spread"], 3) if "peak_a_spread" in own else None,
                 events=int(own["ramps"]), state=state, origin=origin,
-                statement=_sentence(c, own, state, peak, slope, dwell, len(figures), named=len(order_offsets) == 1),
+                statement=_sentence(c if len(order_offsets) == 1 else None, own, state, usual),
             )
         )  # fmt: skip
     if len(order_offsets) > 1:
@@ -304,40 +317,38 @@ def compare(
     return tuple(findings), (line,) if len(figures) > 1 else (), reasons if len(figures) < 2 else ()
 
 
-def _share(own: Figures, peak: float, slope: float) -> float:
+def _share(own: Figures, usual: _Usual) -> float:
     """One number for the signature table: height where it is short, else steepness."""
     if own["ramps"] == 0:
         return 0.0
-    height, steep = own["peak_a"] / peak, own["start_slope"] / slope
+    height, steep = own["peak_a"] / usual.peak_a, own["start_slope"] / usual.slope
     if steep > limit.COIL_CURRENT_STEEP_SHARE.value:
         return float(min(steep, 4.0))
     return float(height if height < limit.COIL_CURRENT_LOW_SHARE.value else min(steep, 4.0))
 
 
-def _state(own: Figures, peak: float, slope: float) -> State:
-    height = own["peak_a"] / peak
+def _state(own: Figures, usual: _Usual) -> State:
+    height = own["peak_a"] / usual.peak_a
     if own["ramps"] == 0 or height < limit.COIL_CURRENT_ABSENT_SHARE.value:
         return State.ABSENT
-    if own["start_slope"] / slope > limit.COIL_CURRENT_STEEP_SHARE.value:
+    if own["start_slope"] / usual.slope > limit.COIL_CURRENT_STEEP_SHARE.value:
         return State.HIGH
     if height < limit.COIL_CURRENT_LOW_SHARE.value:
         return State.LOW
     return State.ABNORMAL if own["missed"] >= limit.SPARKS_MISSED_SHARE.value else State.NORMAL
 
 
-def _sentence(
-    cylinder: int, own: Figures, state: State, peak: float, slope: float, dwell: float, count: int, *, named: bool
-) -> Message:
-    who = COIL_CYLINDER(cylinder=cylinder) if named else ONE_COIL()
+def _sentence(cylinder: int | None, own: Figures, state: State, usual: _Usual) -> Message:
+    who = ONE_COIL() if cylinder is None else COIL_CYLINDER(cylinder=cylinder)
     if state is State.ABSENT:
-        return DRAWS_CURRENT_PEERS(who=who, peak=peak)
-    if count < 2:
+        return DRAWS_CURRENT_PEERS(who=who, peak=usual.peak_a)
+    if usual.coils < 2:
         return REACHES_MS_THERE(who=who, peak_a=own["peak_a"], dwell_ms=own["dwell_ms"])
     if state is State.HIGH:
-        return RISES_TIMES_STEEPLY(who=who, start_slope=own["start_slope"] / slope)
+        return RISES_TIMES_STEEPLY(who=who, start_slope=own["start_slope"] / usual.slope)
     if state is State.LOW:
-        text = REACHES_PEERS(who=who, peak_a=own["peak_a"], peak=peak)
-        short = own["dwell_ms"] < 0.85 * dwell
+        text = REACHES_PEERS(who=who, peak_a=own["peak_a"], peak=usual.peak_a)
+        short = own["dwell_ms"] < 0.85 * usual.dwell_ms
         return text + (DWELL_SHORTER() if short else SAME_DWELL_RESISTANCE())
     if state is State.ABNORMAL:
         return REACHES_BUT_RAMPS(who=who, peak_a=own["peak_a"], missed=100 * own["missed"])

@@ -7,7 +7,7 @@ from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.model.capture import Capture, CaptureTest, Role
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
-from fairwitness.core.procedures.cranking_pulses import STANDS_OUT, Bumps, Judgement, Solved, measured
+from fairwitness.core.procedures.cranking_pulses import STANDS_OUT, Bumps, Judgement, PulseTest, Solved, measured
 
 PUSHES = template(
     "crankcase_pulse.pushes",
@@ -40,7 +40,9 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     -------
     Measured
     """
-    return measured(capture, engine, Role.CRANKCASE_PRESSURE, TEST, LINE, (BLOW_BY,), _judge)
+    return measured(
+        capture, engine, PulseTest(test=TEST, line=LINE, role=Role.CRANKCASE_PRESSURE, kinds=(BLOW_BY,), judge=_judge)
+    )
 
 
 def _judge(solved: Solved, place: int) -> Judgement:

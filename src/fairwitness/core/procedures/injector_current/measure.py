@@ -71,6 +71,17 @@ class _Usual:
     on_ms: float
 
 
+@dataclass(frozen=True, slots=True)
+class _Read:
+    """All that was read of the injectors before they are compared."""
+
+    assigned: Assigned
+    figures: Mapping[int, Figures]
+    came: Mapping[int, Presence]
+    usual: _Usual
+    lifting: Needles
+
+
 REGULATED = (InjectorDrive.BOOSTED, InjectorDrive.PIEZO)
 """Drives that hold the current whatever the winding: its level says that it flows, hardly through what."""
 
@@ -106,7 +117,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     lifting = _needles(assigned, figures, usual, engine)
     for c, share in lifting.shares.items():
         figures[c] |= {"dip": round(share * lifting.usual_dip, 4), "dip_share": round(share, 3)}
-    findings, lines = _compared(assigned, figures, came, usual, lifting, engine, origin, f"capture:{capture.name}")
+    findings, lines = _compared(_Read(assigned, figures, came, usual, lifting), engine, origin)
     certain = len(assigned.order_offsets) == 1
     return Measured(
         test=TEST,
@@ -212,16 +223,9 @@ def _needles(assigned: Assigned, figures: Mapping[int, Figures], usual: _Usual, 
     return found if clear else Needles(usual_dip=found.usual_dip, usual_ms=found.usual_ms, shares={}, sigmas={})
 
 
-def _compared(
-    assigned: Assigned,
-    figures: Mapping[int, Figures],
-    came: Mapping[int, Presence],
-    usual: _Usual,
-    lifting: Needles,
-    engine: Engine,
-    origin: Origin,
-    source: str,
-) -> tuple[tuple[Finding, ...], tuple[Evidence, ...]]:
+def _compared(read: _Read, engine: Engine, origin: Origin) -> tuple[tuple[Finding, ...], tuple[Evidence, ...]]:
+    assigned, figures, came, usual, lifting = read.assigned, read.figures, read.came, read.usual, read.lifting
+    source = f"capture:{origin.resource}"
     unknown = limit.NOT_TRIED_SIGMA.value
     shares, sigmas = np.ones(engine.cylinders), np.full(engine.cylinders, unknown)
     dips, dip_sigmas = np.ones(engine.cylinders), np.full(engine.cylinders, unknown)

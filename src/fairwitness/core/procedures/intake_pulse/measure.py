@@ -6,7 +6,7 @@ from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.model.capture import Capture, CaptureTest, Role
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
-from fairwitness.core.procedures.cranking_pulses import STANDS_OUT, Bumps, Judgement, Solved, measured
+from fairwitness.core.procedures.cranking_pulses import STANDS_OUT, Bumps, Judgement, PulseTest, Solved, measured
 
 NO_PULL = template("intake_pulse.no_pull", "{who} does not pull at the intake: its intake valve stays shut.")
 BURSTS = template(
@@ -52,7 +52,11 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     -------
     Measured
     """
-    return measured(capture, engine, Role.INTAKE_PRESSURE, TEST, LINE, (PULL, BACK_FLOW, BURST), _judge)
+    return measured(
+        capture,
+        engine,
+        PulseTest(test=TEST, line=LINE, role=Role.INTAKE_PRESSURE, kinds=(PULL, BACK_FLOW, BURST), judge=_judge),
+    )
 
 
 def _judge(solved: Solved, place: int) -> Judgement:

@@ -181,8 +181,9 @@ def compare(
     for view in VIEWS:
         usual[view.name], shares[view.name], sigmas[view.name] = _beside_peers(view, sparking, peers)
     findings: list[Finding] = []
+    beside = _Beside(shares, usual, frozenset(sparking))
     for c in spoken:
-        findings += _findings(c, figures[c], shares, usual, sparking, engine, origin)
+        findings += _findings(c, figures[c], beside, engine, origin)
     lines = tuple(
         Evidence(
             line=view.line,
@@ -263,15 +264,21 @@ def _sigmas_in_order(
     return np.array([sigma(c) for c in engine.firing_order])
 
 
-def _findings(
-    cylinder: int,
-    own: Figures,
-    shares: Mapping[str, Mapping[int, float]],
-    usual: Mapping[str, float],
-    sparking: Mapping[int, Figures],
-    engine: Engine,
-    origin: Origin,
-) -> list[Finding]:
+@dataclass(frozen=True, slots=True)
+class _Beside:
+    """Every view of every cylinder beside its peers.
+
+    ``shares`` and ``usual`` go by the name of the view; ``sparking`` are the cylinders that spark at all.
+    """
+
+    shares: Mapping[str, Mapping[int, float]]
+    usual: Mapping[str, float]
+    sparking: frozenset[int]
+
+
+def _findings(cylinder: int, own: Figures, beside: _Beside, engine: Engine, origin: Origin) -> list[Finding]:
+    usual, sparking = beside.usual, beside.sparking
+
     def finding(name: str, state: State, text: Message, *, is_remark: bool) -> Finding:
         view = next(v for v in VIEWS if v.name == name)
         value = own.get(name)
@@ -288,7 +295,7 @@ def _findings(
         if engine.ignition is Ignition.WASTE_SPARK and partner is not None and partner in sparking:
             text += CYLINDER_SAME_COIL(partner=partner)
         return [finding("firing_kv", State.ABSENT, text, is_remark=False)]
-    states = {v.name: _state(v, shares[v.name].get(cylinder)) for v in VIEWS}
+    states = {v.name: _state(v, beside.shares[v.name].get(cylinder)) for v in VIEWS}
     if own["line_kv"] <= 0:
         states["line_kv"] = states["duration_ms"] = State.ABSENT
         states["rise"] = states["ringing"] = State.NORMAL

@@ -91,32 +91,14 @@ class _Question:
     """What must be done anyway is a second witness."""
 
 
-def next_tests(
-    posterior: Posterior,
-    engine: Engine,
-    *,
-    done: Done,
-    accused: Sequence[int],
-    approach: Approach = USUAL,
-    bay: Bay = READY,
-    wanted: Mapping[str, tuple[str, ...]] | None = None,
-    advice: frozenset[str] = frozenset(),
-    second_source: bool = False,
-    established: bool = False,
-) -> Plan:
-    """Tests not yet done, by expected information per minute.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Standing:
+    """Where the case stands with the discipline.
 
     Parameters
     ----------
-    posterior : Posterior
-    engine : Engine
-    done : Done
-    accused : sequence of int
+    accused : tuple of int
         Cylinders a test of one cylinder would be done on; empty: those most probably ill.
-    approach : Approach
-        Tools, access minutes and schools.
-    bay : Bay
-        State of the vehicle now.
     wanted : mapping of test id to tuple of str
         Tests that would meet conditions the discipline still wants, and those conditions' names.
     advice : frozenset of str
@@ -125,20 +107,51 @@ def next_tests(
         One more, different test that shows the same cylinder is wanted.
     established : bool
         The discipline is met.
+    """
+
+    accused: tuple[int, ...] = ()
+    wanted: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    advice: frozenset[str] = frozenset()
+    second_source: bool = False
+    established: bool = False
+
+
+def next_tests(
+    posterior: Posterior,
+    engine: Engine,
+    *,
+    done: Done,
+    standing: Standing,
+    approach: Approach = USUAL,
+    bay: Bay = READY,
+) -> Plan:
+    """Tests not yet done, by expected information per minute.
+
+    Parameters
+    ----------
+    posterior : Posterior
+    engine : Engine
+    done : Done
+    standing : Standing
+    approach : Approach
+        Tools, access minutes and schools.
+    bay : Bay
+        State of the vehicle now.
 
     Returns
     -------
     Plan
         Tests that would tell next to nothing are left out.
     """
+    accused, established = standing.accused, standing.established
     asked = replace(
-        _question(posterior, wanted or {}, accused),
-        second_source=second_source,
+        _question(posterior, standing),
+        second_source=standing.second_source,
         sealing_known=bool(set(FIRST_STEP) & set(done.tests)),
         read=frozenset(QUANTITY.get(c, c) for c in done.columns),
     )
-    suspects = tuple(accused)[:SUSPECTS_AT_ONCE] or _suspects(asked, engine)
-    if second_source and accused:
+    suspects = accused[:SUSPECTS_AT_ONCE] or _suspects(asked, engine)
+    if standing.second_source and accused:
         possible = {t.id: t for t in OFFERS.values() if t.fits(engine) and set(t.needs) <= approach.tools}
         asked = replace(asked, second_source_comes=_second_source_comes(asked, possible, done, suspects, engine))
     offers, held_back = [], []
@@ -153,18 +166,17 @@ def next_tests(
             continue
         offers.append(_offer(test, scope, asked, approach, bay))
     offers.sort(key=lambda offer: -offer.rank)
-    worth = [o for o in offers if _tells(o) or set(o.proves) & advice or (o.proves and not established)]
+    worth = [o for o in offers if _tells(o) or set(o.proves) & standing.advice or (o.proves and not established)]
     # Where nothing is worth its minutes the best of the rest is still named while somebody is accused: it proves.
     kept = worth or [o for o in offers[:1] if accused and not established]
+    pending = any(set(o.proves) & standing.advice for o in worth)
     titles = tuple(LOWER(title=title) for title in held_back)
     held = (NOT_UNTIL_THEN(why=bay.no_cranking, titles=titles),) if titles else ()
     spelled = [replace(o, implications=_implications(o, asked, engine)) for o in kept[:SPELLED_OUT]]
     return Plan(
         offers=(*spelled, *kept[SPELLED_OUT:]),
-        stop=_stop(
-            kept, worth=bool(worth), established=established, pending=any(set(o.proves) & advice for o in worth)
-        ),
-        done=(established and not any(set(o.proves) & advice for o in worth)) or not worth,
+        stop=_stop(kept, worth=bool(worth), established=established, pending=pending),
+        done=(established and not pending) or not worth,
         held_back=held,
         deciding=_deciding(kept, asked),
     )
@@ -185,13 +197,13 @@ def _scope(test: Offer, suspects: tuple[int, ...], engine: Engine) -> tuple[int,
     return engine.firing_order[:1] if test.mechanical else ()
 
 
-def _question(posterior: Posterior, wanted: Mapping[str, tuple[str, ...]], accused: Sequence[int]) -> _Question:
+def _question(posterior: Posterior, standing: Standing) -> _Question:
     # What is unlisted explains anything and foretells nothing: tests are asked of what is listed.
     listed = [i for i, h in enumerate(posterior.hypotheses) if h.fault not in UNLISTED][:HYPOTHESES_WEIGHED]
     kept = posterior.probabilities[listed]
-    leading = float(posterior.probabilities[0]) if kept.size and accused else 0.0
+    leading = float(posterior.probabilities[0]) if kept.size and standing.accused else 0.0
     known = tuple(posterior.hypotheses[i] for i in listed)
-    return _Question(known, claims_of(known), kept / kept.sum(), wanted, leading)
+    return _Question(known, claims_of(known), kept / kept.sum(), standing.wanted, leading)
 
 
 def _suspects(asked: _Question, engine: Engine) -> tuple[int, ...]:

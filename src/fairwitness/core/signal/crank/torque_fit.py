@@ -129,7 +129,7 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
     burn = shapes_of(steps, angles, start).burn
     around = np.cumsum(gain - mean[np.arange(-lead, cycles * steps + tail) % steps])
     usual = float(np.median(level))
-    changes = _event_changes(around, lead, cycles, engine.event_angles_deg, burn, start, usual=usual)
+    changes = _event_changes(around, _Frame(lead, cycles, engine.event_angles_deg), burn, start, usual=usual)
     scale = _scale_checked(level, solved, changes)
     if scale is not None:
         again = _averaged(mean, shapes_of(steps, angles, start), noise, scale).level
@@ -254,15 +254,17 @@ def _summed(gain: FloatArray) -> FloatArray:
     return np.asarray(level - level.mean(axis=0))
 
 
+@dataclass(frozen=True, slots=True)
+class _Frame:
+    """Where the cycles lie in a run of steps: steps before the first, whole cycles, TDC of each event in a cycle."""
+
+    lead: int
+    cycles: int
+    events_deg: FloatArray
+
+
 def _event_changes(
-    energy: FloatArray,
-    lead: int,
-    cycles: int,
-    events_deg: FloatArray,
-    burn: FloatArray,
-    burn_start_deg: float,
-    *,
-    usual: float,
+    energy: FloatArray, frame: _Frame, burn: FloatArray, burn_start_deg: float, *, usual: float
 ) -> FloatArray:
     """How far the work of every single event is from its cylinder's mean.
 
@@ -273,9 +275,7 @@ def _event_changes(
     ----------
     energy : (lead + cycles * steps + tail,) float
         Less the averaged cycle.
-    lead, cycles : int
-        Steps before the first cycle, and whole cycles.
-    events_deg : (cylinders,) float
+    frame : _Frame
     burn : (steps, cylinders) float
     burn_start_deg : float
     usual : float
@@ -286,6 +286,7 @@ def _event_changes(
     (cycles, cylinders) float
     """
     steps, n = burn.shape
+    events_deg, cycles = frame.events_deg, frame.cycles
     width = CYCLE_DEG / steps
     noise = 1.4826 * float(np.median(np.abs(np.diff(energy, 2)))) / np.sqrt(6.0) + 1e-9 * usual
     risen = np.stack([_risen(burn[:, i], events_deg[i], width, burn_start_deg) for i in range(n)])
@@ -307,7 +308,7 @@ def _event_changes(
         prior = np.full(design.shape[1], (noise / (EVENT_SPREAD * usual)) ** 2)
         prior[0] = 1e-9
         solver = np.linalg.solve(design.T @ design + np.diag(prior), design.T)[mine]
-        at = lead + steps * np.arange(cycles)[:, None] + window
+        at = frame.lead + steps * np.arange(cycles)[:, None] + window
         changes[:, i] = energy[np.clip(at, 0, energy.size - 1)] @ solver
     return np.asarray(changes - changes.mean(axis=0))
 

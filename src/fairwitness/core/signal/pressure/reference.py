@@ -75,22 +75,12 @@ class Reference:
     marks: tuple[Mark, ...]
 
 
-def computed_pressure(
-    angle_deg: FloatArray,
-    *,
-    ratio: float,
-    intake_pa: float,
-    exhaust_pa: float,
-    closes_deg: float,
-    opens_deg: float,
-    exponent: float = EXPONENT,
-) -> FloatArray:
-    """Pressure of a sound, motored cylinder over the cycle.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MotoredCylinder:
+    """What the pressure of a sound cylinder that does not burn follows from.
 
     Parameters
     ----------
-    angle_deg : (n,) float, degrees after top dead centre of compression
-        From -360 to 360.
     ratio : float
         Compression ratio.
     intake_pa, exhaust_pa : float, Pa
@@ -99,6 +89,28 @@ def computed_pressure(
         Effective closing of the intake and opening of the exhaust.
     exponent : float
         Of the polytropic law.
+    """
+
+    ratio: float
+    intake_pa: float
+    exhaust_pa: float
+    closes_deg: float
+    opens_deg: float
+    exponent: float = EXPONENT
+
+    def volume(self, angle_deg: FloatArray) -> FloatArray:
+        """(n,) float: volume at angles after top dead centre, in clearance volumes."""
+        return cylinder_volume(angle_deg, compression_ratio=self.ratio, rod_ratio=ROD_RATIO)
+
+
+def computed_pressure(angle_deg: FloatArray, cylinder: MotoredCylinder) -> FloatArray:
+    """Pressure of a sound, motored cylinder over the cycle.
+
+    Parameters
+    ----------
+    angle_deg : (n,) float, degrees after top dead centre of compression
+        From -360 to 360.
+    cylinder : MotoredCylinder
 
     Returns
     -------
@@ -108,16 +120,13 @@ def computed_pressure(
     ----------
     Polytropic law over the slider-crank volume: Heywood, Internal Combustion Engine Fundamentals, ch. 2 [P].
     """
-    volume = cylinder_volume(angle_deg, compression_ratio=ratio, rod_ratio=ROD_RATIO)
-    start = float(cylinder_volume(np.array([closes_deg]), compression_ratio=ratio, rod_ratio=ROD_RATIO)[0])
-    sealed = intake_pa * (start / volume) ** exponent
-    at_opening = (
-        intake_pa
-        * (start / float(cylinder_volume(np.array([opens_deg]), compression_ratio=ratio, rod_ratio=ROD_RATIO)[0]))
-        ** exponent
-    )
-    after = exhaust_pa + (at_opening - exhaust_pa) * np.exp(-np.clip(angle_deg - opens_deg, 0, None) / BLOW_DOWN_DEG)
-    return np.asarray(np.where(angle_deg < closes_deg, intake_pa, np.where(angle_deg < opens_deg, sealed, after)))
+    closing, opening = cylinder.volume(np.array([cylinder.closes_deg, cylinder.opens_deg]))
+    sealed = cylinder.intake_pa * (closing / cylinder.volume(angle_deg)) ** cylinder.exponent
+    at_opening = cylinder.intake_pa * (closing / opening) ** cylinder.exponent
+    left = np.exp(-np.clip(angle_deg - cylinder.opens_deg, 0, None) / BLOW_DOWN_DEG)
+    after = cylinder.exhaust_pa + (at_opening - cylinder.exhaust_pa) * left
+    shut = np.where(angle_deg < cylinder.opens_deg, sealed, after)
+    return np.asarray(np.where(angle_deg < cylinder.closes_deg, cylinder.intake_pa, shut))
 
 
 def references(capture: Capture, engine: Engine) -> tuple[Reference, ...]:
@@ -144,8 +153,7 @@ def references(capture: Capture, engine: Engine) -> tuple[Reference, ...]:
         if cycles is None or events is None or channel.cylinder is None:
             continue
         angle = np.arange(STEPS) * CYCLE_DEG / STEPS - CYCLE_DEG / 2
-        pressure = computed_pressure(
-            angle,
+        sound = MotoredCylinder(
             ratio=ratio or RATIO.get(engine.fuel, RATIO_USUAL),
             intake_pa=events.intake_pa,
             exhaust_pa=max(events.exhaust_pa, ATMOSPHERE_PA),
@@ -153,6 +161,7 @@ def references(capture: Capture, engine: Engine) -> tuple[Reference, ...]:
             opens_deg=limit.EXHAUST_OPENS_DEG.value,
             exponent=CRANKED_EXPONENT if cycles.speed_rpm < limit.ENGINE_STARTED_RPM.value else EXPONENT,
         )
+        pressure = computed_pressure(angle, sound)
         found.append(
             Reference(
                 cylinder=channel.cylinder,
