@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from scipy.signal import lfilter
 
+from fairwitness.core.model.angles import signed
 from fairwitness.core.model.engine import CYCLE_DEG, FloatArray
 from fairwitness.simulate.cranking import ATMOSPHERE_PA
 from fairwitness.simulate.gas import tables_for
@@ -47,7 +48,7 @@ def exhaust_pa(trajectory: Trajectory, times: FloatArray) -> FloatArray:
     flow = np.zeros(grid.size)
     for cylinder, cycles in trajectory.cylinders.items():
         health = cycles.healths[-1]
-        at = _cycle_angle(angle, cycles.tdc_deg[0])
+        at = signed(angle - cycles.tdc_deg[0])
         if health.exhaust_opens:
             opens = min(EXHAUST_OPENS_DEG + health.valves_late_deg, 175.0)
             out = (at > opens) & (at < opens + EXHAUST_FLOW_DEG)
@@ -75,7 +76,7 @@ def intake_pa(trajectory: Trajectory, times: FloatArray) -> FloatArray:
     density = np.interp(grid, trajectory.run.time_s, trajectory.manifold_pa) / ATMOSPHERE_PA
     for cylinder, cycles in trajectory.cylinders.items():
         health = cycles.healths[-1]
-        at = _cycle_angle(angle, cycles.tdc_deg[0])
+        at = signed(angle - cycles.tdc_deg[0])
         table = trajectory.tables[cylinder]
         slope = np.interp(at, np.linspace(-CYCLE_DEG / 2, CYCLE_DEG / 2, table.slope.size, endpoint=False), table.slope)
         if health.intake_opens:
@@ -119,7 +120,7 @@ def _excess(trajectory: Trajectory, cylinder: int, angle: FloatArray) -> FloatAr
     table = tables_for(
         trajectory.vehicle.turning, Health(), speed_rpm=round(speed, -1) or CRANKING_RPM, charge_pa=charge
     )
-    at = _cycle_angle(angle, cycles.tdc_deg[0])
+    at = signed(angle - cycles.tdc_deg[0])
     flat = np.full(at.size, charge)
     return np.asarray((table.pressure(at, flat, np.zeros(at.size), trajectory.exhaust_pa) - ATMOSPHERE_PA).clip(0))
 
@@ -127,10 +128,6 @@ def _excess(trajectory: Trajectory, cylinder: int, angle: FloatArray) -> FloatAr
 def _grid(trajectory: Trajectory) -> tuple[FloatArray, FloatArray]:
     grid = np.arange(0.0, trajectory.seconds, 1 / GRID_HZ)
     return grid, trajectory.angle_at(grid)
-
-
-def _cycle_angle(angle: FloatArray, tdc_deg: float) -> FloatArray:
-    return np.asarray((angle - tdc_deg + CYCLE_DEG / 2) % CYCLE_DEG - CYCLE_DEG / 2)
 
 
 def _arrived(source: FloatArray, grid: FloatArray, times: FloatArray, delay_s: float) -> FloatArray:

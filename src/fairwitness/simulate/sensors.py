@@ -6,7 +6,8 @@ from zlib import crc32
 
 import numpy as np
 
-from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, FloatArray
+from fairwitness.core.model.angles import signed
+from fairwitness.core.model.engine import REVOLUTION_DEG, FloatArray
 from fairwitness.simulate.trajectory import Trajectory
 
 SUPPLY_V = 5.0
@@ -67,7 +68,7 @@ def cam_sensor(trajectory: Trajectory, times: FloatArray) -> FloatArray:
     (n,) float, V
     """
     late = trajectory.cylinders[trajectory.vehicle.engine.firing_order[0]].healths[-1].valves_late_deg
-    at = (trajectory.angle_at(times) - late + CYCLE_DEG / 2) % CYCLE_DEG - CYCLE_DEG / 2
+    at = signed(trajectory.angle_at(times) - late)
     high = np.zeros(times.size, dtype=np.bool_)
     for begin, end in CAM_WINDOWS_DEG:
         high |= (at >= begin) & (at < end)

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from fairwitness.core.model.angles import signed
 from fairwitness.core.model.capture import CaptureTest, Role
 from fairwitness.core.procedures.set_up_card import Clip
 from fairwitness.core.procedures.specs import CARDS
@@ -83,7 +84,7 @@ def assess(motion: str, seed: int) -> Outcome:
     reported = cycle_events(cycles, engine.fuel) if cycles is not None else None
     if cycles is None or reported is None:
         return Outcome(motion=motion, kind=kind)
-    summit = (trajectory.angle_at(cycles.peak_s) - trajectory.cylinders[at].tdc_deg[0] + 360.0) % 720.0 - 360.0
+    summit = signed(trajectory.angle_at(cycles.peak_s) - trajectory.cylinders[at].tdc_deg[0])
     turning = vehicle.turning
     truth = {
         "intake_closes": turning.intake_closing_deg + late,

@@ -1,7 +1,8 @@
 import numpy as np
 import pytest
 
-from fairwitness.core.signal.peers import healthy_level, robust_centre
+from fairwitness.core.signal.peers import healthy_level
+from fairwitness.core.signal.robust import robust_centre
 
 
 def test_one_wild_value_moves_neither_centre_nor_spread():

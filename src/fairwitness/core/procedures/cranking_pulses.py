@@ -21,8 +21,9 @@ from fairwitness.core.model.capture import Capture, Role
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
 from fairwitness.core.model.measurement import AveragedCycle, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
-from fairwitness.core.signal.pressure.pulses import POINTS, folded_slow, marked_cycles
+from fairwitness.core.signal.pressure.pulses import POINTS, folded_slow, marked_cycles, raised_cosines
 from fairwitness.core.signal.resampling import evenly_sampled
+from fairwitness.core.signal.robust import robust_sigma
 from fairwitness.core.signal.sync import Anchor, Cycles
 
 RPM_ENGINE_RAN = template(
@@ -65,10 +66,7 @@ class Bumps:
 
     def shapes(self, events_deg: FloatArray, centre_deg: float) -> FloatArray:
         """(POINTS, cylinders) float: the pulse of every cylinder over one cycle."""
-        angle = np.arange(POINTS) * CYCLE_DEG / POINTS
-        apart = (angle[:, None] - events_deg[None, :] - centre_deg + CYCLE_DEG / 2) % CYCLE_DEG - CYCLE_DEG / 2
-        bump = np.where(np.abs(apart) < self.width_deg, 0.5 * (1 + np.cos(np.pi * apart / self.width_deg)), 0.0)
-        return np.asarray(bump - bump.mean(axis=0))
+        return raised_cosines(events_deg + centre_deg, self.width_deg)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -272,7 +270,7 @@ def _clearest(
     if found is None:
         return None
     explained, kind, place, shape, amplitude, each = found
-    scatter = 1.4826 * float(np.median(np.abs(each - np.median(each)))) / np.sqrt(each.size)
+    scatter = robust_sigma(each) / np.sqrt(each.size)
     times = amplitude / max(scatter, 1e-12)
     clear = explained > limit.PULSE_EXPLAINS.value and times > limit.PULSE_OUT_SIGMA.value and amplitude > floors[kind]
     return (Pulse(kind=kind, place=place, amplitude=amplitude, times=times), shape) if clear else None

@@ -8,6 +8,7 @@ from scipy import ndimage
 from scipy.signal import butter, sosfiltfilt
 
 from fairwitness.core.model.capture import SampleArray
+from fairwitness.core.signal.robust import NORMAL_FACTOR
 
 FloatArray = NDArray[np.float64]
 
@@ -95,7 +96,7 @@ def remove_spikes(values: FloatArray, *, sigma: float, width: int = 7) -> tuple[
         return values, 0
     centre = ndimage.median_filter(values, size=width, mode="nearest")
     apart = np.abs(values - centre)
-    scale = 1.4826 * float(np.median(apart)) + 1e-12 * (1.0 + float(np.abs(values).max()))
+    scale = NORMAL_FACTOR * float(np.median(apart)) + 1e-12 * (1.0 + float(np.abs(values).max()))
     spikes = apart > sigma * max(scale, 0.002 * float(np.ptp(centre)))
     if not spikes.any():
         return values, 0

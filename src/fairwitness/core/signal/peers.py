@@ -10,28 +10,6 @@ from fairwitness.core import thresholds as limit
 FloatArray = NDArray[np.float64]
 
 
-def robust_centre(values: FloatArray, axis: int = 0) -> tuple[FloatArray, FloatArray]:
-    """Median and robust sigma (1.4826 times the median absolute deviation).
-
-    Parameters
-    ----------
-    values : (..., n, ...) float; NaN left out
-    axis : int
-
-    Returns
-    -------
-    (centre, sigma) : float arrays without ``axis``
-
-    References
-    ----------
-    Factor 1.4826 for a normal distribution: Rousseeuw and Croux, JASA 88 (1993) [P].
-    """
-    median = np.nanmedian if np.isnan(values).any() else np.median  # several times as fast, and usual
-    centre = median(values, axis=axis)
-    sigma = 1.4826 * median(np.abs(values - np.expand_dims(centre, axis)), axis=axis)
-    return np.asarray(centre), np.asarray(sigma)
-
-
 def healthy_level(heights: FloatArray) -> float:
     """Level of the sound cylinders: median of those near the strongest.
 

@@ -18,6 +18,7 @@ from fairwitness.core.model.capture import Capture, Channel, Role, SampleArray, 
 from fairwitness.core.model.engine import Engine, Ignition, Injection
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.conditioning import block_extremes, crossings
+from fairwitness.core.signal.runs import runs
 
 REPEATED_STRIKES_COUNTED = template(
     "sync.repeated_strikes_counted", "{grouped} repeated strikes were counted with their first."
@@ -318,9 +319,7 @@ def _events_in(
     busy = np.flatnonzero(reach >= arm)
     if busy.size == 0:
         return np.empty(0, np.intp), np.empty(0, np.intp), np.empty(0)
-    cuts = np.flatnonzero(np.diff(busy) > 2)
-    firsts = busy[np.concatenate(([0], cuts + 1))]
-    lasts = busy[np.concatenate((cuts, [busy.size - 1]))]
+    firsts, lasts = runs(busy, gap=2)
     rises, falls, heights = [], [], []
     for first, last in zip(firsts, lasts, strict=True):
         begin, end = max(0, (first - 1) * block), min(samples.size, (last + 2) * block)

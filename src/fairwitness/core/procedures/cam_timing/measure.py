@@ -9,6 +9,7 @@ from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import template
 from fairwitness.core.messages.message import Message
+from fairwitness.core.model.angles import from_nearest, signed
 from fairwitness.core.model.capture import Capture, Role
 from fairwitness.core.model.engine import CAM_EDGES, REVOLUTION_DEG, Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, Origin, State, refused
@@ -139,16 +140,12 @@ def offset_deg(edges: FloatArray, known: FloatArray) -> float:
     float
         Above zero: late.
     """
-    apart = (edges[:, None] - known[None, :] + REVOLUTION_DEG / 2) % REVOLUTION_DEG - REVOLUTION_DEG / 2
-    candidates = apart.ravel()
-    cost = [float(np.abs(_nearest(edges - c, known)).sum()) + 1e-3 * abs(float(c)) for c in candidates]
+    candidates = signed(edges[:, None] - known[None, :], REVOLUTION_DEG).ravel()
+    cost = [
+        float(np.abs(from_nearest(edges - c, known, REVOLUTION_DEG)).sum()) + 1e-3 * abs(float(c)) for c in candidates
+    ]
     best = float(candidates[int(np.argmin(cost))])
-    return best + float(np.median(_nearest(edges - best, known)))
-
-
-def _nearest(edges: FloatArray, known: FloatArray) -> FloatArray:
-    apart = (edges[:, None] - known[None, :] + REVOLUTION_DEG / 2) % REVOLUTION_DEG - REVOLUTION_DEG / 2
-    return np.asarray(apart[np.arange(edges.size), np.abs(apart).argmin(axis=1)])
+    return best + float(np.median(from_nearest(edges - best, known, REVOLUTION_DEG)))
 
 
 def _clusters(angles: FloatArray) -> FloatArray:

@@ -13,14 +13,16 @@ from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import template
 from fairwitness.core.messages.message import Message
 from fairwitness.core.messages.words import OPEN, SYNCED
+from fairwitness.core.model.angles import mean_angle
 from fairwitness.core.model.capture import Capture, CaptureTest, Channel, Role
 from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine, Ignition
 from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.procedures.sweep import LONE, judged_together
 from fairwitness.core.signal.ignition.primary import LONGEST_S, Ramps, find_ramps
-from fairwitness.core.signal.peers import robust_centre, usual_of
+from fairwitness.core.signal.peers import usual_of
 from fairwitness.core.signal.resampling import evenly_sampled
+from fairwitness.core.signal.robust import robust_centre
 from fairwitness.core.signal.sync import Anchor, find_events, sync_channel
 
 CHARGES_LIKE_PEERS = template(
@@ -239,8 +241,7 @@ def _on_feed(capture: Capture, engine: Engine, clamps: Sequence[Channel]) -> _As
 def _comb_offset(degrees: FloatArray, engine: Engine) -> float:
     """Angle from the sync to the nearest switch-off, where the sync's own angle is not known."""
     step = CYCLE_DEG / engine.cylinders
-    turn = np.exp(2j * np.pi * degrees / step).mean() if degrees.size else 1.0
-    return float(np.angle(turn) * step / (2 * np.pi))
+    return mean_angle(degrees, step) if degrees.size else 0.0
 
 
 def _figures(ramps: Ramps, due: float) -> Figures:

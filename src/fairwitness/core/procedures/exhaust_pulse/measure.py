@@ -18,9 +18,10 @@ from fairwitness.core.model.capture import Capture, CaptureTest, EngineState, Ro
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
 from fairwitness.core.model.measurement import AveragedCycle, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
-from fairwitness.core.signal.peers import healthy_level, robust_centre
+from fairwitness.core.signal.peers import healthy_level
 from fairwitness.core.signal.pressure.pulses import POINTS, Pulses, folded_slow, marked_cycles, solve_pulses
 from fairwitness.core.signal.resampling import evenly_sampled
+from fairwitness.core.signal.robust import robust_centre
 from fairwitness.core.signal.sync import Anchor, Cycles
 
 PUSHES_TAILPIPE_LIKE = template(

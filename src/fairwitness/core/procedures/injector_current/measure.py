@@ -51,6 +51,7 @@ from fairwitness.core.signal.injector.needle import Needles, needles
 from fairwitness.core.signal.injector.trend import Presence, drift, presences
 from fairwitness.core.signal.peers import usual_of
 from fairwitness.core.signal.resampling import evenly_sampled
+from fairwitness.core.signal.robust import robust_sigma
 
 FloatArray = NDArray[np.float64]
 Figures = Mapping[str, float]
@@ -280,7 +281,7 @@ def _spread(assigned: Assigned, cylinder: int) -> float | None:
     level = assigned.trains[cylinder].level_a
     if level.size < 2:
         return None
-    return round(1.4826 * float(np.median(np.abs(level - np.median(level)))), 5)
+    return round(robust_sigma(level), 5)
 
 
 def _fails(own: Presence, came: Mapping[int, Presence]) -> bool:

@@ -21,6 +21,7 @@ from fairwitness.core.procedures.sweep import LONE, judged_together
 from fairwitness.core.signal.injector.voltage import Openings, bump_apart, find_openings
 from fairwitness.core.signal.peers import usual_of
 from fairwitness.core.signal.resampling import evenly_sampled
+from fairwitness.core.signal.robust import robust_sigma
 
 CONTROL_SIDE = template("injector_voltage.control_side", "at its control side")
 CONTROL_UNIT_PIN = template("injector_voltage.control_unit_pin", "at the control unit's pin")
@@ -212,7 +213,7 @@ def _figures(openings: Openings, lead: Channel) -> dict[str, float]:
         "cycle_s": round(float(np.median(np.diff(openings.off_s))), 5),
         "on_ms": round(float(np.median(openings.on_ms)), 4),
         "kick_v": round(max(0.0, middle), 3),
-        "kick_spread_v": round(1.4826 * float(np.median(np.abs(openings.kick_v - middle))), 3),
+        "kick_spread_v": round(robust_sigma(openings.kick_v), 3),
     }
 
 

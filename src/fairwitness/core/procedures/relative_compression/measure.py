@@ -43,9 +43,10 @@ from fairwitness.core.procedures.relative_compression.words import (
 from fairwitness.core.signal.cranking.compression_pulse import DEG_PER_POINT, GRID
 from fairwitness.core.signal.cranking.reading import NO_COMPRESSIONS, Reading, cycle_reasons, read_trace
 from fairwitness.core.signal.cranking.trace import slow_trace
-from fairwitness.core.signal.peers import healthy_level, robust_centre
+from fairwitness.core.signal.peers import healthy_level
 from fairwitness.core.signal.quality import set_up_reasons
 from fairwitness.core.signal.resampling import evenly_sampled
+from fairwitness.core.signal.robust import robust_centre
 from fairwitness.core.signal.sync import Anchor
 
 IS, ARE = phrase("relative_compression.is", "is"), phrase("relative_compression.are", "are")

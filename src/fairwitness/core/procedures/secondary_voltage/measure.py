@@ -25,8 +25,8 @@ from fairwitness.core.procedures.sweep import judged_together
 from fairwitness.core.signal.ignition.averaged import averaged_sparks
 from fairwitness.core.signal.ignition.leads import Leads, read_leads
 from fairwitness.core.signal.ignition.secondary import Sparks
-from fairwitness.core.signal.peers import robust_centre
 from fairwitness.core.signal.resampling import evenly_sampled
+from fairwitness.core.signal.robust import robust_centre
 
 PICK_UP_CYLINDER = template(
     "secondary_voltage.pick_up_cylinder",

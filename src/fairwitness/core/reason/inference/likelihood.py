@@ -6,6 +6,7 @@ from functools import cache, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.special import logsumexp, softmax
 
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Evidence
@@ -197,9 +198,7 @@ def now_and_then(shown: FloatArray, hidden: FloatArray) -> FloatArray:
     duty = np.array(DUTIES)[:, None, None]
     each = np.logaddexp(np.log(duty) + shown, np.log(1 - duty) + hidden[:, None])
     total = each.sum(axis=1)
-    peak = total.max(axis=0)
-    share = np.exp(total - peak)
-    averaged = peak + np.log(share.mean(axis=0))
-    share /= share.sum(axis=0)
+    averaged = logsumexp(total, axis=0) - np.log(len(DUTIES))
+    share = softmax(total, axis=0)
     by_source = (share[:, None, :] * each).sum(axis=0)
     return np.asarray(by_source + (averaged - by_source.sum(axis=0)) / len(hidden))

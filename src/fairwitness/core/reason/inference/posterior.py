@@ -13,6 +13,7 @@ from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.special import softmax
 
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Evidence
@@ -139,8 +140,7 @@ def infer(
         known += pairs
         log_likelihoods = np.hstack([log_likelihoods, weighted.by(pairs, engine)])
         scores = np.log(np.array([h.prior for h in known])) + log_likelihoods.sum(axis=0)
-    weights = np.exp(scores - scores.max())
-    probabilities = weights / weights.sum()
+    probabilities = softmax(scores)
     order = np.argsort(-probabilities, kind="stable")
     return Posterior(
         hypotheses=tuple(known[i] for i in order),

@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.measurement import State
-from fairwitness.core.signal.peers import healthy_level, robust_centre, usual_of
+from fairwitness.core.signal.peers import healthy_level, usual_of
+from fairwitness.core.signal.robust import robust_centre, robust_sigma
 
 FloatArray = NDArray[np.float64]
 
@@ -93,7 +94,7 @@ def _contribution(shares: FloatArray, missed_below: float) -> Contribution:
     rate = float(np.mean(missed)) if np.count_nonzero(missed) >= MISSED_MIN else 0.0
     middle = float(np.clip(np.mean(np.clip(shares, 0.0, 1.6)), 0.0, 1.6))
     fired = shares[~missed]
-    spread = 1.4826 * float(np.median(np.abs(fired - np.median(fired)))) if fired.size > 2 else 0.0
+    spread = robust_sigma(fired) if fired.size > 2 else 0.0
     if float(np.median(shares)) < limit.CONTRIBUTION_ABSENT_SHARE.value and middle < 0.5:
         state = State.ABSENT
     elif rate >= limit.MISFIRE_RATE_MIN.value or middle < limit.CONTRIBUTION_LOW_SHARE.value:

@@ -9,6 +9,7 @@ import numpy as np
 from fairwitness.core.messages.catalogue import template
 from fairwitness.core.messages.message import Message
 from fairwitness.core.messages.words import NOT_ASSIGNED, ONCE_PER_REVOLUTION, SYNCED
+from fairwitness.core.model.angles import gathered, mean_angle, signed
 from fairwitness.core.model.capture import Capture
 from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
 from fairwitness.core.model.reason import Reason
@@ -35,6 +36,8 @@ SPARK_ADVANCE_DEG = 12.0
 """[M] usual at idle; a few degrees more or less turn the shapes a little, not the assignment."""
 SYNC_OFF_DEG = 75.0
 """[M] a compression sync further than this from every TDC the wheel allows contradicts the wheel."""
+GATHERED_MIN = 0.5
+"""[M] sync events that gather less than this wander over the cycle: no mark of anything."""
 SEARCH_STEP_DEG = 10.0
 CLEARLY_BETTER = 0.75
 """[M] ratio of residuals from which one phase is taken over another."""
@@ -89,17 +92,16 @@ def _marked(crank: CrankAngle, engine: Engine, events: SyncEvents | None) -> flo
         return None
     period = CYCLE_DEG if events.anchors[0] is Anchor.COMPRESSION else REVOLUTION_DEG
     angles = np.interp(inside, crank.times_s, crank.angle_deg) - engine.tdc_deg(events.cylinder)
-    turn = np.exp(2j * np.pi * angles / period).mean()
-    if abs(turn) < 0.5:  # [M] the events wander over the cycle: no mark of anything
+    if gathered(angles, period) < GATHERED_MIN:
         return None
-    return float(np.angle(turn) * period / (2 * np.pi)) + SPARK_ADVANCE_DEG
+    return mean_angle(angles, period) + SPARK_ADVANCE_DEG
 
 
 def _by_compression(crank: CrankAngle, engine: Engine, marked: float, from_wheel: float | None) -> RunningPhase | None:
     if from_wheel is None:
         work = solve_work(crank, engine, marked)
         return None if work is None else RunningPhase(work, (0,), SYNCED, ())
-    off = [(marked - from_wheel - turn + 360.0) % CYCLE_DEG - 360.0 for turn in (0.0, REVOLUTION_DEG)]
+    off = signed(marked - from_wheel - np.array([0.0, REVOLUTION_DEG])).tolist()
     nearer = 0 if abs(off[0]) <= abs(off[1]) else 1
     reasons: tuple[Reason, ...] = ()
     base = from_wheel + nearer * REVOLUTION_DEG

@@ -17,7 +17,7 @@ from scipy.interpolate import CubicSpline
 from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
 from fairwitness.core.signal.crank.torque_shapes import BURN_STARTS_DEG, EXHAUST_OPEN_DEG, Shapes, shapes_of
 from fairwitness.core.signal.crank.wheel import CrankAngle
-from fairwitness.core.signal.peers import robust_centre
+from fairwitness.core.signal.robust import robust_centre, sample_noise
 
 FloatArray = NDArray[np.float64]
 
@@ -197,33 +197,34 @@ def _averaged(mean: FloatArray, shapes: Shapes, noise: _Noise, scale: float | No
     cylinders = shapes.burn.shape[1]
     gains = np.column_stack((shapes.burn, shapes.push, shapes.inertia))
     # Speed is what was measured, with noise that is alike everywhere: fit the energy, not its changes.
-    columns, energy = _summed(gains), _summed(mean)
+    design, energy = _summed(gains), _summed(mean)
     wheel = noise.wheel - noise.wheel.mean(axis=0)
-    floor = (MODEL_SHARE * float(np.std(energy))) ** 2 + noise.per_step**2 + 1e-18
-    weight = np.linalg.inv(floor * np.eye(mean.size) + wheel @ wheel.T)
-    curvature, pull = columns.T @ weight @ columns, columns.T @ weight @ energy
-    tie = np.zeros(cylinders + 2)
-    tie[cylinders], tie[:cylinders] = 1.0, -PUSH_SHARE / cylinders
-    level = np.zeros(cylinders + 2)
-    level[:cylinders] = 1.0
+    variance = (MODEL_SHARE * float(np.std(energy))) ** 2 + noise.per_step**2 + 1e-18
+    weight = np.linalg.inv(variance * np.eye(mean.size) + wheel @ wheel.T)
+    normal_matrix, right_hand_side = design.T @ weight @ design, design.T @ weight @ energy
+    push_constraint = np.zeros(cylinders + 2)  # compression takes a usual share of what the cylinders do on average
+    push_constraint[cylinders], push_constraint[:cylinders] = 1.0, -PUSH_SHARE / cylinders
+    constraint_matrix = np.outer(push_constraint, push_constraint) / (PUSH_SPREAD * PUSH_SHARE) ** 2
+    prior_mean = np.zeros(cylinders + 2)  # in units of the usual work
+    prior_mean[:cylinders] = 1.0
     least = LEAST_SHARE * float(np.ptp(energy)) + 1e-12
     usual, solution = least, np.zeros(cylinders + 2)
     for turn in range(ALIKE_TURNS):
         if turn == 0:
-            solution = np.linalg.lstsq(curvature, pull, rcond=1e-12)[0]
+            solution = np.linalg.lstsq(normal_matrix, right_hand_side, rcond=1e-12)[0]
             usual = max(float(np.median(solution[:cylinders])), 2 * least)
             continue
         size = usual if scale is None else scale
         apart = np.maximum(np.abs(solution[:cylinders] - usual), 0.02 * size)
-        alike = np.concatenate((1.0 / (ALIKE_SHARE * size * apart), (0.0, 0.0)))
-        held = curvature + np.diag(alike) + np.outer(tie, tie) / (PUSH_SPREAD * PUSH_SHARE * usual) ** 2
-        solution = np.linalg.solve(held + 1e-15 * np.trace(held) * np.eye(held.shape[0]), pull + alike * level * usual)
+        prior_precision = np.concatenate((1.0 / (ALIKE_SHARE * size * apart), (0.0, 0.0)))
+        held = normal_matrix + np.diag(prior_precision) + constraint_matrix / usual**2
+        ridge = 1e-15 * np.trace(held) * np.eye(held.shape[0])
+        solution = np.linalg.solve(held + ridge, right_hand_side + prior_precision * prior_mean * usual)
         usual = max(float(np.median(solution[:cylinders])), least)
-    open_to = curvature + np.outer(tie, tie) / (PUSH_SPREAD * PUSH_SHARE * usual) ** 2
-    doubt = np.linalg.pinv(open_to, rcond=1e-14)[:cylinders, :cylinders]
-    spread = np.sqrt(np.maximum(np.diag(doubt), 0.0))
-    usual_sigma = float(np.sqrt(max(doubt.mean(), 0.0)))
-    rest = energy - columns @ solution
+    covariance = np.linalg.pinv(normal_matrix + constraint_matrix / usual**2, rcond=1e-14)[:cylinders, :cylinders]
+    spread = np.sqrt(np.maximum(np.diag(covariance), 0.0))
+    usual_sigma = float(np.sqrt(max(covariance.mean(), 0.0)))
+    rest = energy - design @ solution
     explained = wheel @ (wheel.T @ (weight @ rest))
     moved = float(np.sum(energy**2))
     residual = float(np.sqrt(np.sum((rest - explained) ** 2) / moved)) if moved > 0 else 1.0
@@ -288,7 +289,7 @@ def _event_changes(
     steps, n = burn.shape
     events_deg, cycles = frame.events_deg, frame.cycles
     width = CYCLE_DEG / steps
-    noise = 1.4826 * float(np.median(np.abs(np.diff(energy, 2)))) / np.sqrt(6.0) + 1e-9 * usual
+    noise = sample_noise(energy, order=2) + 1e-9 * usual
     risen = np.stack([_risen(burn[:, i], events_deg[i], width, burn_start_deg) for i in range(n)])
     before, after = round(BEFORE_DEG / width), round(AFTER_DEG / width)
     changes = np.empty((cycles, n))

@@ -105,7 +105,7 @@ def _over_cycle(torque: Callable[[FloatArray], FloatArray], steps: int, event_de
     """Energy gained from the middle of each step to the middle of the next, for an event at an angle."""
     width = CYCLE_DEG / steps
     fine = (np.arange(steps * FINE) + 0.5) * width / FINE
-    angle = (fine - event_deg + 180.0) % CYCLE_DEG - 180.0
+    angle = (fine - event_deg + 180.0) % CYCLE_DEG - 180.0  # an event is seen from its compression to its exhaust
     energy = np.cumsum(torque(angle)) * np.deg2rad(width / FINE)
     total = energy[-1]
     # mean energy over each step, then its rise to the next step

@@ -79,6 +79,29 @@ class PulseFit:
     residual: float
 
 
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class _Candidate:
+    """A setting that might fit: lag (as its place among those tried), smoothing, speed swing, and the load they give.
+
+    ``left`` is the share of the variance that plain humps leave unexplained with it.
+    """
+
+    lag_at: int
+    smoothing_deg: float
+    speed_swing: float
+    course: FloatArray
+    left: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Solution:
+    """Heights, what leaks add beyond lower humps, and the share of the variance left unexplained."""
+
+    heights: FloatArray
+    leak: FloatArray
+    left: float
+
+
 def lag_range_deg(engine: Engine) -> tuple[float, float]:
     """Lags considered where TDC is known: less than a firing interval wide, so that none is mistaken for the next."""
     half = min(26.0, 0.46 * min(engine.firing_intervals_deg))
@@ -98,12 +121,12 @@ def fit_cycle(cycle: FloatArray, engine: Engine, *, lags_deg: tuple[float, float
 
     Returns
     -------
-    HumpFit
+    PulseFit
     """
     steps = np.arange(np.ceil(lags_deg[0] / LAG_STEP_DEG), np.floor(lags_deg[1] / LAG_STEP_DEG) + 1) * LAG_STEP_DEG
     shifts = np.rint(steps / DEG_PER_POINT).astype(int)
     index = (np.arange(GRID)[:, None] + shifts[None, :]) % GRID
-    looks: list[tuple[float, int, float, float, FloatArray]] = []
+    looks: list[_Candidate] = []
     for swing in SPEED_SWING:
         courses = load_courses(cycle, swing, SMOOTHING_DEG)
         for smoothing, course in zip(SMOOTHING_DEG, courses, strict=True):
@@ -116,44 +139,44 @@ def fit_cycle(cycle: FloatArray, engine: Engine, *, lags_deg: tuple[float, float
             left = 1.0 - np.einsum("ij,ij->j", projected, projected) / power
             left = np.where(upward @ projected > 0, left, 1.0)  # upside-down humps half an interval off fit as well
             at = int(np.argmin(left))
-            looks.append((float(left[at]), at, smoothing, swing, course))
+            looks.append(
+                _Candidate(lag_at=at, smoothing_deg=smoothing, speed_swing=swing, course=course, left=float(left[at]))
+            )
     if not looks:
         nothing = np.zeros(engine.cylinders)
         return PulseFit(
             heights=nothing, lag_deg=0.0, smoothing_deg=0.0, speed_swing=0.0, leak_course=np.zeros(GRID), residual=1.0
         )
-    looks.sort(key=lambda look: look[0])
-    best = min(
-        ((*_solve_with_leaks(course[index[:, at]], engine, smoothing), at, smoothing, swing, course)
-         for _, at, smoothing, swing, course in looks[:CANDIDATES]),
-        key=lambda fit: fit[2],
-    )  # fmt: skip
-    heights, leak, left_over, at, smoothing, swing, course = best
+    looks.sort(key=lambda look: look.left)
+    solved = [
+        (_solve_with_leaks(look.course[index[:, look.lag_at]], engine, look.smoothing_deg), look)
+        for look in looks[:CANDIDATES]
+    ]
+    best, look = min(solved, key=lambda pair: pair[0].left)
+    at = look.lag_at
     for near in (at - 1, at + 1):
         if 0 <= near < steps.size:
-            again = _solve_with_leaks(course[index[:, near]], engine, smoothing)
-            if again[2] < left_over:
-                heights, leak, left_over = again
-                at = near
-    lag = float(steps[at])
+            again = _solve_with_leaks(look.course[index[:, near]], engine, look.smoothing_deg)
+            if again.left < best.left:
+                best, at = again, near
     return PulseFit(
-        heights=heights,
-        lag_deg=lag,
-        smoothing_deg=smoothing,
-        speed_swing=swing,
-        leak_course=leak,
-        residual=float(np.sqrt(max(left_over, 0.0))),
+        heights=best.heights,
+        lag_deg=float(steps[at]),
+        smoothing_deg=look.smoothing_deg,
+        speed_swing=look.speed_swing,
+        leak_course=best.leak,
+        residual=float(np.sqrt(max(best.left, 0.0))),
     )
 
 
-def _solve_with_leaks(course: FloatArray, engine: Engine, smoothing_deg: float) -> tuple[FloatArray, FloatArray, float]:
-    """Heights, leak course and unexplained share; plain heights and no leak where that explains more."""
+def _solve_with_leaks(course: FloatArray, engine: Engine, smoothing_deg: float) -> _Solution:
+    """The humps with leaks; plain heights and no leak where that explains more."""
     ortho, triangle = _solver(engine.firing_intervals_deg, smoothing_deg)
     power = float(course @ course)
     projected = ortho.T @ course
     plain = _heights(triangle, projected, engine)
     plain_left = 1.0 - float(projected @ projected) / power
-    best = (plain, np.zeros(GRID), plain_left)
+    best = _Solution(plain, np.zeros(GRID), plain_left)
     heights = plain
     for _ in range(LEAK_ROUNDS):
         if not (heights < LEAK_SHARE * healthy_level(heights)).any():
@@ -163,8 +186,8 @@ def _solve_with_leaks(course: FloatArray, engine: Engine, smoothing_deg: float) 
         projected = ortho.T @ rest
         heights = _heights(triangle, projected, engine)
         left = float(rest @ rest - projected @ projected) / power
-        if left < best[2]:
-            best = (heights, leak, left)
+        if left < best.left:
+            best = _Solution(heights, leak, left)
     return best
 
 
@@ -198,7 +221,7 @@ def solve_heights(cycles: FloatArray, engine: Engine, fit: PulseFit) -> FloatArr
     ----------
     cycles : (n_cycles, GRID) float
     engine : Engine
-    fit : HumpFit
+    fit : PulseFit
 
     Returns
     -------

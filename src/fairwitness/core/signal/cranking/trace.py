@@ -17,6 +17,7 @@ from fairwitness.core.messages.message import Message
 from fairwitness.core.model.capture import Channel, Role
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.conditioning import block_means, bridge_gaps, remove_spikes
+from fairwitness.core.signal.runs import runs
 
 CHANNEL_HOLDS_USABLE = template("cranking.trace.channel_holds_usable", "Channel {name} holds no usable samples.")
 CHANNEL_HOLDS_VALUES = template(
@@ -203,11 +204,9 @@ def _longest_run(active: NDArray[np.bool_], *, bridge: int) -> tuple[int, int]:
     where = np.flatnonzero(active)
     if where.size == 0:
         return 0, 0
-    cuts = np.flatnonzero(np.diff(where) > bridge)
-    starts = where[np.concatenate(([0], cuts + 1))]
-    ends = where[np.concatenate((cuts, [where.size - 1]))] + 1
-    best = int(np.argmax(ends - starts))
-    return int(starts[best]), int(ends[best])
+    starts, lasts = runs(where, gap=bridge)
+    best = int(np.argmax(lasts - starts))
+    return int(starts[best]), int(lasts[best]) + 1
 
 
 def _is_inverted(values: FloatArray, crank: FloatArray, rest: float | None, is_current: bool) -> bool:

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import template
 from fairwitness.core.messages.message import Message
+from fairwitness.core.model.angles import signed
 from fairwitness.core.model.capture import Capture, Channel, Role
 from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine, Ignition
 from fairwitness.core.model.reason import Reason
@@ -232,7 +233,7 @@ def _out_of_order(sparks: dict[int, Sparks], engine: Engine, cycle_s: float) -> 
     for c, s in places.items():
         seen = float(np.median((s.at_s - start) / cycle_s % 1.0)) * CYCLE_DEG
         expected = (engine.tdc_deg(c) - engine.tdc_deg(lead)) % CYCLE_DEG
-        if abs((seen - expected + 180.0) % CYCLE_DEG - 180.0) > 0.5 * CYCLE_DEG / engine.cylinders:
+        if abs(signed(seen - expected)) > 0.5 * CYCLE_DEG / engine.cylinders:
             wrong.append(c)
     if len(wrong) < 2:
         return None

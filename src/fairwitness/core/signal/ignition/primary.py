@@ -6,15 +6,18 @@ thing every ramp has, also where the next coil charges already, so ramps are fou
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
+from scipy.optimize import minimize_scalar
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.capture import SampleArray
 from fairwitness.core.signal.conditioning import block_means, bridge_gaps
+from fairwitness.core.signal.robust import sample_noise
+from fairwitness.core.signal.runs import runs
 
 FloatArray = NDArray[np.float64]
 
@@ -26,7 +29,24 @@ LONGEST_S = 15e-3
 TURN_ON_S = 0.3e-3
 SPIKE_SAMPLES = 3
 QUIET_SIGMA = 8.0
-NAMES = ("peak_a", "dwell_ms", "start_slope", "end_slope", "limited", "ringing_a", "i_final_a", "tau_ms")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Ramp:
+    """What is read of one ramp, and the sample of its switch-off; the same figures as arrays make ``Ramps``."""
+
+    peak_a: float
+    dwell_ms: float
+    start_slope: float
+    end_slope: float
+    limited: float
+    ringing_a: float
+    i_final_a: float
+    tau_ms: float
+    off_at: int
+
+
+NAMES = tuple(f.name for f in fields(_Ramp) if f.name != "off_at")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -106,7 +126,7 @@ def find_ramps(amps: SampleArray, rate_hz: float, *, floor_a: float = 0.0) -> Ra
         return _none()
     values = bridge_gaps(values)
     cleaned = ndimage.median_filter(values, size=SPIKE_SAMPLES, mode="nearest")
-    noise = 1.4826 * float(np.median(np.abs(np.diff(values)))) / np.sqrt(2) + 1e-9
+    noise = sample_noise(values) + 1e-9
     step = max(1, round(FALL_S * rate))
     change = cleaned[step:] - cleaned[:-step]
     ranked = np.partition(change, (2, -3))
@@ -124,21 +144,24 @@ def find_ramps(amps: SampleArray, rate_hz: float, *, floor_a: float = 0.0) -> Ra
     kept = [row for row in rows if row is not None]
     if not kept:
         return _none(noise=noise, inverted=inverted)
-    table = np.array(kept)
     return Ramps(
-        off_s=table[:, 0] / rate,
+        off_s=np.array([ramp.off_at for ramp in kept]) / rate,
         noise_a=noise,
         spikes=spikes,
         inverted=inverted,
-        **{name: table[:, 1 + i] for i, name in enumerate(NAMES)},
+        **{name: np.array([getattr(ramp, name) for ramp in kept]) for name in NAMES},
     )
+
+
+LOG_TAU_TOLERANCE = 1e-5
+"""To which the logarithm of the time constant is searched."""
 
 
 def fit_rl(seconds: FloatArray, amps: FloatArray) -> tuple[float, float]:
     """Final current V/R and time constant L/R of a rising current.
 
     For each time constant the final current follows in closed form; the constant is searched on a logarithmic grid and
-    refined by golden section.
+    refined by Brent's bounded search.
 
     Parameters
     ----------
@@ -162,16 +185,11 @@ def fit_rl(seconds: FloatArray, amps: FloatArray) -> tuple[float, float]:
     errors = [misfit(float(t))[0] for t in grid]
     at = int(np.argmin(errors))
     low, high = np.log(grid[max(at - 1, 0)]), np.log(grid[min(at + 1, grid.size - 1)])
-    golden = (np.sqrt(5.0) - 1) / 2
-    one, two = high - golden * (high - low), low + golden * (high - low)
-    for _ in range(30):
-        if misfit(float(np.exp(one)))[0] < misfit(float(np.exp(two)))[0]:
-            high, two = two, one
-            one = high - golden * (high - low)
-        else:
-            low, one = one, two
-            two = low + golden * (high - low)
-    tau = float(np.exp((low + high) / 2))
+    best = minimize_scalar(
+        lambda log_tau: misfit(float(np.exp(log_tau)))[0],
+        bounds=(low, high), method="bounded", options={"xatol": LOG_TAU_TOLERANCE},
+    )  # fmt: skip
+    tau = float(np.exp(best.x))
     return misfit(tau)[1], tau
 
 
@@ -186,15 +204,12 @@ def _falls(upright: FloatArray, step: int, size: float) -> NDArray[np.intp]:
     steep = drop >= size
     if not steep.any():
         return np.empty(0, dtype=np.intp)
-    where = np.flatnonzero(steep)
-    cuts = np.flatnonzero(np.diff(where) > 3 * step)
-    firsts = where[np.concatenate(([0], cuts + 1))]
-    lasts = where[np.concatenate((cuts, [where.size - 1]))]
+    firsts, lasts = runs(np.flatnonzero(steep), gap=3 * step)
     return np.array([f + int(np.argmax(drop[f : e + 1])) for f, e in zip(firsts, lasts, strict=True)], dtype=np.intp)
 
 
-def _read(upright: FloatArray, at: int, step: int, rate: float, noise: float, top: float) -> tuple[float, ...] | None:
-    """Place of the switch-off and the figures in the order of ``NAMES``; None for what is no ramp."""
+def _read(upright: FloatArray, at: int, step: int, rate: float, noise: float, top: float) -> _Ramp | None:
+    """The ramp that ends at a sharp fall; None for what is no ramp."""
     before = upright[max(0, at - step + 1) : at + 1]
     after = upright[at + step : at + 3 * step]
     if not before.size or not after.size:
@@ -222,7 +237,17 @@ def _read(upright: FloatArray, at: int, step: int, rate: float, noise: float, to
     early = ramp[: max(4, round(TURN_ON_S * rate))]
     bent = early - np.polyval(np.polyfit(np.arange(early.size), early, 2), np.arange(early.size))
     ringing = float(np.sqrt(max(float(np.mean(bent**2)) - noise**2, 0.0)))
-    return end, peak, float(ms[-1]), start_slope, end_slope, limited, ringing, final, tau
+    return _Ramp(
+        peak_a=peak,
+        dwell_ms=float(ms[-1]),
+        start_slope=start_slope,
+        end_slope=end_slope,
+        limited=limited,
+        ringing_a=ringing,
+        i_final_a=final,
+        tau_ms=tau,
+        off_at=end,
+    )
 
 
 def _slope(x: FloatArray, y: FloatArray) -> float:

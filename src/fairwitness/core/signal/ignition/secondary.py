@@ -6,13 +6,14 @@ coil end, so it is found, not asked.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core.model.capture import SampleArray
 from fairwitness.core.signal.conditioning import block_extremes
+from fairwitness.core.signal.runs import runs
 
 FloatArray = NDArray[np.float64]
 IndexArray = NDArray[np.intp]
@@ -38,18 +39,25 @@ CYCLE_LONGEST_S = 0.2
 """A cycle at 600 rpm: at least one spark of a running cylinder falls in it."""
 EVENT_SHARE = 0.12
 ABOVE_NOISE = 6.0
-NAMES = (
-    "firing_kv",
-    "line_kv",
-    "duration_ms",
-    "rise",
-    "roughness",
-    "ringing",
-    "rings",
-    "dwell_ms",
-    "step_kv",
-    "restrikes",
-)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Spark:
+    """What is read of one spark; the same figures as arrays make ``Sparks``."""
+
+    firing_kv: float
+    line_kv: float
+    duration_ms: float
+    rise: float
+    roughness: float
+    ringing: float
+    rings: float
+    dwell_ms: float
+    step_kv: float
+    restrikes: float
+
+
+NAMES = tuple(f.name for f in fields(_Spark))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -151,7 +159,7 @@ def find_sparks(kv: SampleArray, rate_hz: float, *, inverted: bool | None = None
     sign = -1.0 if inverted else 1.0
     peaks = _apart(_peaks(kv, sign, firsts * block, block, rate_hz))
     sparks = [_read(kv, sign, quiet, int(p), rate_hz, noise) for p in peaks]
-    table = {name: np.array([s[i] for s in sparks], dtype=np.float64) for i, name in enumerate(NAMES)}
+    table = {name: np.array([getattr(s, name) for s in sparks], dtype=np.float64) for name in NAMES}
     return Sparks(at_s=np.asarray(peaks / rate_hz, dtype=np.float64), inverted=inverted, noise_kv=noise, **table)
 
 
@@ -233,8 +241,7 @@ def _apart(peaks: IndexArray) -> IndexArray:
     return peaks[np.concatenate(([True], gaps > SOON_SHARE * usual))]
 
 
-def _read(kv: SampleArray, sign: float, quiet: float, peak: int, rate_hz: float, noise: float) -> tuple[float, ...]:
-    """The figures of one spark, in the order of ``NAMES``."""
+def _read(kv: SampleArray, sign: float, quiet: float, peak: int, rate_hz: float, noise: float) -> _Spark:
     firing = sign * (float(kv[peak]) - quiet)
     width = max(1, round(BIN_S * rate_hz))
     step_s = width / rate_hz
@@ -243,11 +250,21 @@ def _read(kv: SampleArray, sign: float, quiet: float, peak: int, rate_hz: float,
     charging = _binned(before[before.size % width :], width, -sign, quiet)
     calm = noise / np.sqrt(width)
     dwell_ms, step_kv = _dwell(charging, step_s, 4 * calm + 0.01 * firing)
-    line, length_s, rise, rough = _line(after, step_s, firing, calm)
-    ringing, rings = _ringing(after, round(length_s / step_s), step_s, line, calm)
-    burning = kv[peak + round(CAPACITIVE_S * rate_hz) : peak + round(length_s * rate_hz)]
-    restrikes = _restrikes(_binned(burning, 1, sign, quiet), line, firing, rate_hz)
-    return firing, line, 1e3 * length_s, rise, rough, ringing, rings, dwell_ms, step_kv, restrikes
+    line = _line(after, step_s, firing, calm)
+    ringing, rings = _ringing(after, round(line.length_s / step_s), step_s, line.level, calm)
+    burning = kv[peak + round(CAPACITIVE_S * rate_hz) : peak + round(line.length_s * rate_hz)]
+    return _Spark(
+        firing_kv=firing,
+        line_kv=line.level,
+        duration_ms=1e3 * line.length_s,
+        rise=line.rise,
+        roughness=line.roughness,
+        ringing=ringing,
+        rings=rings,
+        dwell_ms=dwell_ms,
+        step_kv=step_kv,
+        restrikes=_restrikes(_binned(burning, 1, sign, quiet), line.level, firing, rate_hz),
+    )
 
 
 def _binned(piece: SampleArray, width: int, sign: float, quiet: float) -> FloatArray:
@@ -268,29 +285,38 @@ def _dwell(charging: FloatArray, step_s: float, floor: float) -> tuple[float, fl
     return (np.nan if first == 0 else 1e3 * (charging.size - first) * step_s), largest
 
 
-def _line(after: FloatArray, step_s: float, firing: float, calm: float) -> tuple[float, float, float, float]:
-    """Level, length in s, rise and roughness of the spark line; zeros where none burns."""
+@dataclass(frozen=True, slots=True)
+class _Line:
+    """A spark line: level in kV, length, rise over its length and roughness as shares of the level; zeros for none."""
+
+    level: float = 0.0
+    length_s: float = 0.0
+    rise: float = 0.0
+    roughness: float = 0.0
+
+
+def _line(after: FloatArray, step_s: float, firing: float, calm: float) -> _Line:
     begin, early = round(CAPACITIVE_S / step_s), round(0.26e-3 / step_s)
     head = after[begin:early]
     if head.size < 2:
-        return 0.0, 0.0, 0.0, 0.0
+        return _Line()
     level = float(np.median(head))
     burns = level > max(4 * calm, 0.015 * firing) and float(np.mean(head > 0.4 * level)) >= 0.8
     if not burns or head[-1] < 0.4 * head[0]:  # a decaying swing is not a line
-        return 0.0, 0.0, 0.0, 0.0
+        return _Line()
     under = after[begin:] < 0.5 * level
     ends = np.flatnonzero(under[:-1] & under[1:])
     end = begin + (int(ends[0]) if ends.size else under.size)
     whole = after[begin:end]
     if whole.size < 8:
-        return level, end * step_s, 0.0, 0.0
+        return _Line(level, end * step_s)
     level = float(np.median(whole))
     piece = whole[int(0.2 * whole.size) : max(int(0.95 * whole.size), int(0.2 * whole.size) + 4)]
     at = np.arange(piece.size) - (piece.size - 1) / 2
     slope = float((at * piece).sum() / (at**2).sum())
     left = piece - piece.mean() - slope * at
     rough = np.sqrt(max(float(np.mean(left**2)) - (0.6 * calm) ** 2, 0.0))
-    return level, end * step_s, slope * whole.size / level, float(rough / level)
+    return _Line(level, end * step_s, slope * whole.size / level, float(rough / level))
 
 
 def _restrikes(burning: FloatArray, line: float, firing: float, rate_hz: float) -> float:
@@ -300,7 +326,7 @@ def _restrikes(burning: FloatArray, line: float, firing: float, rate_hz: float) 
     high = np.flatnonzero(burning > line + RESTRIKE_SHARE * max(firing - line, line))
     if not high.size:
         return 0.0
-    starts = np.concatenate(([0], np.flatnonzero(np.diff(high) > CLUSTER_S * rate_hz / 2) + 1))
+    starts = np.searchsorted(high, runs(high, gap=CLUSTER_S * rate_hz / 2)[0])
     lengths = np.diff(np.append(starts, high.size))
     return float(np.count_nonzero(lengths >= max(2, round(RESTRIKE_S * rate_hz))))
 

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core.messages.catalogue import template
+from fairwitness.core.model.angles import from_nearest, mean_angle, signed
 from fairwitness.core.model.capture import Capture, Channel, Role
 from fairwitness.core.model.engine import CYCLE_DEG, Engine, InjectorDrive
 from fairwitness.core.model.reason import Reason
@@ -327,15 +328,12 @@ def _closest(turn: FloatArray) -> float:
 
 def _lead(phases: FloatArray, turn: FloatArray) -> float:
     """Angle from the sync's mark to the end of its own pulse: none by an injector's switch-off, any by a coil."""
-    apart = (phases[:, None] - turn[None, :] + 360.0) % CYCLE_DEG - 360.0
-    nearest = apart[np.arange(phases.size), np.argmin(np.abs(apart), axis=1)]
-    return float(np.median(nearest))
+    return float(np.median(from_nearest(phases, turn)))
 
 
 def _circular_middle(shares: FloatArray) -> float:
     """Usual place on a circle of circumference 1."""
     if not shares.size:
         return float("nan")
-    inverted = np.exp(2j * np.pi * shares)
-    centre = float(np.angle(inverted.mean())) / (2 * np.pi)
-    return centre + float(np.median((shares - centre + 0.5) % 1.0 - 0.5))
+    centre = mean_angle(shares, period=1.0)
+    return centre + float(np.median(signed(shares - centre, period=1.0)))

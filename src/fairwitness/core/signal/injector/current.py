@@ -8,17 +8,19 @@ stretches, and only the figures of each pulse are kept.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
+from scipy.optimize import minimize_scalar
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.capture import SampleArray
 from fairwitness.core.model.engine import InjectorDrive
 from fairwitness.core.signal.conditioning import block_means, bridge_gaps, crossings
 from fairwitness.core.signal.ignition.primary import fit_rl
+from fairwitness.core.signal.robust import sample_noise
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.intp]
@@ -41,7 +43,7 @@ FIRE_SHARE, ARM_SHARE = 0.25, 0.15
 BUSY_SIGMA = 8.0
 EDGES_TELL = 3.0
 """Ratio of the sharpness of falls and rises from which they tell the polarity, whatever the median is."""
-LATE_FROM_S, LATE_TO_S, LATE_STEPS = -20e-6, 160e-6, 12
+LATE_FROM_S, LATE_TO_S, LATE_TOLERANCE_S = -20e-6, 160e-6, 0.5e-6
 REST_SHARE = 0.08
 """Of the highest pulses: what lower ones must still reach to be pulses, where one injector draws far more."""
 OFF_SHARE = 0.88
@@ -161,6 +163,17 @@ class Pulses:
         return np.median(np.array(whole), axis=0) if whole and length else np.empty(0)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Pulse:
+    """What is read of one pulse; the same figures as arrays make ``Pulses``."""
+
+    begin_s: float
+    on_ms: float
+    peak_a: float
+    hold_a: float
+    charge_mc: float
+
+
 def find_pulses(amps: SampleArray, rate_hz: float, *, drive: InjectorDrive = InjectorDrive.SATURATED) -> Pulses:
     """Find the pulses of an injector current.
 
@@ -178,18 +191,16 @@ def find_pulses(amps: SampleArray, rate_hz: float, *, drive: InjectorDrive = Inj
         Empty where nothing stands out of the noise.
     """
     trace = _survey(amps, rate_hz, drive)
-    rows, spikes = [], 0
+    rows: list[_Pulse] = []
+    spikes = 0
     if trace.top >= max(8 * trace.noise_a, limit.INJECTOR_CURRENT_MIN_A.value) and trace.count >= 50:
         shortest = SHORTEST_BOOSTED_S if drive is InjectorDrive.BOOSTED else SHORTEST_S
         for first, last, begins_before in trace.stretches():
             upright, found = trace.piece(first, last)
             spikes += found
             rows += _read_stretch(upright, first, begins_before, trace, shortest)
-    table = np.array(rows).reshape(-1, 5)
-    return Pulses(
-        begin_s=table[:, 0], on_ms=table[:, 1], peak_a=table[:, 2], hold_a=table[:, 3], charge_mc=table[:, 4],
-        trace=trace, spikes=spikes,
-    )  # fmt: skip
+    columns = {f.name: np.array([getattr(pulse, f.name) for pulse in rows], np.float64) for f in fields(_Pulse)}
+    return Pulses(trace=trace, spikes=spikes, **columns)
 
 
 def _survey(amps: SampleArray, rate_hz: float, drive: InjectorDrive) -> Trace:
@@ -205,32 +216,52 @@ def _survey(amps: SampleArray, rate_hz: float, drive: InjectorDrive) -> Trace:
             rows.append(_levels(values, max(1, round(STEP_S * rate))))
     if not rows:
         return Trace(samples=amps, block=block, rate_hz=rate, sign=1.0, top=0.0, noise_a=1e-9)
-    noise, up, down, rest_up, rest_down, fall, rise = (float(v) for v in np.median(np.array(rows), axis=0))
-    edges_tell = drive is InjectorDrive.SATURATED and max(fall, rise) > EDGES_TELL * min(fall, rise)
-    upright = fall >= rise if edges_tell else up >= down
+    usual = _Levels(**{f.name: float(np.median([getattr(r, f.name) for r in rows])) for f in fields(_Levels)})
+    noise, up, down = usual.noise, usual.up, usual.down
+    edges = (usual.fall, usual.rise)
+    edges_tell = drive is InjectorDrive.SATURATED and max(edges) > EDGES_TELL * min(edges)
+    upright = usual.fall >= usual.rise if edges_tell else up >= down
     top = up + down if min(up, down) > BUSY_SIGMA * noise else max(up, down)
-    rest = rest_up if upright else rest_down
+    rest = usual.rest_up if upright else usual.rest_down
     if REST_SHARE * top < rest < FIRE_SHARE * top and rest > BUSY_SIGMA * noise:
         top = rest  # one injector draws so much that the others would not be seen beside it
     return Trace(samples=amps, block=block, rate_hz=rate, sign=1.0 if upright else -1.0, top=top, noise_a=noise)
 
 
-def _levels(values: FloatArray, step: int) -> tuple[float, ...]:
-    """Noise, reach above and below the median, the same beside the highest, and how sharply the trace falls and rises.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Levels:
+    """How a stretch of current moves: its noise, how far it reaches above and below its median, the same with the
+    highest pulses left out (``rest``), and how sharply it falls and rises.
 
     Sharpness is a third moment: of all changes the steep ones count.
     """
+
+    noise: float
+    up: float
+    down: float
+    rest_up: float
+    rest_down: float
+    fall: float
+    rise: float
+
+
+def _levels(values: FloatArray, step: int) -> _Levels:
     cleaned = ndimage.median_filter(values, size=SPIKE_SAMPLES, mode="nearest")
-    noise = 1.4826 * float(np.median(np.abs(np.diff(values)))) / np.sqrt(2) + 1e-9
+    noise = sample_noise(values) + 1e-9
     middle = float(np.median(cleaned))
     low, high = np.percentile(cleaned, (0.5, 99.5))
     change = cleaned[step:] - cleaned[:-step] if cleaned.size > step else np.zeros(1)
     fall, rise = (float(np.mean(np.clip(way, 0.0, None) ** 3)) for way in (-change, change))
     up, down = float(high) - middle, middle - float(low)
-    beside = [
-        _beside(way, FIRE_SHARE * reach, step) for way, reach in ((cleaned - middle, up), (middle - cleaned, down))
-    ]
-    return noise, up, down, *beside, fall, rise
+    return _Levels(
+        noise=noise,
+        up=up,
+        down=down,
+        rest_up=_beside(cleaned - middle, FIRE_SHARE * up, step),
+        rest_down=_beside(middle - cleaned, FIRE_SHARE * down, step),
+        fall=fall,
+        rise=rise,
+    )
 
 
 def _beside(reach: FloatArray, level: float, step: int) -> float:
@@ -255,7 +286,7 @@ def _quiet(upright: FloatArray, noise: float) -> float:
 
 def _read_stretch(
     upright: FloatArray, offset: int, begins_before: int, trace: Trace, shortest_s: float
-) -> list[tuple[float, float, float, float, float]]:
+) -> list[_Pulse]:
     """Figures of each pulse that begins in a stretch and ends in it or in its overlap."""
     rate, top = trace.rate_hz, trace.top
     rises, falls = crossings(upright, arm=ARM_SHARE * top, fire=FIRE_SHARE * top)
@@ -269,12 +300,12 @@ def _read_stretch(
         part = _until_off(upright[begin:fall])
         hold = part[int(HOLD_FROM * part.size) :]
         rows.append(
-            (
-                (offset + begin) / rate,
-                1e3 * part.size / rate,
-                _ranked(part, 0.97),
-                _ranked(hold, 0.5),
-                float(1e3 * part.sum() / rate),
+            _Pulse(
+                begin_s=(offset + begin) / rate,
+                on_ms=1e3 * part.size / rate,
+                peak_a=_ranked(part, 0.97),
+                hold_a=_ranked(hold, 0.5),
+                charge_mc=float(1e3 * part.sum() / rate),
             )
         )
     return rows
@@ -321,11 +352,10 @@ def fit_rise(shape: FloatArray, rate_hz: float) -> tuple[float, float, float]:
         final, tau = fit_rl(seconds, shape)
         return float(((shape - final * -np.expm1(-seconds / tau)) ** 2).sum()), final, tau
 
-    low, high = LATE_FROM_S, LATE_TO_S
-    golden = (np.sqrt(5.0) - 1) / 2
-    for _ in range(LATE_STEPS):
-        one, two = high - golden * (high - low), low + golden * (high - low)
-        low, high = (low, two) if misfit(one)[0] < misfit(two)[0] else (one, high)
-    late = (low + high) / 2
+    best = minimize_scalar(
+        lambda late: misfit(late)[0],
+        bounds=(LATE_FROM_S, LATE_TO_S), method="bounded", options={"xatol": LATE_TOLERANCE_S},
+    )  # fmt: skip
+    late = float(best.x)
     _, final, tau = misfit(late)
     return final, tau, late

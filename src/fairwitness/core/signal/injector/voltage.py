@@ -11,6 +11,7 @@ from scipy import ndimage
 
 from fairwitness.core.model.capture import SampleArray
 from fairwitness.core.signal.conditioning import bridge_gaps, crossings
+from fairwitness.core.signal.robust import robust_sigma
 
 FloatArray = NDArray[np.float64]
 
@@ -124,7 +125,7 @@ def _levels(known: FloatArray) -> tuple[float, float]:
     if not below.size or not above.size:
         return float(shut), float(shut)
     rest, earth = float(np.median(above)), float(np.median(below))
-    noise = 1.4826 * float(np.median(np.abs(above - rest)))
+    noise = robust_sigma(above)
     return (rest, earth) if rest - earth > max(PULL_MIN_V, NOISE_SIGMA * noise) else (float(np.median(known)),) * 2
 
 

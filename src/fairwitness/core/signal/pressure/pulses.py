@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import template
+from fairwitness.core.model.angles import signed
 from fairwitness.core.model.capture import Capture, Channel, Role, TimeBase
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
 from fairwitness.core.model.reason import Reason
@@ -136,7 +137,7 @@ def solve_pulses(folded: FloatArray, events_deg: FloatArray, *, delay_deg: float
     for delay in np.arange(delay_deg - reach, delay_deg + reach + 1e-9, DELAY_STEP_DEG):
         off = (delay - delay_deg) / spread_deg
         for width in WIDTHS_DEG:
-            shapes = _shapes(events_deg, float(delay), width)
+            shapes = raised_cosines(events_deg + float(delay), width)
             solution = np.linalg.lstsq(shapes, mean, rcond=1e-6)[0]
             rest = float(np.sum((mean - shapes @ solution) ** 2)) / moved
             negative = float(np.sum(np.minimum(solution, 0.0) ** 2)) / (float(np.sum(solution**2)) + 1e-30)
@@ -155,9 +156,21 @@ def solve_pulses(folded: FloatArray, events_deg: FloatArray, *, delay_deg: float
     )
 
 
-def _shapes(events_deg: FloatArray, delay_deg: float, width_deg: float) -> FloatArray:
+def raised_cosines(centres_deg: FloatArray, width_deg: float) -> FloatArray:
+    """One smooth pulse per centre, over one cycle, its mean taken out.
+
+    Parameters
+    ----------
+    centres_deg : (n,) float, degrees
+    width_deg : float
+        Half the length of a pulse; it falls to nothing there.
+
+    Returns
+    -------
+    (POINTS, n) float
+        From 1 at the centre to 0 outside, less the mean.
+    """
     angle = np.arange(POINTS) * CYCLE_DEG / POINTS
-    apart = (angle[:, None] - events_deg[None, :] - delay_deg + CYCLE_DEG / 2) % CYCLE_DEG - CYCLE_DEG / 2
-    inside = np.abs(apart) < width_deg
-    bump = np.where(inside, 0.5 * (1 + np.cos(np.pi * apart / width_deg)), 0.0)
+    apart = signed(angle[:, None] - centres_deg[None, :])
+    bump = np.where(np.abs(apart) < width_deg, 0.5 * (1 + np.cos(np.pi * apart / width_deg)), 0.0)
     return np.asarray(bump - bump.mean(axis=0))

@@ -20,6 +20,7 @@ from fairwitness.core.model.engine import CYCLE_DEG, Engine
 from fairwitness.core.signal.conditioning import block_means, bridge_gaps
 from fairwitness.core.signal.crank.tooth_times import tooth_times
 from fairwitness.core.signal.crank.wheel import CrankAngle, crank_angle
+from fairwitness.core.signal.robust import robust_centre
 
 FloatArray = NDArray[np.float64]
 
@@ -157,8 +158,7 @@ def read_pressure(channel: Channel, capture: Capture, crank: CrankAngle | None) 
     if len(rows) < CYCLES_MIN - 1:
         return None
     table = np.array(rows)
-    middle = np.asarray(np.median(table, axis=0))
-    spread = np.asarray(1.4826 * np.median(np.abs(table - middle), axis=0))
+    middle, spread = robust_centre(table)
     outside = (GRID_DEG >= EXHAUST_FROM) & (GRID_DEG <= EXHAUST_TO)
     plateau = float(np.median(middle[outside]))
     absolute = limit.ABSOLUTE_FROM.value * ATMOSPHERE_PA < plateau < limit.ABSOLUTE_TO.value * ATMOSPHERE_PA
