@@ -197,13 +197,13 @@ def test_a_power_balance_names_the_cylinder_that_does_nothing(at_bench, technici
     assert post(at_bench, "balance/keep").status_code == 400
     assert post(at_bench, "balance", on=True).json()["balance"]["running"]
     done = threading.Event()
-    while bench.balance.running:
+    while bench.guided.now.running:
         done.wait(0.05)
-    drops = {d["cylinder"]: d["rpm_before"] - d["rpm_after"] for d in bench.balance.drops}
+    drops = {d["cylinder"]: d["rpm_before"] - d["rpm_after"] for d in bench.guided.now.drops}
     assert min(drops, key=drops.get) == 2
     assert bench.bay.cut == ()
     kept = post(at_bench, "balance/keep").json()
-    assert StoredObservation.objects.get(pk=kept["id"]).data["drops"] == bench.balance.drops
+    assert StoredObservation.objects.get(pk=kept["id"]).data["drops"] == list(bench.guided.now.drops)
 
 
 def test_a_reader_has_no_bench(client, reader):

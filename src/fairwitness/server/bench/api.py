@@ -240,7 +240,7 @@ class BalanceView(APIView):
     def post(self, request: Request) -> Response:
         """Begin, or stop and give the cylinder back."""
         on = _switched(request)
-        return _done(request, lambda bench: bench.start_balance() if on else bench.stop_balance())
+        return _done(request, lambda bench: bench.start_balance() if on else bench.guided.stop())
 
 
 class BalanceKeepView(APIView):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import secrets
 import threading
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Sequence
 
 import numpy as np
 
@@ -13,15 +13,16 @@ from fairwitness.core.errors import InstrumentError
 from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import Capture, CaptureTest
 from fairwitness.core.model.case import Observation
-from fairwitness.core.procedures.set_up_card import SetUpCard
+from fairwitness.core.procedures.set_up_card import Clip, SetUpCard
 from fairwitness.core.procedures.specs import CARDS, SPECS
 from fairwitness.instruments.bay import Bay, EngineMotion
 from fairwitness.instruments.control_unit import ControlUnit
-from fairwitness.instruments.scan_link import POWER_BALANCE_CUT_S, POWER_BALANCE_SETTLE_S, ScanLink
+from fairwitness.instruments.scan_link import ScanLink
 from fairwitness.instruments.scope_link import Lead, ScopeLink
 from fairwitness.instruments.scope_stand_in import CHANNELS, Scope, ScopeStandIn
+from fairwitness.server.bench.guided_balance import GuidedBalance
 from fairwitness.server.bench.recording import Recording
-from fairwitness.server.bench.stage import Balance, InBay, Stage
+from fairwitness.server.bench.stage import InBay, Stage
 from fairwitness.simulate.clips import front_end
 
 BATTERY_MIN_V = limit.RESTED_VOLT_MIN.value
@@ -49,8 +50,7 @@ class BenchSession:
         self.problem = ""
         self.revealed = ""
         self.kept_id: int | None = None
-        self.balance = Balance()
-        self._balance_stop = threading.Event()
+        self.guided = GuidedBalance(pace=pace, changed=self._balance_changed)
 
     def changed(self) -> None:
         """Something a looker-on should know."""
@@ -69,12 +69,11 @@ class BenchSession:
     def clear(self) -> None:
         """Everything off and out."""
         with self.lock:
-            self._balance_stop.set()
+            self.guided.forget()
             self.disconnect_scope()
             self.disconnect_scan()
             self.in_bay = self.bay = self.card = self.recording = None
             self.stage, self.problem, self.revealed, self.kept_id, self.leads = Stage.IDLE, "", "", None, ()
-            self.balance = Balance()
             self.changed()
 
     def _vehicle(self) -> Bay:
@@ -84,8 +83,8 @@ class BenchSession:
 
     def set_fuel(self, *, disabled: bool) -> None:
         """Pull the relay, or put it back."""
-        bay = self._vehicle()
         with self.lock:
+            bay = self._vehicle()
             bay.fuel_disabled = disabled
             if disabled and bay.motion is EngineMotion.RUNNING:
                 bay.stop()
@@ -93,21 +92,26 @@ class BenchSession:
 
     def start_engine(self, *, load: str = "idle") -> None:
         """Key on, engine running."""
-        self._vehicle().run(load=load)
-        self.changed()
+        with self.lock:
+            self._vehicle().run(load=load)
+            self.changed()
 
     def stop_engine(self) -> None:
         """Key off."""
-        self._balance_stop.set()
-        self._vehicle().stop()
-        self.changed()
+        self.guided.stop()
+        with self.lock:
+            self._vehicle().stop()
+            self.changed()
+
+    def _records(self) -> bool:
+        return self.stage is Stage.RECORDING
 
     # The instruments
 
     def connect_scope(self) -> None:
         """Connect the scope; the stand-in is switched on where no real one is named."""
-        bay = self._vehicle()
         with self.lock:
+            bay = self._vehicle()
             self.disconnect_scope()
             address = self._scope_address
             if not address:
@@ -139,8 +143,8 @@ class BenchSession:
 
     def connect_scan(self) -> None:
         """Plug the scan link in."""
-        bay = self._vehicle()
         with self.lock:
+            bay = self._vehicle()
             self.disconnect_scan()
             channel, interface = self._can_channel, self._can_interface or "virtual"
             if not self._can_interface:
@@ -151,7 +155,7 @@ class BenchSession:
 
     def disconnect_scan(self) -> None:
         """Pull the scan link out."""
-        self._balance_stop.set()
+        self.guided.stop()
         with self.lock:
             link, self.scan = self.scan, None
             unit, self.unit = self.unit, None
@@ -182,33 +186,26 @@ class BenchSession:
         ------
         InstrumentError
         """
-        bay, scope = self._vehicle(), self.scope
-        if scope is None:
-            raise InstrumentError("The scope is not connected.", remedy="Connect it first.")
-        if self.stage is Stage.RECORDING:
-            raise InstrumentError("A capture is being recorded.", remedy="Stop it first.")
+        with self.lock:
+            bay, scope = self._vehicle(), self.scope
+            if scope is None:
+                raise InstrumentError("The scope is not connected.", remedy="Connect it first.")
+            if self._records():
+                raise InstrumentError("A capture is being recorded.", remedy="Stop it first.")
         engine = bay.vehicle.engine
         if not SPECS[test.value].possible(engine):
             raise InstrumentError("This engine has no coils to measure.")
         card = CARDS[test]
-        rng = np.random.default_rng(secrets.randbits(32))
         clips = card.clips(engine, suspects, bay.vehicle.injector_feeds)
         if len(clips) > CHANNELS:
             remedy = "Take a test on the common feed."
             raise InstrumentError(f"This needs {len(clips)} leads, the scope has {CHANNELS}.", remedy=remedy)
-        leads = []
-        for channel, clip in enumerate(clips, start=1):
-            end = front_end(clip.role, LEVEL, rng)
-            usual = clip.usual
-            leads.append(
-                Lead(
-                    channel=channel, clip=clip, unit=usual.unit, reach=usual.reach, probe=usual.probe,
-                    zero=end.zero, noise=end.noise,
-                )
-            )  # fmt: skip
+        leads = _leads(clips)
         self._scoped(lambda: scope.set_up(leads, rate_hz=card.rate_hz, seconds=card.seconds))
         with self.lock:
-            self.card, self.leads, self.recording = card, tuple(leads), None
+            if self.scope is not scope or self._records():
+                raise InstrumentError("The bench was changed meanwhile.", remedy="Set the test up again.")
+            self.card, self.leads, self.recording = card, leads, None
             self.stage, self.problem, self.kept_id = Stage.SET_UP, "", None
             self.changed()
 
@@ -220,29 +217,33 @@ class BenchSession:
         InstrumentError
             Something on the card is not ticked, the battery is low, the starter hot, the scope gone.
         """
-        bay, scope, card = self._vehicle(), self.scope, self.card
-        if scope is None or card is None or self.stage not in (Stage.SET_UP, Stage.CAPTURED, Stage.KEPT):
-            raise InstrumentError("No test is set up.", remedy="Open a set-up card first.")
-        missing = [render(c.words) for c in card.checks if c.id not in ticked]
-        if missing:
-            raise InstrumentError(f"Not ticked: {missing[0]}.", remedy="Tick the whole card before the engine turns.")
-        if card.cranking and bay.battery_v < BATTERY_MIN_V:
-            raise InstrumentError(f"The battery rests at {bay.battery_v:.1f} V.", remedy="Charge it first.")
         with self.lock:
+            bay, scope, card = self._vehicle(), self.scope, self.card
+            if scope is None or card is None or self.stage not in (Stage.SET_UP, Stage.CAPTURED, Stage.KEPT):
+                raise InstrumentError("No test is set up.", remedy="Open a set-up card first.")
+            missing = [render(c.words) for c in card.checks if c.id not in ticked]
+            if missing:
+                raise InstrumentError(
+                    f"Not ticked: {missing[0]}.", remedy="Tick the whole card before the engine turns."
+                )
+            if card.cranking and bay.battery_v < BATTERY_MIN_V:
+                raise InstrumentError(f"The battery rests at {bay.battery_v:.1f} V.", remedy="Charge it first.")
             if card.cranking:
                 bay.stop()
                 bay.crank(card.seconds)
             else:
                 bay.run(load=card.load)
-            self.recording = Recording(scope, self.leads, rate_hz=card.rate_hz, seconds=card.seconds, ended=self._ended)
+            recording = Recording(scope, self.leads, rate_hz=card.rate_hz, seconds=card.seconds, ended=self._ended)
+            self.recording = recording
             self.stage, self.problem, self.kept_id = Stage.RECORDING, "", None
             self.changed()
-        self._scoped(self.recording.start)
+        self._scoped(recording.start)
 
     def stop(self) -> None:
         """End a recording early; what is there can be kept."""
-        recording = self.recording
-        if recording is not None and self.stage is Stage.RECORDING:
+        with self.lock:
+            recording = self.recording if self._records() else None
+        if recording is not None:
             self._scoped(recording.stop)
 
     def _scoped(self, verb: Callable[[], None]) -> None:
@@ -295,68 +296,15 @@ class BenchSession:
     # Power balance
 
     def start_balance(self) -> None:
-        """Cut one cylinder after the other, back to baseline in between, on a thread of its own.
+        """Begin the guided power balance.
 
         Raises
         ------
         InstrumentError
             No scan link, the engine does not run, or a balance is under way.
         """
-        bay, scan = self._vehicle(), self.scan_link()
-        if bay.motion is not EngineMotion.RUNNING:
-            raise InstrumentError("The engine does not run.", remedy="Start it, let it settle, then begin.")
-        if self.balance.running:
-            raise InstrumentError("A power balance is under way.")
-        self._balance_stop.clear()
-        self.balance = Balance(running=True, phase="baseline")
-        self.changed()
-        threading.Thread(target=self._balance, args=(bay, scan), daemon=True).start()
-
-    def stop_balance(self) -> None:
-        """Give the cylinder back and end."""
-        self._balance_stop.set()
-
-    def _balance(self, bay: Bay, scan: ScanLink) -> None:
-        try:
-            for cylinder in bay.vehicle.engine.firing_order:
-                if not self._one_drop(cylinder, scan):
-                    break
-        except InstrumentError as error:
-            self.problem = f"{error.what} {error.remedy}".strip()
-        finally:
-            self.balance.running, self.balance.phase, self.balance.cylinder = False, "done", None
-            self.changed()
-
-    def _one_drop(self, cylinder: int, scan: ScanLink) -> bool:
-        """Baseline, cut, lowest speed, back. False where it was stopped."""
-        self.balance.cylinder, self.balance.phase = cylinder, "baseline"
-        self.changed()
-        baseline = self._watched(scan, POWER_BALANCE_SETTLE_S)
-        if not baseline:
-            return False
-        self.balance.phase = "cut"
-        self.changed()
-        scan.cut(cylinder)
-        try:
-            after = self._watched(scan, POWER_BALANCE_CUT_S)
-        finally:
-            scan.give_back(cylinder)
-        if after:
-            before = float(np.mean(baseline[len(baseline) // 2 :]))
-            drop = {"cylinder": cylinder, "rpm_before": round(before), "rpm_after": round(min(after))}
-            self.balance.drops = [*self.balance.drops, drop]
-            self.changed()
-        return bool(after)
-
-    def _watched(self, scan: ScanLink, seconds: float) -> list[float]:
-        """Speeds over a while; empty where the balance was stopped."""
-        seen: list[float] = []
-        slices = 24
-        for _ in range(slices):
-            if self._balance_stop.wait(seconds / slices / self._pace):
-                return []
-            seen.append(scan.rpm())
-        return seen
+        with self.lock:
+            self.guided.start(self._vehicle(), self.scan_link())
 
     def balance_observation(self) -> Observation:
         """The drops as evidence.
@@ -366,11 +314,29 @@ class BenchSession:
         InstrumentError
             Not all cylinders have been cut.
         """
-        bay = self._vehicle()
-        if self.balance.running or len(self.balance.drops) < bay.vehicle.engine.cylinders:
-            raise InstrumentError("The power balance is not complete.", remedy="Let it run through all cylinders.")
-        data = {"load": "idle", "idle_control": "active", "drops": self.balance.drops}
-        return Observation(test="power_balance", data=data)
+        return self.guided.observation(self._vehicle().vehicle.engine.cylinders)
+
+    def _balance_changed(self, trouble: str) -> None:
+        with self.lock:
+            if trouble:
+                self.problem = trouble
+            self.changed()
+
+
+def _leads(clips: Sequence[Clip]) -> tuple[Lead, ...]:
+    """A lead for each clip, with the zero error and the noise of the instrument that happens to hang on it."""
+    rng = np.random.default_rng(secrets.randbits(32))
+    leads = []
+    for channel, clip in enumerate(clips, start=1):
+        end = front_end(clip.role, LEVEL, rng)
+        usual = clip.usual
+        leads.append(
+            Lead(
+                channel=channel, clip=clip, unit=usual.unit, reach=usual.reach, probe=usual.probe,
+                zero=end.zero, noise=end.noise,
+            )
+        )  # fmt: skip
+    return tuple(leads)
 
 
 class Benches:

@@ -1,8 +1,8 @@
-"""What stands in the bay, and how far a capture or a power balance has come."""
+"""What stands in the bay, and how far a capture has come."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from enum import StrEnum
 
 from fairwitness.simulate.vehicle import Vehicle
@@ -18,16 +18,6 @@ class Stage(StrEnum):
     BROKEN_OFF = "broken_off"
     """The instrument fell silent; what came until then is kept here."""
     KEPT = "kept"
-
-
-@dataclass(slots=True)
-class Balance:
-    """A guided power balance."""
-
-    cylinder: int | None = None
-    phase: str = "done"
-    drops: list[dict[str, int]] = field(default_factory=list)
-    running: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -75,10 +75,10 @@ def describe(session: BenchSession, *, title: str = "") -> dict[str, Any]:
             "problem": session.problem,
             "kept": session.kept_id,
             "balance": {
-                "running": session.balance.running,
-                "cylinder": session.balance.cylinder,
-                "phase": session.balance.phase,
-                "drops": session.balance.drops,
+                "running": session.guided.now.running,
+                "cylinder": session.guided.now.cylinder,
+                "phase": session.guided.now.phase,
+                "drops": session.guided.now.drops,
             },
         }
 

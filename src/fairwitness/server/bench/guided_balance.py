@@ -1,0 +1,135 @@
+"""The guided power balance: one cylinder after the other cut by the scan link, back to baseline in between."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from fairwitness.core.errors import InstrumentError
+from fairwitness.core.model.case import Observation
+from fairwitness.instruments.bay import Bay, EngineMotion
+from fairwitness.instruments.scan_link import POWER_BALANCE_CUT_S, POWER_BALANCE_SETTLE_S, ScanLink
+
+SLICES = 24
+"""Looks at the speed within a baseline or a cut."""
+
+
+@dataclass(frozen=True, slots=True)
+class Balance:
+    """How far a power balance has come.
+
+    Parameters
+    ----------
+    cylinder : int or None
+        The one that is looked at now.
+    phase : str
+        baseline, cut or done.
+    drops : tuple of dict
+        Per cylinder done: its number and the speeds before and after, as an observation holds them.
+    running : bool
+    """
+
+    cylinder: int | None = None
+    phase: str = "done"
+    drops: tuple[dict[str, int], ...] = field(default=())
+    running: bool = False
+
+
+class GuidedBalance:
+    """Runs a power balance on a thread of its own; ``now`` is always a whole, unchanging picture of it."""
+
+    def __init__(self, *, pace: float, changed: Callable[[str], None]) -> None:
+        self._pace = pace
+        self._changed = changed
+        """Told after every step, with what went wrong or nothing."""
+        self._lock = threading.Lock()
+        self._stop = threading.Event()
+        self.now = Balance()
+
+    def start(self, bay: Bay, scan: ScanLink) -> None:
+        """Begin.
+
+        Raises
+        ------
+        InstrumentError
+            The engine does not run, or a balance is under way.
+        """
+        with self._lock:
+            if bay.motion is not EngineMotion.RUNNING:
+                raise InstrumentError("The engine does not run.", remedy="Start it, let it settle, then begin.")
+            if self.now.running:
+                raise InstrumentError("A power balance is under way.")
+            self._stop.clear()
+            self.now = Balance(running=True, phase="baseline")
+        self._changed("")
+        threading.Thread(target=self._run, args=(bay, scan), daemon=True).start()
+
+    def stop(self) -> None:
+        """Give the cylinder back and end."""
+        self._stop.set()
+
+    def forget(self) -> None:
+        """End, and drop what was seen."""
+        self.stop()
+        with self._lock:
+            self.now = Balance()
+
+    def observation(self, cylinders: int) -> Observation:
+        """The drops as evidence.
+
+        Raises
+        ------
+        InstrumentError
+            Not all cylinders have been cut.
+        """
+        seen = self.now
+        if seen.running or len(seen.drops) < cylinders:
+            raise InstrumentError("The power balance is not complete.", remedy="Let it run through all cylinders.")
+        data = {"load": "idle", "idle_control": "active", "drops": list(seen.drops)}
+        return Observation(test="power_balance", data=data)
+
+    def _step(self, trouble: str = "", **changes: object) -> None:
+        with self._lock:
+            self.now = replace(self.now, **changes)  # type: ignore[arg-type]
+        self._changed(trouble)
+
+    def _run(self, bay: Bay, scan: ScanLink) -> None:
+        trouble = ""
+        try:
+            for cylinder in bay.vehicle.engine.firing_order:
+                if not self._one_drop(cylinder, scan):
+                    break
+        except InstrumentError as error:
+            trouble = f"{error.what} {error.remedy}".strip()
+        finally:
+            self._step(trouble, running=False, phase="done", cylinder=None)
+
+    def _one_drop(self, cylinder: int, scan: ScanLink) -> bool:
+        """Baseline, cut, lowest speed, back. False where it was stopped."""
+        self._step(cylinder=cylinder, phase="baseline")
+        baseline = self._watched(scan, POWER_BALANCE_SETTLE_S)
+        if not baseline:
+            return False
+        self._step(phase="cut")
+        scan.cut(cylinder)
+        try:
+            after = self._watched(scan, POWER_BALANCE_CUT_S)
+        finally:
+            scan.give_back(cylinder)
+        if after:
+            before = float(np.mean(baseline[len(baseline) // 2 :]))
+            drop = {"cylinder": cylinder, "rpm_before": round(before), "rpm_after": round(min(after))}
+            self._step(drops=(*self.now.drops, drop))
+        return bool(after)
+
+    def _watched(self, scan: ScanLink, seconds: float) -> list[float]:
+        """Speeds over a while; empty where the balance was stopped."""
+        seen: list[float] = []
+        for _ in range(SLICES):
+            if self._stop.wait(seconds / SLICES / self._pace):
+                return []
+            seen.append(scan.rpm())
+        return seen
