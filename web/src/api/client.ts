@@ -40,7 +40,7 @@ export const client = createClient<paths>({ baseUrl: window.location.origin, cre
 client.use(guard, watchful)
 
 /** The data of an answer, or its problem thrown. */
-export async function answer<T>(
+export async function unwrap<T>(
   call: Promise<{ data?: T; error?: unknown; response: Response }>,
 ): Promise<T> {
   const { data, error, response } = await call.catch((fault: unknown) => {

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
-import { answer, client, type Schemas } from '@/api/client'
+import { client, unwrap, type Schemas } from '@/api/client'
 
 /** Who is logged in on this browser. */
 export const useSession = defineStore('session', () => {
@@ -8,13 +8,13 @@ export const useSession = defineStore('session', () => {
   const loggedIn = computed(() => state.value?.logged_in ?? false)
 
   async function load() {
-    state.value = await answer(client.GET('/api/session/'))
+    state.value = await unwrap(client.GET('/api/session/'))
   }
   async function open(username: string, password: string) {
-    state.value = await answer(client.POST('/api/session/', { body: { username, password } }))
+    state.value = await unwrap(client.POST('/api/session/', { body: { username, password } }))
   }
   async function close() {
-    await answer<unknown>(client.DELETE('/api/session/'))
+    await unwrap<unknown>(client.DELETE('/api/session/'))
     await load()
   }
   /** The server no longer knows who asks. */
@@ -22,7 +22,7 @@ export const useSession = defineStore('session', () => {
     state.value = null
   }
   async function setUnits(units: Schemas['UnitsRequest']) {
-    state.value = await answer(client.POST('/api/session/units/', { body: units }))
+    state.value = await unwrap(client.POST('/api/session/units/', { body: units }))
   }
   return { state, loggedIn, load, open, close, expire, setUnits }
 })

@@ -2,6 +2,7 @@
 import { useElementSize, useMutationObserver } from '@vueuse/core'
 import { computed, onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
 import type { Bench, Live } from './useBench'
+import { cssVariable } from '@/shared/cssVariable'
 
 /** Channels one under the other as they come in, each in its own band on one time axis. */
 const props = defineProps<{ live: Live | null; leads: Bench['leads']; seconds: number; rate: number }>()
@@ -11,7 +12,6 @@ const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 const { width, height } = useElementSize(host)
 const drawn = computed(() => props.live?.columns ?? 0)
 
-const ink = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
 let wanted = 0
 
 /** What a band spans: the samples so far with a little room, so that nothing touches its edges. */
@@ -42,42 +42,42 @@ function scales(now: Live): Map<string, [number, number]> {
 function draw() {
   wanted = 0
   const sheet = canvas.value
-  const pen = sheet?.getContext('2d')
-  if (!sheet || !pen) return
+  const context = sheet?.getContext('2d')
+  if (!sheet || !context) return
   const dense = window.devicePixelRatio || 1
   if (sheet.width !== Math.round(width.value * dense)) sheet.width = Math.round(width.value * dense)
   if (sheet.height !== Math.round(height.value * dense)) sheet.height = Math.round(height.value * dense)
-  pen.setTransform(dense, 0, 0, dense, 0, 0)
-  pen.clearRect(0, 0, width.value, height.value)
+  context.setTransform(dense, 0, 0, dense, 0, 0)
+  context.clearRect(0, 0, width.value, height.value)
   const bands = Math.max(props.leads.length, 1)
   const tall = height.value / bands
   const left = 84
   const across = width.value - left - 6
-  pen.font = '14px "Atkinson Hyperlegible Mono"'
+  context.font = '14px "Atkinson Hyperlegible Mono"'
   const shared = props.live ? scales(props.live) : new Map<string, [number, number]>()
   props.leads.forEach((lead, row) => {
     const top = row * tall
-    pen.strokeStyle = ink('--rule')
-    pen.strokeRect(left + 0.5, Math.round(top) + 3.5, across, tall - 8)
+    context.strokeStyle = cssVariable('--rule')
+    context.strokeRect(left + 0.5, Math.round(top) + 3.5, across, tall - 8)
     const now = props.live
     const values = now?.values[row]
     if (!now || !values || now.columns === 0) return
     const [low, high] = shared.get(lead.role) ?? [0, 1]
     const y = (v: number) => top + tall - 8 - ((v - low) / (high - low)) * (tall - 16)
     const perColumn = (across * now.step) / (props.rate * props.seconds)
-    pen.strokeStyle = ink('--trace')
-    pen.lineWidth = 1.4
-    pen.beginPath()
+    context.strokeStyle = cssVariable('--trace')
+    context.lineWidth = 1.4
+    context.beginPath()
     for (let i = 0; i < now.columns; i++) {
       const x = left + i * perColumn
-      pen.lineTo(x, y(values[2 * i]!))
-      pen.lineTo(x, y(values[2 * i + 1]!))
+      context.lineTo(x, y(values[2 * i]!))
+      context.lineTo(x, y(values[2 * i + 1]!))
     }
-    pen.stroke()
-    pen.fillStyle = ink('--ink-soft')
-    pen.textAlign = 'right'
-    pen.fillText(high.toPrecision(3), left - 8, top + 20)
-    pen.fillText(low.toPrecision(3), left - 8, top + tall - 10)
+    context.stroke()
+    context.fillStyle = cssVariable('--ink-soft')
+    context.textAlign = 'right'
+    context.fillText(high.toPrecision(3), left - 8, top + 20)
+    context.fillText(low.toPrecision(3), left - 8, top + tall - 10)
   })
 }
 function soon() {

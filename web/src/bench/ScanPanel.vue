@@ -2,7 +2,7 @@
 import { ElButton, ElMessage } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import { useIntervalFn } from '@vueuse/core'
-import { answer, client, type Problem, type Schemas } from '@/api/client'
+import { client, unwrap, type Problem, type Schemas } from '@/api/client'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import type { Bench } from './useBench'
 
@@ -28,7 +28,7 @@ const { pause, resume } = useIntervalFn(read, READ_MS, { immediate: false })
 async function read() {
   if (props.state.balance.running) return // the link belongs to the balance
   try {
-    scan.value = await answer(client.GET('/api/bench/scan/'))
+    scan.value = await unwrap(client.GET('/api/bench/scan/'))
     problem.value = null
   } catch (fault) {
     problem.value = fault as Problem
@@ -48,9 +48,9 @@ async function sent(call: Promise<unknown>, done: string) {
     problem.value = fault as Problem
   }
 }
-const clearCodes = () => sent(answer(client.DELETE('/api/bench/scan/codes/')), 'Codes cleared')
-const keepCounts = () => sent(answer(client.POST('/api/bench/scan/counts/')), 'Counts kept')
-const keepBalance = () => sent(answer(client.POST('/api/bench/balance/keep/')), 'Power balance kept')
+const clearCodes = () => sent(unwrap(client.DELETE('/api/bench/scan/codes/')), 'Codes cleared')
+const keepCounts = () => sent(unwrap(client.POST('/api/bench/scan/counts/')), 'Counts kept')
+const keepBalance = () => sent(unwrap(client.POST('/api/bench/balance/keep/')), 'Power balance kept')
 </script>
 
 <template>

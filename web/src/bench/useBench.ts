@@ -1,5 +1,5 @@
 import { onBeforeUnmount, ref, shallowRef } from 'vue'
-import { answer, client, type Problem, type Schemas } from '@/api/client'
+import { client, unwrap, type Problem, type Schemas } from '@/api/client'
 
 export type Bench = Schemas['Bench']
 
@@ -78,7 +78,7 @@ export function useBench() {
       return true
     } catch (fault) {
       problem.value = fault as Problem
-      state.value = await answer(client.GET('/api/bench/')).catch(() => state.value)
+      state.value = await unwrap(client.GET('/api/bench/')).catch(() => state.value)
       return false
     } finally {
       if (busy.value === name) busy.value = ''

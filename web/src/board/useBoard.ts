@@ -1,5 +1,5 @@
 import { computed, ref, toValue, type MaybeRefOrGetter } from 'vue'
-import { answer, client, type Schemas } from '@/api/client'
+import { client, unwrap, type Schemas } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 import { useLoaded } from '@/shared/useLoaded'
 
@@ -10,7 +10,7 @@ export type Column = Schemas['Column']
 /** The board of one case, and what may be done from it. */
 export function useBoard(caseId: MaybeRefOrGetter<number>) {
   const loaded = useLoaded('board', caseId, (case_id, signal) =>
-    answer(client.GET('/api/cases/{case_id}/', { params: { path: { case_id } }, signal })),
+    unwrap(client.GET('/api/cases/{case_id}/', { params: { path: { case_id } }, signal })),
   )
   const refusal = ref<Problem | null>(null)
 
@@ -32,25 +32,25 @@ export function useBoard(caseId: MaybeRefOrGetter<number>) {
     refusal,
     accused: computed(() => new Set(loaded.data.value?.verdict.cylinders ?? [])),
     setFuel: (state: 'enabled' | 'disabled', how: string) =>
-      act(answer(client.POST('/api/cases/{case_id}/fuel/', { params: path(), body: { state, how } }))),
+      act(unwrap(client.POST('/api/cases/{case_id}/fuel/', { params: path(), body: { state, how } }))),
     setApproach: (changes: Schemas['ApproachRequest']) =>
-      act(answer(client.POST('/api/cases/{case_id}/approach/', { params: path(), body: changes }))),
+      act(unwrap(client.POST('/api/cases/{case_id}/approach/', { params: path(), body: changes }))),
     setMinutes: (test: string, minutes: number | null) =>
-      act(answer(client.POST('/api/cases/{case_id}/access/', { params: path(), body: { test, minutes } }))),
+      act(unwrap(client.POST('/api/cases/{case_id}/access/', { params: path(), body: { test, minutes } }))),
     answerQuestion: (question: string, note: string) =>
       act(
-        answer(
+        unwrap(
           client.POST('/api/cases/{case_id}/observations/', {
             params: path(),
             body: { test: 'note', data: { question, note } },
           }),
         ),
       ),
-    close: () => act(answer(client.POST('/api/cases/{case_id}/close/', { params: path() }))),
+    close: () => act(unwrap(client.POST('/api/cases/{case_id}/close/', { params: path() }))),
     async withdraw(row: Row, reason: string) {
       if (row.observation !== null)
         return act(
-          answer(
+          unwrap(
             client.POST('/api/observations/{observation_id}/withdraw/', {
               params: { path: { observation_id: row.observation } },
               body: { reason },
@@ -59,7 +59,7 @@ export function useBoard(caseId: MaybeRefOrGetter<number>) {
         )
       try {
         refusal.value = null
-        await answer(
+        await unwrap(
           client.POST('/api/captures/{capture_id}/withdraw/', {
             params: { path: { capture_id: row.capture ?? 0 } },
             body: { reason },

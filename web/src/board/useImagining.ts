@@ -1,5 +1,5 @@
 import { computed, reactive, shallowRef, toValue, watch, type MaybeRefOrGetter } from 'vue'
-import { answer, client, type Schemas } from '@/api/client'
+import { client, unwrap, type Schemas } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 
 export type Imagined = Schemas['Imagined']
@@ -27,7 +27,7 @@ export function useImagining(caseId: MaybeRefOrGetter<number>) {
     }
     const outcomes = [...ticks.values()].map(({ test, outcome, cylinders }) => ({ test, outcome, cylinders }))
     try {
-      const found = await answer(
+      const found = await unwrap(
         client.POST('/api/cases/{case_id}/imagine/', {
           params: { path: { case_id: toValue(caseId) } },
           body: { outcomes },

@@ -3,7 +3,7 @@ import { ElButton, ElInput, ElOption, ElPagination, ElProgress, ElSelect } from 
 import { computed, onScopeDispose, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { refDebounced } from '@vueuse/core'
-import { answer, client, upload } from '@/api/client'
+import { client, unwrap, upload } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { words } from '@/shared/words'
@@ -30,7 +30,7 @@ watch([searched, status, cause], () => (page.value = 1))
 watch(query, (wanted) => router.replace({ query: { ...wanted, page: String(wanted.page) } }))
 
 const { data, problem, busy, reload } = useLoaded('cases', query, (wanted, signal) =>
-  answer(client.GET('/api/cases/', { params: { query: wanted }, signal })),
+  unwrap(client.GET('/api/cases/', { params: { query: wanted }, signal })),
 )
 const mayOpen = computed(() => session.state?.role !== 'reader')
 const field = ref<InstanceType<typeof ElInput> | null>(null)

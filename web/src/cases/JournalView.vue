@@ -2,7 +2,7 @@
 import { ElButton, ElMessage } from 'element-plus'
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { answer, client } from '@/api/client'
+import { client, unwrap } from '@/api/client'
 import { toProblem } from '@/api/problems'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { useLoaded } from '@/shared/useLoaded'
@@ -12,12 +12,12 @@ const route = useRoute()
 const router = useRouter()
 const id = computed(() => Number(route.params.id))
 const { data, problem, reload } = useLoaded('journal', id, (case_id, signal) =>
-  answer(client.GET('/api/cases/{case_id}/', { params: { path: { case_id } }, signal })),
+  unwrap(client.GET('/api/cases/{case_id}/', { params: { path: { case_id } }, signal })),
 )
 
 async function close() {
   try {
-    await answer(client.POST('/api/cases/{case_id}/close/', { params: { path: { case_id: id.value } } }))
+    await unwrap(client.POST('/api/cases/{case_id}/close/', { params: { path: { case_id: id.value } } }))
     ElMessage({ message: 'Case closed', type: 'success' })
     await router.push('/cases')
   } catch (fault) {

@@ -4,7 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import FuelNote from '@/board/FuelNote.vue'
 import { useBoard } from '@/board/useBoard'
 import ProblemNote from '@/shared/ProblemNote.vue'
-import { answer, client } from '@/api/client'
+import { client, unwrap } from '@/api/client'
 import { useLoaded } from '@/shared/useLoaded'
 import NumbersForm from './NumbersForm.vue'
 import TableImport from './TableImport.vue'
@@ -14,7 +14,7 @@ const router = useRouter()
 const caseId = computed(() => Number(route.params.id))
 const { board, problem, reload, refusal, setFuel } = useBoard(caseId)
 const { data: forms, problem: noForms } = useLoaded('forms', caseId, (case_id, signal) =>
-  answer(client.GET('/api/cases/{case_id}/forms/', { params: { path: { case_id } }, signal })),
+  unwrap(client.GET('/api/cases/{case_id}/forms/', { params: { path: { case_id } }, signal })),
 )
 const shown = computed(() => forms.value?.find((form) => form.test === route.query.form))
 /** Item of the test asked next, chosen already when its form opens. */

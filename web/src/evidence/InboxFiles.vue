@@ -2,7 +2,7 @@
 import { ElButton } from 'element-plus'
 import { ref } from 'vue'
 import { useIntervalFn } from '@vueuse/core'
-import { answer, client, type Schemas } from '@/api/client'
+import { client, unwrap, type Schemas } from '@/api/client'
 
 /** Files that scope software saved in the watched folder. Shown only where a folder is set. */
 const emit = defineEmits<{ choose: [name: string] }>()
@@ -12,7 +12,7 @@ const box = ref<Schemas['Inbox'] | null>(null)
 const { pause } = useIntervalFn(look, LOOK_MS, { immediateCallback: true })
 
 async function look() {
-  box.value = await answer(client.GET('/api/bench/inbox/')).catch(() => null)
+  box.value = await unwrap(client.GET('/api/bench/inbox/')).catch(() => null)
   if (!box.value?.on) pause()
 }
 const size = (bytes: number) =>

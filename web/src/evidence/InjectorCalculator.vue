@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElInputNumber, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { reactive, ref, shallowRef, watch } from 'vue'
-import { answer, client, type Schemas } from '@/api/client'
+import { client, unwrap, type Schemas } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 
 /** What current should flow, or what resistance a current speaks of; copper gains a tenth for every 25 degrees. */
@@ -25,7 +25,7 @@ watch(
     if (known == null || volts == null || celsius == null) return
     const query = way.value === 'amps' ? { ohms: known, volts, celsius } : { amps: known, volts, celsius }
     try {
-      const answered = await answer(client.GET('/api/calculators/injector/', { params: { query } }))
+      const answered = await unwrap(client.GET('/api/calculators/injector/', { params: { query } }))
       if (mine === turn) found.value = answered
     } catch (fault) {
       if (mine === turn) problem.value = toProblem(fault)

@@ -11,7 +11,7 @@ import {
   ElSelect,
 } from 'element-plus'
 import { computed, reactive, ref } from 'vue'
-import { answer, client } from '@/api/client'
+import { client, unwrap } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import {
@@ -52,7 +52,7 @@ async function keep() {
   busy.value = true
   problem.value = null
   try {
-    await answer(
+    await unwrap(
       client.POST('/api/cases/{case_id}/forms/{test}/', {
         params: { path: { case_id: props.caseId, test: props.form.test } },
         body: { values, entries, choices: Object.fromEntries(Object.entries(choices).filter(([, v]) => v)) },

@@ -1,6 +1,6 @@
 import { watchDebounced } from '@vueuse/core'
 import { ref, shallowRef, toValue, type MaybeRefOrGetter } from 'vue'
-import { answer, client, type Schemas } from '@/api/client'
+import { client, unwrap, type Schemas } from '@/api/client'
 
 /** An engine as it is typed. */
 export interface TypedEngine {
@@ -18,9 +18,11 @@ export interface TypedEngine {
   injector_path?: string
 }
 
+export type EngineChecked = Schemas['EngineCheck']
+
 /** The server's word on an engine while it is typed; the core holds the rules. */
 export function useEngineCheck(typed: MaybeRefOrGetter<TypedEngine>) {
-  const check = shallowRef<Schemas['EngineCheck'] | null>(null)
+  const check = shallowRef<EngineChecked | null>(null)
   const busy = ref(false)
   let turn = 0
   watchDebounced(
@@ -28,7 +30,7 @@ export function useEngineCheck(typed: MaybeRefOrGetter<TypedEngine>) {
     async (block) => {
       const mine = ++turn
       busy.value = true
-      const answered = await answer(
+      const answered = await unwrap(
         client.POST('/api/engines/check/', { body: { engine: JSON.parse(block) } }),
       ).catch(() => null)
       if (mine !== turn) return

@@ -1,5 +1,5 @@
 import { reactive } from 'vue'
-import { answer, client, type Schemas } from '@/api/client'
+import { client, unwrap, type Schemas } from '@/api/client'
 
 type Vocabulary = Schemas['Vocabulary']
 
@@ -15,7 +15,7 @@ export const words = reactive<Vocabulary>({
 
 /** Fetch the words; whoever is logged in needs them before the first view. */
 export async function loadWords(): Promise<void> {
-  Object.assign(words, await answer(client.GET('/api/words/')))
+  Object.assign(words, await unwrap(client.GET('/api/words/')))
 }
 
 /** The word for a value; the value itself where none is known. */

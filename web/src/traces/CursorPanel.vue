@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElInput, ElInputNumber, ElMessage } from 'element-plus'
 import { computed, ref, watch } from 'vue'
-import { answer, client, type Schemas } from '@/api/client'
+import { client, unwrap, type Schemas } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { wordFor } from '@/shared/words'
@@ -29,7 +29,7 @@ watch(
     try {
       readings.value = await Promise.all(
         props.capture.channels.map((c) =>
-          answer(
+          unwrap(
             client.GET('/api/captures/{capture_id}/reading/{position}/', {
               params: { path: { capture_id: props.capture.id, position: c.position }, query },
               signal: request.signal,
@@ -60,7 +60,7 @@ async function snap(which: 'a' | 'b', kind: 'edge' | 'peak') {
   if (!channel) return
   const query = { at_s: cursor.value, reach_s: Math.max(0.002, props.capture.duration_s / 200), kind }
   try {
-    const found = await answer(
+    const found = await unwrap(
       client.GET('/api/captures/{capture_id}/snap/{position}/', {
         params: { path: { capture_id: props.capture.id, position: channel.position }, query },
       }),
@@ -79,7 +79,7 @@ async function pin() {
     readings: props.capture.channels.map((c, i) => ({ channel: c.name, unit: c.unit, ...readings.value[i] })),
   }
   try {
-    await answer(
+    await unwrap(
       client.POST('/api/cases/{case_id}/observations/', {
         params: { path: { case_id: props.capture.case } },
         body: { test: 'note', data },

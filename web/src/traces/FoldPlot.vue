@@ -2,6 +2,7 @@
 import { useElementSize, useMutationObserver } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
 import { usePanel } from './picture'
+import { cssVariable } from '@/shared/cssVariable'
 
 /** Lines over a stretch of crank angle on one scale. A line holds lows and highs in turn, or single values. */
 export interface Line {
@@ -29,83 +30,87 @@ const FOOT = 24
 const host = useTemplateRef<HTMLDivElement>('host')
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 const { width } = useElementSize(host)
-const ink = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
 let wanted = 0
 
 function draw() {
   wanted = 0
   const sheet = canvas.value
-  const pen = sheet?.getContext('2d')
-  if (!sheet || !pen || width.value < 10) return
+  const context = sheet?.getContext('2d')
+  if (!sheet || !context || width.value < 10) return
   const dense = window.devicePixelRatio || 1
   sheet.width = Math.round(width.value * dense)
   sheet.height = Math.round(props.height * dense)
-  pen.setTransform(dense, 0, 0, dense, 0, 0)
-  pen.clearRect(0, 0, width.value, props.height)
+  context.setTransform(dense, 0, 0, dense, 0, 0)
+  context.clearRect(0, 0, width.value, props.height)
   const across = width.value - LEFT - 4
   const tall = props.height - FOOT
   const [low, high] = props.reach
   const y = (v: number) => 2 + (tall - 4) * (1 - (v - low) / (high - low))
   const x = (deg: number) => LEFT + (across * (deg - props.fromDeg)) / (props.toDeg - props.fromDeg)
-  pen.strokeStyle = ink('--rule')
-  pen.strokeRect(LEFT + 0.5, 0.5, across, tall)
-  pen.font = '14px "Atkinson Hyperlegible Mono"'
-  pen.fillStyle = ink('--ink-soft')
-  pen.textAlign = 'right'
-  pen.fillText(high.toPrecision(3), LEFT - 6, 14)
-  pen.fillText(low.toPrecision(3), LEFT - 6, tall - 2)
-  pen.textAlign = 'left'
+  context.strokeStyle = cssVariable('--rule')
+  context.strokeRect(LEFT + 0.5, 0.5, across, tall)
+  context.font = '14px "Atkinson Hyperlegible Mono"'
+  context.fillStyle = cssVariable('--ink-soft')
+  context.textAlign = 'right'
+  context.fillText(high.toPrecision(3), LEFT - 6, 14)
+  context.fillText(low.toPrecision(3), LEFT - 6, tall - 2)
+  context.textAlign = 'left'
   for (const rule of props.rules) {
-    pen.beginPath()
-    pen.moveTo(x(rule.at), 0)
-    pen.lineTo(x(rule.at), tall + 6)
-    pen.stroke()
+    context.beginPath()
+    context.moveTo(x(rule.at), 0)
+    context.lineTo(x(rule.at), tall + 6)
+    context.stroke()
     // Words that would run out of the picture stand before their rule.
-    const outside = x(rule.at) + 4 + pen.measureText(rule.words).width > LEFT + across
-    pen.textAlign = outside ? 'right' : 'left'
-    pen.fillText(rule.words, x(rule.at) + (outside ? -4 : 4), props.height - 6)
+    const outside = x(rule.at) + 4 + context.measureText(rule.words).width > LEFT + across
+    context.textAlign = outside ? 'right' : 'left'
+    context.fillText(rule.words, x(rule.at) + (outside ? -4 : 4), props.height - 6)
   }
-  pen.textAlign = 'left'
+  context.textAlign = 'left'
   if (props.band) {
     const { low: under, high: over } = props.band
-    pen.fillStyle = ink('--spread')
-    pen.beginPath()
-    over.forEach((v, i) => pen.lineTo(LEFT + (across * (i + 0.5)) / over.length, y(v)))
+    context.fillStyle = cssVariable('--spread')
+    context.beginPath()
+    over.forEach((v, i) => context.lineTo(LEFT + (across * (i + 0.5)) / over.length, y(v)))
     for (let i = under.length - 1; i >= 0; i--)
-      pen.lineTo(LEFT + (across * (i + 0.5)) / under.length, y(under[i]!))
-    pen.fill()
+      context.lineTo(LEFT + (across * (i + 0.5)) / under.length, y(under[i]!))
+    context.fill()
   }
   for (const tone of ['faint', 'computed', 'plain', 'picked'] as const) {
-    pen.setLineDash(tone === 'computed' ? [7, 5] : [])
-    pen.strokeStyle = tone === 'picked' ? ink('--alarm') : tone === 'computed' ? ink('--ink') : ink('--trace')
-    pen.globalAlpha = tone === 'faint' ? 0.28 : 1
-    pen.lineWidth = tone === 'faint' ? 1 : 1.6
+    context.setLineDash(tone === 'computed' ? [7, 5] : [])
+    context.strokeStyle =
+      tone === 'picked'
+        ? cssVariable('--alarm')
+        : tone === 'computed'
+          ? cssVariable('--ink')
+          : cssVariable('--trace')
+    context.globalAlpha = tone === 'faint' ? 0.28 : 1
+    context.lineWidth = tone === 'faint' ? 1 : 1.6
     for (const line of props.lines) {
       if (line.tone !== tone) continue
       const columns = line.pairs ? line.values.length / 2 : line.values.length
       let last = line.values[0] ?? 0
-      pen.beginPath()
+      context.beginPath()
       for (let i = 0; i < columns; i++) {
         const at = LEFT + (across * (i + 0.5)) / columns
         if (line.pairs) {
           const [low, high] = [line.values[2 * i]!, line.values[2 * i + 1]!]
           const falling = Math.abs(last - high) < Math.abs(last - low) // or a slope would look like a saw
-          pen.lineTo(at, y(falling ? high : low))
-          pen.lineTo(at, y(falling ? low : high))
+          context.lineTo(at, y(falling ? high : low))
+          context.lineTo(at, y(falling ? low : high))
           last = falling ? low : high
-        } else pen.lineTo(at, y(line.values[i]!))
+        } else context.lineTo(at, y(line.values[i]!))
       }
-      pen.stroke()
+      context.stroke()
     }
   }
-  pen.setLineDash([])
-  pen.globalAlpha = 1
-  pen.fillStyle = ink('--ink')
-  pen.font = '700 15px "Atkinson Hyperlegible Next"'
+  context.setLineDash([])
+  context.globalAlpha = 1
+  context.fillStyle = cssVariable('--ink')
+  context.font = '700 15px "Atkinson Hyperlegible Next"'
   ;(props.cursors ?? []).forEach((cursor, i) => {
     if (cursor === null) return
-    pen.fillRect(x(cursor) - 1, 0, 2, tall)
-    pen.fillText('AB'[i]!, x(cursor) + 5, 15)
+    context.fillRect(x(cursor) - 1, 0, 2, tall)
+    context.fillText('AB'[i]!, x(cursor) + 5, 15)
   })
 }
 function point(event: MouseEvent) {

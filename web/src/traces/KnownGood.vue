@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElMessageBox } from 'element-plus'
 import { ref } from 'vue'
-import { answer, client } from '@/api/client'
+import { client, unwrap } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import type { Capture } from './useTraces'
@@ -35,10 +35,10 @@ async function hold() {
 const drop = () =>
   change(client.DELETE('/api/captures/{capture_id}/known-good/', { params: { path: path() } }))
 
-async function change(call: Parameters<typeof answer>[0]) {
+async function change(call: Parameters<typeof unwrap>[0]) {
   problem.value = null
   try {
-    await answer(call)
+    await unwrap(call)
     emit('changed')
   } catch (fault) {
     problem.value = toProblem(fault)

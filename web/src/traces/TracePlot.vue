@@ -5,8 +5,9 @@ import { useElementSize, useMutationObserver } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'vue'
 import { usePanel } from './picture'
 import { drawDense, isDense } from './denseColumns'
-import { useHands } from './useHands'
+import { usePanZoom } from './usePanZoom'
 import type { Drawn, Stretch, View } from './useTraces'
+import { cssVariable } from '@/shared/cssVariable'
 
 /** One channel over time in seconds. The only place that speaks to the plotting library. */
 const props = defineProps<{
@@ -27,15 +28,13 @@ const host = useTemplateRef<HTMLDivElement>('host')
 const { width } = useElementSize(host)
 const plot = shallowRef<uPlot | null>(null)
 
-const ink = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim()
-
 const line = uPlot.paths.linear!()
 function options(): uPlot.Options {
-  const colours = { trace: ink('--trace'), alarm: ink('--alarm'), ink: ink('--ink') } // asked for once, not per picture
+  const colours = { trace: cssVariable('--trace'), alarm: cssVariable('--alarm'), ink: cssVariable('--ink') } // asked for once, not per picture
   const axis = {
-    stroke: ink('--ink'),
-    grid: { stroke: ink('--rule-soft'), width: 1 },
-    ticks: { stroke: ink('--rule'), width: 1 },
+    stroke: cssVariable('--ink'),
+    grid: { stroke: cssVariable('--rule-soft'), width: 1 },
+    ticks: { stroke: cssVariable('--rule'), width: 1 },
     font: '14px "Atkinson Hyperlegible Mono"',
   }
   return {
@@ -53,7 +52,7 @@ function options(): uPlot.Options {
       {
         paths: (u, ...rest) => (isDense(u) ? null : line(u, ...rest)),
         label: props.label,
-        stroke: ink('--trace'),
+        stroke: cssVariable('--trace'),
         width: 1.5,
         points: { show: false },
       },
@@ -122,7 +121,7 @@ watch(
   () => props.cursors,
   () => plot.value?.redraw(false),
 )
-useHands(
+usePanZoom(
   host,
   () => plot.value?.over.getBoundingClientRect() ?? null,
   () => props.view.stretch.value,

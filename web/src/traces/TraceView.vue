@@ -1,56 +1,27 @@
 <script setup lang="ts">
-import {
-  ElButton,
-  ElDropdown,
-  ElDropdownItem,
-  ElDropdownMenu,
-  ElMessage,
-  ElOption,
-  ElSelect,
-} from 'element-plus'
-import { computed, ref, watch } from 'vue'
+import { ElButton, ElOption, ElSelect } from 'element-plus'
+import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { answer, client } from '@/api/client'
+import { client, unwrap } from '@/api/client'
 import { useKeys } from '@/app/keys'
 import { useSession } from '@/app/session'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { useLoaded } from '@/shared/useLoaded'
-import { whenInWords, wordFor } from '@/shared/words'
+import { whenInWords } from '@/shared/words'
+import ChannelStrip from './ChannelStrip.vue'
 import CursorPanel from './CursorPanel.vue'
-import CycleLooks from './CycleLooks.vue'
+import CycleViews from './CycleViews.vue'
+import HandOut from './HandOut.vue'
 import KnownGood from './KnownGood.vue'
-import { asPng, asSvg, handOver, providePicture } from './picture'
+import { providePicture } from './picture'
 import StretchWords from './StretchWords.vue'
-import TracePlot from './TracePlot.vue'
+import { CORNERS, useDrawing } from './useDrawing'
 import { useFolds } from './useFolds'
+import { useStretch } from './useStretch'
 import { useTraces } from './useTraces'
 
 /** About one column a pixel of a bench screen. */
 const COLUMNS = 1200
-/** Samples across the screen at the closest look. */
-const CLOSEST = 8
-const route = useRoute()
-const router = useRouter()
-const captureId = computed(() => Number(route.params.capture))
-const {
-  data: capture,
-  problem,
-  reload,
-} = useLoaded('capture', captureId, (capture_id, signal) =>
-  answer(client.GET('/api/captures/{capture_id}/', { params: { path: { capture_id } }, signal })),
-)
-const whole = computed(() => {
-  const from = capture.value?.start_s ?? 0
-  return { from, to: from + (capture.value?.duration_s ?? 1) }
-})
-const stretch = ref({ from: 0, to: 1 })
-const view = { stretch }
-/** Another capture is shown whole; the same one, loaded again, keeps the stretch somebody looks at. */
-watch(
-  () => capture.value?.id,
-  () => (stretch.value = { ...whole.value }),
-  { immediate: true },
-)
 const LOOKS = [
   { look: 'strip', words: 'Whole strip' },
   { look: 'overlay', words: 'Overlay' },
@@ -59,68 +30,24 @@ const LOOKS = [
   { look: 'average', words: 'Averaged' },
   { look: 'beside', words: 'Side by side' },
 ] as const
-const EXPORTS = [
-  { kind: 'csv', words: 'CSV' },
-  { kind: 'mdf', words: 'ASAM MDF 4' },
-  { kind: 'matlab', words: 'MATLAB' },
-  { kind: 'parquet', words: 'Parquet' },
-]
-const PICTURES = [
-  { kind: 'png', words: 'Picture (PNG)' },
-  { kind: 'svg', words: 'Picture (SVG)' },
-]
+const route = useRoute()
+const router = useRouter()
+const session = useSession()
+const captureId = computed(() => Number(route.params.capture))
+const {
+  data: capture,
+  problem,
+  reload,
+} = useLoaded('capture', captureId, (capture_id, signal) =>
+  unwrap(client.GET('/api/captures/{capture_id}/', { params: { path: { capture_id } }, signal })),
+)
 const panels = providePicture()
-async function picture(kind: string) {
-  const held = capture.value!
-  const about = `${held.case_title}. Kept by ${held.kept_by}, ${whenInWords(held.kept_at)}.`
-  const svg = asSvg(panels(), held.name, about)
-  const name = `capture-${held.id}-${look.value}`
-  try {
-    if (kind === 'svg') handOver(new Blob([svg], { type: 'image/svg+xml' }), `${name}.svg`)
-    else handOver(await asPng(svg), `${name}.png`)
-  } catch (fault) {
-    ElMessage({ message: String(fault), type: 'error' })
-  }
-}
-function exportAs(kind: string) {
-  if (PICTURES.some((p) => p.kind === kind)) return void picture(kind)
-  const { from, to } = stretch.value
-  location.assign(`/api/captures/${captureId.value}/export/?kind=${kind}&from_s=${from}&to_s=${to + 1e-9}`)
-}
-const corner = ref(0)
-const CORNERS = [0, 20, 100, 500, 2000, 10000]
-const flipped = ref<number[]>([])
-function flip(position: number) {
-  flipped.value = flipped.value.includes(position)
-    ? flipped.value.filter((p) => p !== position)
-    : [...flipped.value, position]
-}
-/** What is shown as zero, by channel. */
-const zeros = ref<Record<number, number>>({})
-async function zeroHere(position: number) {
-  if (zeros.value[position] !== undefined) {
-    zeros.value = Object.fromEntries(Object.entries(zeros.value).filter(([p]) => Number(p) !== position))
-    return
-  }
-  const moment = cursorA.value ?? stretch.value.from
-  const query = { from_s: moment, to_s: moment + 1.5 / capture.value!.rate_hz }
-  const path = { capture_id: captureId.value, position }
-  const read = await answer(
-    client.GET('/api/captures/{capture_id}/reading/{position}/', { params: { path, query } }),
-  ).catch(() => null)
-  if (read) zeros.value = { ...zeros.value, [position]: read.first }
-}
-const done = (position: number, unit: string) =>
-  [
-    flipped.value.includes(position) ? 'shown upside down' : '',
-    zeros.value[position] === undefined
-      ? ''
-      : `zero drawn at ${zeros.value[position].toPrecision(4)} ${unit}`,
-    corner.value ? `shown below ${corner.value.toLocaleString('en')} Hz only` : '',
-  ]
-    .filter(Boolean)
-    .join(', ')
 const look = computed(() => LOOKS.find((l) => l.look === route.query.look)?.look ?? 'strip')
+const { stretch, cycle, cycles, show, step, closer, move, all } = useStretch(capture)
+const view = { stretch }
+const { corner, flipped, zeros, flip, zeroAt, done, of } = useDrawing(() => capture.value)
+const { traces, problem: sampleProblem } = useTraces(capture, stretch, COLUMNS, corner, of)
+const at = ref<number | null>(null)
 const cursorA = ref<number | null>(null)
 const cursorB = ref<number | null>(null)
 /** Cycles are looked for once somebody asks for degrees: on a long capture that is work. */
@@ -128,50 +55,10 @@ const { cycles: found } = useFolds(
   () => (cursorA.value === null && cursorB.value === null ? null : capture.value),
   '',
 )
-const session = useSession()
 function cursors() {
   const { from, to } = stretch.value
   cursorA.value = from + (to - from) / 3
   cursorB.value = from + (2 * (to - from)) / 3
-}
-const { traces, problem: sampleProblem } = useTraces(capture, stretch, COLUMNS, corner, (position) => ({
-  over: flipped.value.includes(position),
-  zero: zeros.value[position] ?? 0,
-}))
-const at = ref<number | null>(null)
-const cycle = ref(-1)
-const cycles = computed(() => {
-  const starts = capture.value?.cycle_starts_s ?? []
-  return starts.slice(0, -1).map((from, i) => ({ from, to: starts[i + 1] ?? from }))
-})
-const marks = computed(() => capture.value?.cycle_starts_s ?? [])
-
-function show(next: { from: number; to: number }) {
-  const span = Math.min(
-    Math.max(next.to - next.from, CLOSEST / capture.value!.rate_hz),
-    whole.value.to - whole.value.from,
-  )
-  const from = Math.max(whole.value.from, Math.min(whole.value.to - span, next.from))
-  stretch.value = { from, to: from + span }
-}
-function step(by: number) {
-  if (!cycles.value.length) return
-  cycle.value = Math.max(0, Math.min(cycles.value.length - 1, cycle.value + by))
-  show(cycles.value[cycle.value]!)
-}
-function closer(factor: number) {
-  const middle = (stretch.value.from + stretch.value.to) / 2
-  const half = ((stretch.value.to - stretch.value.from) / 2) * factor
-  show({ from: middle - half, to: middle + half })
-}
-function move(share: number) {
-  const { from, to } = stretch.value
-  const by = share * (to - from)
-  show({ from: from + by, to: to + by })
-}
-function all() {
-  cycle.value = -1
-  stretch.value = { ...whole.value }
 }
 useKeys({
   ']': () => look.value === 'strip' && step(1),
@@ -188,13 +75,6 @@ const heights = computed(() => {
   const reading = cursorA.value !== null || cursorB.value !== null ? 0.72 : 1
   return Math.round(reading * ([420, 420, 260][capture.value?.channels.length ?? 0] ?? 172))
 })
-const valueAt = (i: number) => {
-  const trace = traces.value[i]
-  if (!trace || at.value === null || !trace.times.length) return ''
-  const share = (at.value - trace.times[0]!) / (trace.times[trace.times.length - 1]! - trace.times[0]!)
-  const value = trace.values[Math.round(share * (trace.times.length - 1))]
-  return value === undefined || Number.isNaN(value) ? 'missing' : value.toPrecision(4)
-}
 </script>
 
 <template>
@@ -230,21 +110,9 @@ const valueAt = (i: number) => {
         >
           {{ l.words }}
         </button>
-        <el-dropdown trigger="click" class="out" @command="exportAs">
-          <el-button data-test="export">Export what is shown</el-button>
-          <template #dropdown>
-            <el-dropdown-menu>
-              <el-dropdown-item
-                v-for="e in look === 'strip' ? [...PICTURES, ...EXPORTS] : PICTURES"
-                :key="e.kind"
-                :command="e.kind"
-                >{{ e.words }}</el-dropdown-item
-              >
-            </el-dropdown-menu>
-          </template>
-        </el-dropdown>
+        <hand-out class="out" :capture="capture" :look="look" :view="view" :panels="panels" />
       </nav>
-      <cycle-looks v-if="look !== 'strip'" :capture="capture" :look="look" />
+      <cycle-views v-if="look !== 'strip'" :capture="capture" :look="look" />
       <div v-if="look === 'strip'" class="actions bar">
         <el-button @click="all">All of it</el-button>
         <el-button data-test="cursors" @click="cursors"
@@ -268,53 +136,24 @@ const valueAt = (i: number) => {
         </el-select>
         <stretch-words :view="view" :cycle="cycle" :cycles="cycles.length" />
       </div>
-      <section v-for="(channel, i) in look === 'strip' ? capture.channels : []" :key="channel.position">
-        <h2>
-          {{ wordFor('roles', channel.role) }}
-          <span class="soft small"
-            >{{ channel.name }}, {{ channel.unit
-            }}<template v-if="channel.cylinder">, cylinder {{ channel.cylinder }}</template
-            ><template v-if="channel.sync">, sync</template></span
-          >
-          <el-button
-            link
-            class="flip"
-            :aria-pressed="flipped.includes(channel.position)"
-            :data-test="`flip-${channel.position}`"
-            @click="flip(channel.position)"
-            >{{ flipped.includes(channel.position) ? 'Turn back' : 'Turn over' }}</el-button
-          >
-          <el-button
-            link
-            class="flip"
-            :aria-pressed="zeros[channel.position] !== undefined"
-            :data-test="`zero-${channel.position}`"
-            @click="zeroHere(channel.position)"
-            >{{ zeros[channel.position] === undefined ? 'Zero at A' : 'Zero as measured' }}</el-button
-          >
-          <span
-            v-if="done(channel.position, channel.unit)"
-            class="small alarm"
-            :data-test="`done-${channel.position}`"
-            >{{ done(channel.position, channel.unit) }}</span
-          >
-          <span v-if="at !== null" class="number small reading"
-            >{{ at.toFixed(4) }} s: {{ valueAt(i) }} {{ channel.unit }}</span
-          >
-        </h2>
-        <trace-plot
-          :drawn="traces[i]"
-          :view="view"
-          :label="wordFor('roles', channel.role)"
-          :unit="channel.unit"
-          :marks="marks"
-          :cursors="[cursorA, cursorB]"
-          :done="done(channel.position, channel.unit)"
-          :height="heights"
-          @zoom="show"
-          @hover="(s: number | null) => (at = s)"
-        />
-      </section>
+      <channel-strip
+        v-for="(channel, i) in look === 'strip' ? capture.channels : []"
+        :key="channel.position"
+        :channel="channel"
+        :drawn="traces[i]"
+        :view="view"
+        :marks="capture.cycle_starts_s ?? []"
+        :cursors="[cursorA, cursorB]"
+        :done="done(channel.position, channel.unit)"
+        :over="flipped.includes(channel.position)"
+        :zeroed="zeros[channel.position] !== undefined"
+        :height="heights"
+        :at="at"
+        @flip="flip(channel.position)"
+        @zero="zeroAt(channel.position, cursorA ?? stretch.from)"
+        @zoom="show"
+        @hover="(s) => (at = s)"
+      />
       <cursor-panel
         v-if="look === 'strip' && (cursorA !== null || cursorB !== null)"
         v-model:a="cursorA"
@@ -371,10 +210,6 @@ const valueAt = (i: number) => {
 .corner {
   width: 190px;
 }
-.flip {
-  min-height: 30px;
-  margin: 0 8px;
-}
 .bar {
   margin-bottom: 10px;
 }
@@ -383,12 +218,5 @@ const valueAt = (i: number) => {
 }
 .bar .keycap {
   margin-left: 8px;
-}
-h2 {
-  margin: 8px 0 2px 8px;
-}
-.reading {
-  float: right;
-  margin-right: 12px;
 }
 </style>

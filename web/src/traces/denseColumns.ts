@@ -32,16 +32,16 @@ export function drawDense(u: uPlot, colour: string) {
   const { min, max } = u.scales.x!
   const { min: bottom, max: top } = u.scales.y!
   if (!values || min == null || max == null || bottom == null || top == null) return
-  const pen = u.ctx
+  const context = u.ctx
   const { left, width, top: upper, height } = u.bbox
   const thick = THICK * devicePixelRatio
   const x = (t: number) => Math.round(left + (width * (t - min)) / (max - min))
   const y = (v: number) => upper + height * (1 - (v - bottom) / (top - bottom))
-  pen.save()
-  pen.beginPath()
-  pen.rect(left, upper, width, height)
-  pen.clip()
-  pen.fillStyle = colour
+  context.save()
+  context.beginPath()
+  context.rect(left, upper, width, height)
+  context.clip()
+  context.fillStyle = colour
   const [first, last] = inView(times, min, max)
   let column = Number.NaN
   let [low, high] = [Infinity, -Infinity]
@@ -54,7 +54,7 @@ export function drawDense(u: uPlot, colour: string) {
       high = Math.max(high, joint)
     }
     const from = y(high)
-    pen.fillRect(column, Math.round(from - thick / 2), 1, Math.max(1, Math.round(y(low) - from + thick)))
+    context.fillRect(column, Math.round(from - thick / 2), 1, Math.max(1, Math.round(y(low) - from + thick)))
   }
   for (let i = first; i <= last; i++) {
     const value = values[i]!
@@ -62,7 +62,7 @@ export function drawDense(u: uPlot, colour: string) {
     if (place !== column) {
       flush()
       if (place > column + 1)
-        pen.fillRect(column + 1, Math.round(y(newest) - thick / 2), place - column - 1, Math.ceil(thick))
+        context.fillRect(column + 1, Math.round(y(newest) - thick / 2), place - column - 1, Math.ceil(thick))
       column = place
       joint = newest
       ;[low, high] = [Infinity, -Infinity]
@@ -73,5 +73,5 @@ export function drawDense(u: uPlot, colour: string) {
     newest = value
   }
   flush()
-  pen.restore()
+  context.restore()
 }

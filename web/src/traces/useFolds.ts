@@ -1,5 +1,5 @@
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
-import { answer, binary, client, type Schemas } from '@/api/client'
+import { unwrap, binary, client, type Schemas } from '@/api/client'
 import { useLoaded } from '@/shared/useLoaded'
 import type { Capture } from './useTraces'
 
@@ -33,7 +33,7 @@ export function useFolds(capture: MaybeRefOrGetter<Capture | null>, role: MaybeR
     'cycles',
     () => toValue(capture)?.id,
     (capture_id, signal) =>
-      answer(client.GET('/api/captures/{capture_id}/cycles/', { params: { path: { capture_id } }, signal })),
+      unwrap(client.GET('/api/captures/{capture_id}/cycles/', { params: { path: { capture_id } }, signal })),
     { keep: false },
   )
   const wanted = computed(() => {

@@ -1,5 +1,5 @@
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
-import { answer, client, type Schemas } from '@/api/client'
+import { client, unwrap, type Schemas } from '@/api/client'
 import { useLoaded } from '@/shared/useLoaded'
 import type { Capture } from './useTraces'
 
@@ -12,7 +12,7 @@ export function usePressure(capture: MaybeRefOrGetter<Capture | null>, role: May
     'pressure',
     wanted,
     (capture_id, signal) =>
-      answer(
+      unwrap(
         client.GET('/api/captures/{capture_id}/pressure/', { params: { path: { capture_id } }, signal }),
       ),
     { keep: false },

@@ -1,5 +1,5 @@
 import { computed, ref, toValue, type MaybeRefOrGetter } from 'vue'
-import { answer, client } from '@/api/client'
+import { client, unwrap } from '@/api/client'
 import { useLoaded } from '@/shared/useLoaded'
 import { wordFor } from '@/shared/words'
 import { useFolds, type Cycles } from './useFolds'
@@ -11,7 +11,7 @@ export function useComparable(capture: MaybeRefOrGetter<Capture | null>) {
     'comparable',
     () => toValue(capture)?.id,
     (capture_id, signal) =>
-      answer(
+      unwrap(
         client.GET('/api/captures/{capture_id}/comparable/', { params: { path: { capture_id } }, signal }),
       ),
     { keep: false },
@@ -26,7 +26,7 @@ export function useUnderneath(cycles: MaybeRefOrGetter<Cycles | null>, role: May
     'capture',
     chosen,
     (capture_id, signal) =>
-      answer(client.GET('/api/captures/{capture_id}/', { params: { path: { capture_id } }, signal })),
+      unwrap(client.GET('/api/captures/{capture_id}/', { params: { path: { capture_id } }, signal })),
     { keep: false },
   )
   const { cycles: theirs, folds, problem: unfolded } = useFolds(other, role)

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { answer, client, type Schemas } from '@/api/client'
+import { client, unwrap, type Schemas } from '@/api/client'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { useLoaded } from '@/shared/useLoaded'
 import { whenInWords } from '@/shared/words'
@@ -10,7 +10,7 @@ import MissTable from './MissTable.vue'
 
 /** How often the answers were right, how honest the chances were, and what the plan saves. */
 const { data, problem, reload } = useLoaded('trust', 'study', (_key, signal) =>
-  answer(client.GET('/api/trust/', { signal })),
+  unwrap(client.GET('/api/trust/', { signal })),
 )
 const per = (share: Schemas['Share']) => (share.share === null ? '–' : `${(100 * share.share).toFixed(1)} %`)
 const between = (share: Schemas['Share']) =>

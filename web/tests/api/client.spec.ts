@@ -1,5 +1,5 @@
 import { describe, expect, it, vi } from 'vitest'
-import { answer, client, samples, whenSignedOut } from '@/api/client'
+import { unwrap, client, samples, whenSignedOut } from '@/api/client'
 import { toProblem } from '@/api/problems'
 import { serve } from '../server'
 
@@ -11,7 +11,7 @@ describe('a session that ended while the page stood open', () => {
     const noticed = vi.fn()
     whenSignedOut(noticed)
     refusing(403, { code: 'not_logged_in', sentence: 'You are not logged in.' })
-    await expect(answer(client.GET('/api/cases/'))).rejects.toMatchObject({ code: 'not_logged_in' })
+    await expect(unwrap(client.GET('/api/cases/'))).rejects.toMatchObject({ code: 'not_logged_in' })
     await expect(samples(1, { from_s: 0, to_s: 1, points: 10 })).rejects.toMatchObject({
       code: 'not_logged_in',
     })
@@ -21,7 +21,7 @@ describe('a session that ended while the page stood open', () => {
     const noticed = vi.fn()
     whenSignedOut(noticed)
     refusing(403, { code: 'not_allowed', sentence: 'Your role does not allow this.' })
-    await expect(answer(client.GET('/api/cases/'))).rejects.toMatchObject({ code: 'not_allowed' })
+    await expect(unwrap(client.GET('/api/cases/'))).rejects.toMatchObject({ code: 'not_allowed' })
     expect(noticed).not.toHaveBeenCalled()
   })
 })

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { ElButton, ElCheckbox, ElOption, ElSelect } from 'element-plus'
+import { ElOption, ElSelect } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import { useKeys } from '@/app/keys'
 import ProblemNote from '@/shared/ProblemNote.vue'
-import { wordFor } from '@/shared/words'
 import AveragedCycles from './AveragedCycles.vue'
+import BesidePlots from './BesidePlots.vue'
+import CycleControls from './CycleControls.vue'
 import DegreeCursors from './DegreeCursors.vue'
 import FoldPlot from './FoldPlot.vue'
 import { useCyclePictures } from './useCyclePictures'
@@ -96,42 +97,21 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
     <problem-note :problem="problem ?? underProblem" />
     <p v-if="cycles && !cycles.available" class="soft" data-test="no-cycles">{{ cycles.why_not }}</p>
     <template v-else-if="cycles">
-      <div class="actions bar">
-        <el-select v-model="role" aria-label="What to look at" class="role">
-          <el-option v-for="r in roles" :key="r" :value="r" :label="wordFor('roles', r)" />
-        </el-select>
-        <div class="picks" role="group" aria-label="Pick a cylinder out">
-          <el-button
-            v-for="w in windows"
-            :key="w.cylinder"
-            :type="picked === w.cylinder ? 'primary' : 'default'"
-            :aria-pressed="picked === w.cylinder"
-            :aria-label="`Pick cylinder ${w.cylinder} out`"
-            :data-test="`pick-${w.cylinder}`"
-            @click="picked = picked === w.cylinder ? null : w.cylinder"
-            >{{ w.cylinder }}</el-button
-          >
-        </div>
-        <template v-if="look === 'cycle'">
-          <el-button @click="go(-1)">Back <span class="keycap">[</span></el-button>
-          <el-button data-test="play-back" @click="play(-1)"
-            >{{ playing && direction < 0 ? 'Hold' : 'Run back' }} <span class="keycap">o</span></el-button
-          >
-          <el-button data-test="play" @click="play(1)"
-            >{{ playing && direction > 0 ? 'Hold' : 'Run' }} <span class="keycap">p</span></el-button
-          >
-          <el-button @click="go(1)">On <span class="keycap">]</span></el-button>
-          <el-checkbox v-model="slow" data-test="slow">Slow <span class="keycap">s</span></el-checkbox>
-          <el-checkbox v-model="oddFirst" data-test="odd-first">Odd ones first</el-checkbox>
-        </template>
-        <template v-if="look === 'overlay' || look === 'rows'">
-          <el-button :disabled="share <= 0.25" data-test="closer" @click="closer(0.5)"
-            >Closer <span class="keycap">+</span></el-button
-          >
-          <el-button :disabled="share >= 1" @click="closer(2)">Wider <span class="keycap">-</span></el-button>
-        </template>
-        <el-checkbox v-if="look === 'rows'" v-model="locked" data-test="lock">Same scale</el-checkbox>
-      </div>
+      <cycle-controls
+        v-model:role="role"
+        v-model:picked="picked"
+        v-model:slow="slow"
+        v-model:odd-first="oddFirst"
+        v-model:locked="locked"
+        :look="look"
+        :roles="roles"
+        :cylinders="windows.map((w) => w.cylinder)"
+        :running="playing ? (direction > 0 ? 1 : -1) : 0"
+        :share="share"
+        @go="go"
+        @play="play"
+        @closer="closer"
+      />
       <div class="under-row">
         <label v-if="look === 'cycle' || look === 'average' || look === 'beside'" class="under">
           <span>{{ look === 'beside' ? 'Beside it' : 'Underneath, faint' }}</span>
@@ -208,23 +188,16 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
           :cursors="cursors"
           @point="point"
         />
-        <div v-else-if="look === 'beside'" class="beside">
-          <div v-for="(f, i) in folds" :key="f.position" class="pair">
-            <fold-plot
-              v-for="side in ['this', 'other'] as const"
-              :key="side"
-              :lines="besideLines(side, i)"
-              :band="besideBand(side, i)"
-              :reach="averages"
-              :from-deg="lead"
-              :to-deg="lead + 720"
-              :rules="columns.map((c) => ({ at: c.at + lead, words: c.words.replace('cylinder ', '') }))"
-              :label="`${side === 'this' ? capture.name : (other?.name ?? 'The other capture')}${f.cylinder ? `, cylinder ${f.cylinder}` : ''}`"
-              :height="Math.max(120, 440 / folds.length)"
-              :data-side="side"
-            />
-          </div>
-        </div>
+        <beside-plots
+          v-else-if="look === 'beside'"
+          :folds="folds"
+          :names="{ this: capture.name, other: other?.name ?? 'The other capture' }"
+          :lines="besideLines"
+          :band="besideBand"
+          :reach="averages"
+          :columns="columns"
+          :lead="lead"
+        />
         <averaged-cycles
           v-else
           :capture="capture"
@@ -245,27 +218,6 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
 </template>
 
 <style scoped>
-.bar {
-  margin-bottom: 8px;
-}
-.bar .el-button,
-.picks .el-button {
-  margin: 0;
-}
-.bar .keycap {
-  margin-left: 8px;
-}
-.role {
-  width: 210px;
-}
-.picks {
-  display: flex;
-  gap: 4px;
-}
-.picks .el-button {
-  min-width: 44px;
-  padding: 0 10px;
-}
 .under-row {
   display: flex;
   flex-wrap: wrap;
@@ -279,11 +231,6 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
 }
 .under .el-select {
   width: 220px;
-}
-.pair {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 14px;
 }
 .row {
   display: grid;

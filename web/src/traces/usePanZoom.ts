@@ -4,7 +4,7 @@ import type { Stretch } from './useTraces'
 const WHEEL_RATE = 0.0015
 
 /** Wheel, pinch and one-finger drag over a plot, as new stretches of time. A mouse drag stays a choice of a stretch. */
-export function useHands(
+export function usePanZoom(
   host: Readonly<Ref<HTMLElement | null>>,
   /** The drawing area within the page: left edge and width in pixels. */
   area: () => { left: number; width: number } | null,
