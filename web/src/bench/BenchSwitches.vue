@@ -37,7 +37,7 @@ const scopeWords = computed(() =>
       >{{ state.fuel_disabled ? 'Put the fuel back' : 'Disable the fuel' }}</el-button
     >
     <el-button v-if="connected" link data-test="pull" @click="emit('pull')">Pull the scope's plug</el-button>
-    <nav class="panels" aria-label="Instrument">
+    <nav class="segments panels" aria-label="Instrument">
       <router-link :to="{ query: { ...route.query, panel: undefined } }" :class="{ on: panel === 'scope' }"
         >Scope</router-link
       >
@@ -60,20 +60,5 @@ const scopeWords = computed(() =>
 }
 .panels {
   margin-left: auto;
-  display: flex;
-}
-.panels a {
-  min-height: 44px;
-  display: flex;
-  align-items: center;
-  padding: 0 16px;
-  border: 1px solid var(--rule);
-  text-decoration: none;
-  color: var(--ink);
-}
-.panels a.on {
-  background: var(--ink);
-  color: var(--work);
-  font-weight: 600;
 }
 </style>

@@ -40,7 +40,7 @@ const named = computed(() => Boolean(props.board.case.engine.label))
 <template>
   <el-dialog v-model="shown" title="Tools and order" width="640px">
     <div
-      class="parts"
+      class="segments parts"
       role="tablist"
       @keydown.left.prevent="turn(-1, $event)"
       @keydown.right.prevent="turn(1, $event)"
@@ -90,7 +90,7 @@ const named = computed(() => Boolean(props.board.case.engine.label))
     </div>
     <div v-else class="minutes">
       <p v-if="!named" class="alarm">This engine has no name: minutes are kept for named engines only.</p>
-      <table v-else>
+      <table v-else class="figures">
         <thead>
           <tr>
             <th>Test on {{ board.case.engine.label }}</th>
@@ -123,23 +123,12 @@ const named = computed(() => Boolean(props.board.case.engine.label))
 
 <style scoped>
 .parts {
-  display: flex;
   border-bottom: 2px solid var(--ink);
   margin-bottom: 14px;
 }
 .parts button {
-  min-height: 44px;
   padding: 0 14px;
   border: 0;
-  background: none;
-  color: inherit;
-  font: inherit;
-  cursor: pointer;
-}
-.parts button[aria-selected='true'] {
-  background: var(--ink);
-  color: var(--work);
-  font-weight: 600;
 }
 .ways label {
   display: grid;
@@ -158,17 +147,5 @@ const named = computed(() => Boolean(props.board.case.engine.label))
 .minutes {
   max-height: 420px;
   overflow-y: auto;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-th {
-  text-align: left;
-  font-size: 14px;
-}
-td {
-  border-top: 1px solid var(--rule-soft);
-  padding: 2px 0;
 }
 </style>

@@ -128,16 +128,6 @@ h3 button {
 h3 button:focus-visible {
   outline: 3px solid var(--alarm);
 }
-.quiet {
-  background: none;
-  border: 0;
-  padding: 0;
-  min-height: 32px;
-  color: var(--ink-soft);
-  text-decoration: underline;
-  cursor: pointer;
-  font-family: inherit;
-}
 .axis {
   position: relative;
   min-height: 64px;

@@ -196,7 +196,7 @@ useKeys({
             <button
               v-if="board.waiting.length > WAITING_SHOWN"
               type="button"
-              class="quiet"
+              class="outlined"
               @click="all = !all"
             >
               {{

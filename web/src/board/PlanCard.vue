@@ -107,17 +107,6 @@ h4 {
   min-height: 44px;
   font-weight: 600;
 }
-.quiet {
-  background: none;
-  border: 0;
-  min-height: 44px;
-  padding: 0;
-  color: var(--ink-soft);
-  text-decoration: underline;
-  font: inherit;
-  font-size: 14px;
-  cursor: pointer;
-}
 .then {
   border-top: 1px solid var(--rule);
   padding-top: 6px;

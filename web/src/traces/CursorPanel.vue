@@ -123,7 +123,7 @@ const show = (value: number | undefined) => (value === undefined ? '' : value.to
         {{ Math.round(60 / apart) }} turns a minute
       </p>
     </div>
-    <table v-if="readings.length">
+    <table v-if="readings.length" class="figures">
       <thead>
         <tr>
           <th scope="col">Between the cursors</th>
@@ -183,18 +183,12 @@ const show = (value: number | undefined) => (value === undefined ? '' : value.to
   width: 124px;
 }
 table {
-  width: 100%;
-  border-collapse: collapse;
   font-size: 14px;
 }
-th,
+th:not(:first-child),
 td {
   text-align: right;
   padding: 5px 8px;
-  border-bottom: 1px solid var(--rule-soft);
-}
-th:first-child {
-  text-align: left;
 }
 td {
   font-family: var(--numbers);

@@ -98,7 +98,7 @@ const heights = computed(() => {
           <router-link :to="`/cases/${capture.case}`">Back to the board</router-link>
         </div>
       </header>
-      <nav class="ways" aria-label="Ways to look">
+      <nav class="segments ways" aria-label="Ways to look">
         <button
           v-for="l in LOOKS"
           :key="l.look"
@@ -178,26 +178,7 @@ const heights = computed(() => {
   padding: 14px 22px 30px;
 }
 .ways {
-  display: flex;
   margin-bottom: 12px;
-}
-.ways > button {
-  min-height: 44px;
-  padding: 0 16px;
-  border: 1px solid var(--rule);
-  border-right-width: 0;
-  background: none;
-  color: var(--ink);
-  font: inherit;
-  cursor: pointer;
-}
-.ways > button:last-of-type {
-  border-right-width: 1px;
-}
-.ways > button.on {
-  background: var(--ink);
-  color: var(--work);
-  font-weight: 600;
 }
 .ways .out {
   margin-left: auto;

@@ -14,7 +14,7 @@ const shown = computed(() =>
 </script>
 
 <template>
-  <table>
+  <table class="figures">
     <thead>
       <tr>
         <th>{{ name }}</th>
@@ -36,13 +36,7 @@ const shown = computed(() =>
 </template>
 
 <style scoped>
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
 th {
-  text-align: left;
-  font-size: 14px;
   color: var(--ink-soft);
 }
 th.number,
@@ -51,7 +45,6 @@ td.number {
   width: 84px;
 }
 td {
-  border-top: 1px solid var(--rule-soft);
   padding: 4px 0;
 }
 td:first-child::first-letter {

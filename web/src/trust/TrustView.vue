@@ -46,7 +46,7 @@ const saved = computed(() => data.value?.saved ?? null)
       <div class="halves">
         <section>
           <h2>Answers</h2>
-          <table data-test="figures">
+          <table class="figures" data-test="figures">
             <tbody>
               <tr v-for="figure in FIGURES" :key="figure.key">
                 <th>
@@ -104,19 +104,13 @@ h2 {
   padding-bottom: 4px;
   border-bottom: 2px solid var(--ink);
 }
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
 th {
   width: 52%;
   padding-right: 14px;
-  text-align: left;
   font-weight: 600;
 }
 th,
 td {
-  border-bottom: 1px solid var(--rule-soft);
   padding: 5px 0;
   vertical-align: top;
 }
