@@ -9,6 +9,7 @@ from scipy.signal import butter, sosfiltfilt
 
 from fairwitness.core.model.capture import SampleArray
 from fairwitness.core.signal.robust import NORMAL_FACTOR
+from fairwitness.core.signal.runs import runs
 
 FloatArray = NDArray[np.float64]
 
@@ -77,8 +78,14 @@ def bridge_gaps(values: FloatArray) -> FloatArray:
     return np.interp(where, where[good], values[good])
 
 
+BESIDE = 3
+"""Samples on either side that a spike must stand out from, to the same side and about as far."""
+
+
 def remove_spikes(values: FloatArray, *, sigma: float, width: int = 7) -> tuple[FloatArray, int]:
     """Replace values far from their neighbours' median by that median.
+
+    A step, such as the starter taking hold, stands apart from one of its sides only and is none.
 
     Parameters
     ----------
@@ -98,9 +105,17 @@ def remove_spikes(values: FloatArray, *, sigma: float, width: int = 7) -> tuple[
     apart = np.abs(values - centre)
     scale = NORMAL_FACTOR * float(np.median(apart)) + 1e-12 * (1.0 + float(np.abs(values).max()))
     spikes = apart > sigma * max(scale, 0.002 * float(np.ptp(centre)))
+    count = 0
+    for first, last in zip(*runs(np.flatnonzero(spikes), gap=1), strict=True):
+        sides = values[max(0, first - BESIDE) : first], values[last + 1 : last + 1 + BESIDE]
+        away = [float(np.median(values[first : last + 1]) - np.median(side)) for side in sides if side.size]
+        if len(away) == 2 and away[0] * away[1] > 0 and 2 * min(map(abs, away)) > max(map(abs, away)):
+            count += 1
+        else:
+            spikes[first : last + 1] = len(away) < 2
     if not spikes.any():
         return values, 0
-    return np.where(spikes, centre, values), int(np.count_nonzero(np.diff(spikes.astype(np.int8)) == 1))
+    return np.where(spikes, centre, values), count
 
 
 def crossings(samples: SampleArray, *, arm: float, fire: float) -> tuple[NDArray[np.intp], NDArray[np.intp]]:

@@ -73,7 +73,7 @@ def push_torque(angle_deg: FloatArray) -> FloatArray:
 
 
 def inertia_torque(angle_deg: FloatArray) -> FloatArray:
-    """Torque the piston's own mass takes and gives, largest value about 1."""
+    """Torque the piston's own mass takes and gives, largest value about two thirds."""
     stroke = np.deg2rad(angle_deg)
     speed = np.sin(stroke) + np.sin(2 * stroke) / (2 * ROD_RATIO)
     change = np.cos(stroke) + np.cos(2 * stroke) / ROD_RATIO
