@@ -89,9 +89,19 @@ def read_measured(document: Document) -> Measured:
     Raises
     ------
     PackageError
-        It was written by a later version.
+        It was written by a later version, or it is damaged.
     """
-    document = lifted(document)
+    try:
+        return _read(lifted(document))
+    except (AttributeError, KeyError, TypeError, ValueError) as damage:
+        raise PackageError(
+            f"A stored measurement is damaged: {type(damage).__name__} {damage}.",
+            where="measurement",
+            remedy="Measure its capture again (manage.py remeasure); the samples themselves are kept apart from it.",
+        ) from damage
+
+
+def _read(document: Document) -> Measured:
     cycle = document["strip"]
     return Measured(
         test=document["test"],

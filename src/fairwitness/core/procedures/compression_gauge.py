@@ -19,7 +19,7 @@ from fairwitness.core.model.tools import Tool, Turning
 from fairwitness.core.procedures import cautions
 from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, options
 from fairwitness.core.procedures.reading_by_hand import number_of
-from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
+from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, all_alike
 from fairwitness.core.signal.peers import healthy_level
 
 UNIT_UNKNOWN = template(
@@ -77,6 +77,7 @@ SPEC = TestSpec(
             set_up=12,
             work=13,
             columns=("CP",),
+            sigmas=all_alike(limit.GAUGE_SIGMA.value),
             kinds=("gauge_wet", "pressure_best"),
             turning=Turning.CRANKING,
             mechanical=True,

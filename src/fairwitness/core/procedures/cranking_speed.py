@@ -18,7 +18,7 @@ from fairwitness.core.model.reason import Reason
 from fairwitness.core.model.tools import Tool, Turning
 from fairwitness.core.procedures import cautions
 from fairwitness.core.procedures.form import Data, Entry, Filled, Form, Row
-from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
+from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, all_alike
 
 CYLINDER_LETS_STARTER = template(
     "cranking_speed.cylinder_lets_starter",
@@ -75,6 +75,7 @@ SPEC = TestSpec(
             set_up=2,
             work=2,
             columns=("RC",),
+            sigmas=all_alike(TABLE_SIGMA),
             turning=Turning.CRANKING,
             mechanical=True,
             cautions=(cautions.CRANK,),

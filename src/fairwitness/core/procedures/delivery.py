@@ -18,7 +18,7 @@ from fairwitness.core.model.tools import Tool, Turning
 from fairwitness.core.procedures import cautions, engines
 from fairwitness.core.procedures.form import Data, Filled, Form, Row
 from fairwitness.core.procedures.reading_by_hand import number_of
-from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
+from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, all_alike
 from fairwitness.core.signal.peers import usual_of
 
 INJECTOR_CYLINDER = template("delivery.injector_cylinder", "The injector of cylinder {cylinder}")
@@ -72,6 +72,7 @@ SPEC = TestSpec(
             set_up=6,
             work=9,
             columns=("DL",),
+            sigmas=all_alike(limit.DELIVERY_SIGMA.value),
             turning=Turning.STILL,
             disturbs=True,
             cautions=(cautions.FUEL_LINE,),

@@ -22,7 +22,7 @@ from fairwitness.core.model.tools import Tool, Turning
 from fairwitness.core.procedures import cautions, engines
 from fairwitness.core.procedures.form import Choice, Data, Entry, Filled, Form, Row, options
 from fairwitness.core.procedures.reading_by_hand import number_of
-from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
+from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, all_alike
 from fairwitness.core.signal.peers import usual_of
 
 TEST = "exhaust_temperature"
@@ -101,6 +101,7 @@ SPEC = TestSpec(
             set_up=2,
             work=3,
             columns=(LINE,),
+            sigmas=all_alike(SIGMA.value),
             turning=Turning.RUNNING,
             cautions=(cautions.HOT_AND_ROTATING,),
             fits=engines.has_a_neighbour,

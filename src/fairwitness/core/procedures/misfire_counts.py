@@ -6,6 +6,7 @@ import math
 from collections.abc import Mapping
 
 import numpy as np
+from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
@@ -49,6 +50,7 @@ MISFIRES_CYLINDER_COUNTED = template(
 )
 
 
+FloatArray = NDArray[np.float64]
 TEST = "misfire_counts"
 _say = scope(TEST)
 LINE = "CON"
@@ -59,6 +61,12 @@ PLACEHOLDERS = (255, 65_535)
 """[M] all bits set: the register was never filled."""
 REVOLUTIONS_USUAL = (200, 1000)
 """[P: Cal. Code Regs. tit. 13 section 1968.2(e)(3)] windows over which a control unit evaluates misfire."""
+
+
+def _sigmas(shares: FloatArray) -> FloatArray:
+    """A weak cylinder is not counted, only one that fails to fire: no count says little, a high count says much."""
+    counted = 1.0 - shares >= limit.MISFIRE_RATE_MIN.value
+    return np.where(counted, limit.COUNTS_SIGMA.value, limit.COUNTS_QUIET_SIGMA.value)
 
 
 def _readings(filled: Filled) -> list[Data]:
@@ -87,6 +95,7 @@ SPEC = TestSpec(
             set_up=1.5,
             work=2.5,
             columns=("CON",),
+            sigmas=_sigmas,
             cautions=(cautions.ROTATING,),
         ),
     ),
@@ -157,14 +166,13 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         )
         for i, c in enumerate(engine.firing_order)
     )
-    # A weak cylinder is not counted, only one that fails to fire: no count says little, a high count says much.
-    quiet = limit.COUNTS_SILENT_SIGMA.value if silent else limit.COUNTS_QUIET_SIGMA.value
-    noisy = np.hypot(limit.COUNTS_SIGMA.value, np.sqrt(np.array(counts) + 1.0) / events)
+    scatter = np.sqrt(np.array(counts) + 1.0) / events
+    sigmas = np.full(rates.size, limit.COUNTS_SILENT_SIGMA.value) if silent else _sigmas(1.0 - rates)
     evidence = Evidence(
         line=LINE,
         source=f"observation:{index}",
         alternatives=(1.0 - rates,),
-        sigmas=np.where(rates >= limit.MISFIRE_RATE_MIN.value, noisy, quiet),
+        sigmas=np.where(rates >= limit.MISFIRE_RATE_MIN.value, np.hypot(limit.COUNTS_SIGMA.value, scatter), sigmas),
     )
     categorical = tuple(
         CategoricalEvidence(kind=COUNT, outcome=OUTCOMES[f.state], cylinders=(c,), source=f"observation:{index}")

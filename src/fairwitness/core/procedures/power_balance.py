@@ -17,7 +17,7 @@ from fairwitness.core.model.measurement import Evidence, Finding, Measured, Orig
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.procedures import cautions
 from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, each, options
-from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
+from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, all_alike
 from fairwitness.core.signal.peers import healthy_level
 
 SPEED_DROPS_RPM = template(
@@ -83,6 +83,7 @@ SPEC = TestSpec(
             set_up=2,
             work=4,
             columns=("CON",),
+            sigmas=all_alike(limit.BALANCE_SIGMA.value),
             cautions=(cautions.NEVER_OPEN, cautions.HIGH_VOLTAGE),
         ),
     ),

@@ -11,11 +11,16 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
+
 from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.tools import Tool, Turning
 from fairwitness.core.procedures.form import Form
 from fairwitness.core.procedures.set_up_card import SetUpCard
+
+FloatArray = NDArray[np.float64]
 
 
 class Trust(StrEnum):
@@ -39,6 +44,18 @@ def always(_engine: Engine) -> bool:
 def nothing_usual(_engine: Engine) -> Mapping[str, Message]:
     """A test whose sound readings have no usual range."""
     return {}
+
+
+GOOD_CAPTURE_SIGMA = 0.05
+"""[M] how far a share that a good capture gives may be off."""
+
+
+def all_alike(sigma: float) -> Callable[[FloatArray], FloatArray]:
+    """Every share as sure as the other."""
+    return lambda shares: np.full(shares.size, sigma)
+
+
+as_a_good_capture = all_alike(GOOD_CAPTURE_SIGMA)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -77,6 +94,8 @@ class Offer:
         Fields that an observation must hold to be of this form.
     lead : mapping
         How the leads differ from the test's card (``at_unit``, ``unplugged``).
+    sigmas : callable
+        From shares of its column to how sure each is, so that an imagined reading weighs as a real one.
     """
 
     id: str
@@ -99,6 +118,7 @@ class Offer:
     fits: Callable[[Engine], bool] = always
     asks: Mapping[str, str] = field(default_factory=dict, hash=False, compare=False)
     lead: Mapping[str, bool] = field(default_factory=dict, hash=False, compare=False)
+    sigmas: Callable[[FloatArray], FloatArray] = field(default=as_a_good_capture, hash=False, compare=False)
 
     @property
     def kind(self) -> str:

@@ -1,8 +1,11 @@
 """An imagined outcome weighs as the same outcome does when it is read: every test, on vehicles of every kind."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
+from fairwitness.core.model.case import Observation
 from fairwitness.core.procedures.registry import measure_observation
 from fairwitness.core.procedures.specs import OFFERS, SPECS, TEST_OF
 from fairwitness.core.reason.inference.hypotheses import hypotheses
@@ -64,6 +67,38 @@ def test_a_number_that_is_imagined_speaks_in_the_column_that_is_read(test):
     )
     made = imagined(test, "low", (2,), vehicle.engine)
     assert made.lines[0].line in {line.line for line in read.lines}
+
+
+NUMBERS = {
+    "compression_gauge": lambda share: {"unit": "bar", "dry": {str(c): 12.0 * (share if c == 2 else 1) for c in ORDER}},
+    "delivery": lambda share: {"drops_kpa": {str(c): 40.0 * (share if c == 2 else 1) for c in ORDER}},
+    "misfire_counts": lambda share: {
+        "counts": {str(c): round(1e5 * (1 - share)) if c == 2 else 0 for c in ORDER}, "revolutions": 200_000,
+    },
+}  # fmt: skip
+ORDER = (1, 3, 4, 2)
+
+
+@pytest.mark.parametrize("test", NUMBERS)
+@pytest.mark.parametrize("outcome", ["low", "absent"])
+def test_a_number_that_is_imagined_weighs_as_the_same_number_read(test, outcome, four):
+    made = imagined(test, outcome, (2,), four)
+    share = float(made.lines[0].alternatives[0][four.position(2)])
+    read = measure_observation(Observation(test=test, data=NUMBERS[test](share)), 0, four)
+    line = next(one for one in read.lines if one.line == made.lines[0].line)
+    assert line.alternatives[0] == pytest.approx(made.lines[0].alternatives[0], abs=0.02)
+    assert line.sigmas == pytest.approx(made.lines[0].sigmas, rel=0.05)
+    apart = np.abs(posterior(four, replace(read, categorical=())) - posterior(four, made)).sum()
+    assert apart < 0.05
+
+
+@pytest.mark.parametrize("test", ["cranking_speed", "power_balance", "exhaust_temperature"])
+def test_a_number_of_a_vehicle_is_as_sure_as_the_imagined_one(test):
+    vehicle = build(ENGINE, (), rng=np.random.default_rng(3))
+    seen = observe(vehicle, test, hot=False, rng=np.random.default_rng(3), suspects=())
+    read = measure_observation(seen[0], 0, vehicle.engine)
+    made = imagined(test, "alike", (), vehicle.engine)
+    assert np.median(read.lines[0].sigmas) == pytest.approx(np.median(made.lines[0].sigmas), rel=0.6)
 
 
 def test_every_row_of_outcomes_belongs_to_the_test_it_is_named_for():

@@ -27,8 +27,6 @@ COMES_OUT = template("what_if.comes_out", "Imagined: {title:lower}{where} comes 
 
 
 IMAGINED = "imagined"
-SIGMA = 0.05
-"""[M] an imagined share is as sure as a good capture's."""
 SYMBOLS = {name: symbol for symbol, name in FORM_IDS.items()}
 UNSTEADY_SHARE = 0.8
 """[M] what disturbed events leave of a share; the form itself has no side."""
@@ -88,7 +86,7 @@ def _shares(test: Offer, outcome: str, at: tuple[int, ...], engine: Engine) -> M
         line=column,
         source=f"{IMAGINED}:{test.id}",
         alternatives=(shares,),
-        sigmas=np.full(engine.cylinders, SIGMA),
+        sigmas=test.sigmas(shares),
     )
     return Measured(test=TEST_OF[test.id], findings=findings, lines=(line,), facts={IMAGINED: 1.0})
 
