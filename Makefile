@@ -12,7 +12,7 @@ WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.ht
 DEMO_DATA := var/demo
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
 
-.PHONY: demo test build browser format lint types contracts drift webtest pytest bench screenshots study client documents lock clean
+.PHONY: demo test build browser format lint types contracts drift webtest pytest share bench screenshots study client documents lock clean
 
 demo: $(RUN) $(DIST)
 	@mkdir -p $(DEMO_DATA)
@@ -21,7 +21,7 @@ demo: $(RUN) $(DIST)
 	echo "Fair Witness demo: http://127.0.0.1:$(PORT)" && \
 	exec $(BIN)/uvicorn fairwitness.server.asgi:application --port $(PORT) --log-level warning
 
-test: $(DEV) $(WEB) browser format lint types contracts drift $(DIST) webtest pytest
+test: $(DEV) $(WEB) browser format lint types contracts drift $(DIST) webtest pytest share
 
 build: $(DIST)
 
@@ -79,6 +79,9 @@ webtest: $(WEB)
 
 pytest: $(DEV) $(DIST) browser
 	$(BIN)/python scripts/run_tests.py
+
+share: $(DEV)
+	$(BIN)/python scripts/share_of_tests.py
 
 client: $(DEV) $(WEB)
 	$(BIN)/python manage.py spectacular --fail-on-warn --file docs/openapi.yaml

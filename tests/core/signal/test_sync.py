@@ -7,6 +7,7 @@ from fairwitness.core.model.capture import Channel, Role, TimeBase
 from fairwitness.core.model.engine import REVOLUTION_DEG, Fuel, Ignition, Injection, even_engine
 from fairwitness.core.signal.sync import (
     Anchor,
+    Side,
     SyncEvents,
     cycles_by_autocorrelation,
     cycles_from_events,
@@ -157,3 +158,11 @@ def test_crossings_at_any_distance_are_mostly_no_engine():
 def test_a_sync_that_loses_every_fourth_event_is_still_one():
     times = [t for i, t in enumerate(np.arange(0.2, 5.8, 0.3)) if i % 4]
     assert found(pulses(times)).times_s.size == len(times)
+
+
+@pytest.mark.parametrize(
+    ("side", "expected"),
+    [(Side.ABOVE, [0.0, 2.0, -3.0]), (Side.BELOW, [0.0, -2.0, 3.0]), (Side.BOTH, [0.0, 2.0, 3.0])],
+)
+def test_events_are_turned_upright_whichever_way_they_go(side, expected):
+    assert side.upright(np.array([12.0, 14.0, 9.0]), 12.0).tolist() == expected
