@@ -7,15 +7,18 @@ from __future__ import annotations
 
 import sys
 from collections import defaultdict
+from collections.abc import Callable
 from pathlib import Path
 
 import grimp
 
 from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.role_words import ROLE_WORDS
-from fairwitness.core.model.tools import TOOL_WORDS
+from fairwitness.core.model.tools import TOOL_WORDS, Turning
+from fairwitness.core.procedures import safety
+from fairwitness.core.procedures.engine_kinds import KINDS
 from fairwitness.core.procedures.spec import Offer, TestSpec
-from fairwitness.core.procedures.specs import SPECS
+from fairwitness.core.procedures.specs import OFFERS, SPECS
 from fairwitness.core.reason.knowledge.faults import CATALOGUE
 from fairwitness.core.reason.knowledge.signatures import COLUMNS
 
@@ -148,7 +151,63 @@ def glossary() -> str:
     return "\n".join(lines) + "\n"
 
 
-DOCUMENTS = {"docs/house.md": house, "docs/tests.md": tests, "docs/glossary.md": glossary}
+def offers() -> str:
+    """What may be offered on which engine, what is held back in which state, and the cautions that go with it."""
+    reasons: dict[str, int] = {}
+    lines = [
+        "# What may be offered",
+        "",
+        NOTE,
+        "A number is the reason below why a test is never offered on such an engine.",
+        "",
+        f"| test | min | {' | '.join(KINDS)} |",
+        f"|---|---|{'---|' * len(KINDS)}",
+    ]
+    for offer in OFFERS.values():
+        cells = []
+        for engine in KINDS.values():
+            why = safety.barred(offer, engine)
+            cells.append("yes" if why is None else str(reasons.setdefault(render(why), len(reasons) + 1)))
+        lines.append(f"| {render(offer.title)} | {_minutes(offer)} | {' | '.join(cells)} |")
+    lines += ["", *(f"{number}. {why}" for why, number in reasons.items())]
+    lines += ["", "Minutes are common practice for four cylinders, with everything to connect; a shop can set its own."]
+    lines += ["", "## Held back", "", "| state | not offered |", "|---|---|"]
+    lines += [f"| {state} | {_titles(left_out)} |" for state, left_out in STATES.items()]
+    lines += ["", "## Cautions", "", "| test | on a port-injected petrol engine | more on others |", "|---|---|---|"]
+    lines += [_cautions(offer) for offer in OFFERS.values()]
+    return "\n".join(lines) + "\n"
+
+
+STATES = {
+    "A cylinder may be full of liquid, or the engine is locked": safety.stirs,
+    "It cranks and does not start": lambda o: o.turning is Turning.RUNNING and not o.works_cranking,
+    "It does not turn": lambda o: o.turning in (Turning.RUNNING, Turning.CRANKING),
+}
+
+
+def _minutes(offer: Offer) -> str:
+    return f"{offer.minutes + (0 if offer.per_cylinder else 3 * offer.each):g}"
+
+
+def _titles(left_out: Callable[[Offer], bool]) -> str:
+    return "; ".join(render(offer.title) for offer in OFFERS.values() if left_out(offer))
+
+
+def _cautions(offer: Offer) -> str:
+    plain = next(iter(KINDS.values()))
+    usual = safety.cautions(offer, plain)
+    more = [
+        f"{kind}: {' '.join(render(w) for w in added)}"
+        for kind, engine in KINDS.items()
+        if safety.barred(offer, engine) is None
+        and (added := [w for w in safety.cautions(offer, engine) if w not in usual])
+    ]
+    return f"| {render(offer.title)} | {' '.join(map(render, usual))} | {' '.join(more)} |"
+
+
+DOCUMENTS = {
+    "docs/house.md": house, "docs/tests.md": tests, "docs/glossary.md": glossary, "docs/offers.md": offers,
+}  # fmt: skip
 
 
 def main() -> int:

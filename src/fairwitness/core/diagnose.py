@@ -151,7 +151,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
             established=verdict.status is Status.ESTABLISHED,
         ),
         approach=approach,
-        bay=_held(bay, asked),
+        bay=_as_seen(bay, asked, measured),
     )
     context = Context(
         not_read=not_read,
@@ -187,11 +187,11 @@ def _done(usable: Sequence[Measured], categorical: Sequence[CategoricalEvidence]
     return Done(tests=whole, at=at, categorical=categorical, columns=lines_of(usable))
 
 
-def _held(bay: Bay, asked: Sequence[Question]) -> Bay:
-    """No cranking while a cylinder may be full of fuel and nobody has said that it was made sure."""
-    if unanswered(asked):
-        return replace(bay, no_cranking=MAY_BE_FULL)
-    return bay
+def _as_seen(bay: Bay, asked: Sequence[Question], measured: Sequence[Measured]) -> Bay:
+    """The bay with what the evidence says of it: what may be full of fuel, and where valves may have met pistons."""
+    sealing = [m for m in measured if m.usable and any(line.line in SEALING for line in m.lines)]
+    gone = any(f.state is State.ABSENT for m in sealing for f in m.findings)
+    return replace(bay, held=MAY_BE_FULL if unanswered(asked) else bay.held, valves_may_have_met=gone)
 
 
 def _numbered(measured: tuple[Measured, ...]) -> tuple[Measured, ...]:

@@ -13,6 +13,7 @@ from fairwitness.core.model.case import Case
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured
 from fairwitness.core.model.tools import Turning
+from fairwitness.core.procedures.safety import barred
 from fairwitness.core.procedures.spec import Offer
 from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.inference.hypotheses import Hypothesis, Placed, hypotheses
@@ -267,7 +268,7 @@ def _in_order(order: Sequence[str], engine: Engine) -> Chooser:
         offered = {offer.id: offer for offer in reported.plan.offers}
         for name in order:
             test = OFFERS[name]
-            if not test.fits(engine):
+            if barred(test, engine) is not None:
                 continue
             scope = reported.verdict.cylinders[:2] if test.per_cylinder else ()
             if test.per_cylinder and not scope:

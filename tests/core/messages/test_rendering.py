@@ -93,7 +93,7 @@ SAID = {"statement", "headline", "word", "words", "why", "title", "tools", "reas
 
 def test_no_sentence_of_the_core_gets_past_the_catalogue():
     said = list(words_of(diagnosis_document(diagnose(spoken_case()), PSEUDO)))
-    assert len(said) > 100
+    assert len(said) > 80
     ours = [t for t in said if any(len(w) > 2 and w.lower() not in NOT_OURS for w in re.findall(r"[a-zA-Z]+", t))]
     assert ours == []
 

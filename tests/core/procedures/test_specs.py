@@ -6,7 +6,7 @@ import pytest
 
 from fairwitness.core import procedures
 from fairwitness.core.messages.rendering import render
-from fairwitness.core.model.tools import TOOL_WORDS, Turning
+from fairwitness.core.model.tools import TOOL_WORDS
 from fairwitness.core.procedures.registry import CAPTURE_TESTS, OBSERVATION_TESTS
 from fairwitness.core.procedures.spec import Trust
 from fairwitness.core.procedures.specs import CARDS, FORMS, OFFERS, SPECS, TEST_OF
@@ -47,12 +47,6 @@ def test_a_test_with_leads_has_a_card_and_one_by_hand_a_form(test):
 def test_nothing_lies_in_the_folder_that_nobody_finds():
     measures = {m.name for m in iter_modules(procedures.__path__) if m.ispkg}
     assert measures == set(CAPTURE_TESTS)
-
-
-def test_whatever_turns_the_engine_or_opens_a_part_has_a_caution():
-    assert all(t.cautions for t in OFFERS.values())
-    cranked = [t for t in OFFERS.values() if t.turning is Turning.CRANKING]
-    assert all(any("crank" in render(c).lower() for c in t.cautions) for t in cranked)
 
 
 def test_every_column_and_every_outcome_is_read_by_some_test():

@@ -1137,6 +1137,12 @@ export interface components {
             /** @default true */
             hot: boolean;
         };
+        /** @description One of a few words to choose from, unless it must not be taken on this engine. */
+        ChosenOption: {
+            value: string;
+            words: string;
+            why_not: string;
+        };
         Code: {
             code: string;
             /** @default stored */
@@ -1315,7 +1321,9 @@ export interface components {
             test: string;
             title: string;
             hint: string;
-            caution: string;
+            cautions: string[];
+            /** @description Why it is not done on this engine; empty where it is. */
+            why_not: string;
             kept: string;
             rows: components["schemas"]["FormRow"][];
             choices: components["schemas"]["FormChoice"][];
@@ -1334,7 +1342,7 @@ export interface components {
         FormChoice: {
             key: string;
             words: string;
-            options: components["schemas"]["Option"][];
+            options: components["schemas"]["ChosenOption"][];
         };
         /** @description A number or a text that belongs to no cylinder. */
         FormEntry: {

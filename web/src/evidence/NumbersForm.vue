@@ -66,13 +66,19 @@ async function keep() {
     busy.value = false
   }
 }
+/** Options that must not be taken on this engine, with the reason. */
+const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter((o) => o.why_not)))
 </script>
 
 <template>
   <section :aria-labelledby="`form-${form.test}`">
     <h2 :id="`form-${form.test}`">{{ form.title }}</h2>
     <p class="small soft">{{ form.hint }}</p>
-    <p v-if="form.caution" class="small alarm">{{ form.caution }}</p>
+    <p v-if="form.why_not" class="alarm" data-test="why-not">{{ form.why_not }}</p>
+    <p v-for="caution in form.cautions" :key="caution" class="small alarm">{{ caution }}</p>
+    <p v-for="o in barred" :key="o.value" class="small" :data-test="`why-not-${o.value}`">
+      <strong>{{ o.words }}:</strong> {{ o.why_not }}
+    </p>
     <div v-for="c in form.choices" :key="c.key" class="choice" role="group" :aria-label="c.words">
       <span class="small">{{ c.words }}</span>
       <el-radio-group v-model="choices[c.key]">
@@ -80,6 +86,7 @@ async function keep() {
           v-for="o in c.options"
           :key="o.value"
           :value="o.value"
+          :disabled="o.why_not !== ''"
           :data-test="`choose-${form.test}-${o.value}`"
           >{{ o.words }}</el-radio-button
         >

@@ -36,10 +36,10 @@ export function isReady(
 /** Choices as they stand when a form opens: the usual ones, or `item` where some choice offers it. */
 export function firstChoices(form: Form, item: string): Choices {
   return Object.fromEntries(
-    form.choices.map((c) => [
-      c.key,
-      c.options.some((o) => o.value === item) ? item : (c.options[0]?.value ?? ''),
-    ]),
+    form.choices.map((c) => {
+      const open = c.options.filter((o) => !o.why_not)
+      return [c.key, open.some((o) => o.value === item) ? item : (open[0]?.value ?? '')]
+    }),
   )
 }
 

@@ -8,10 +8,11 @@ const FORM: Form = {
   test: 'swap',
   title: 'Parts changed over',
   hint: 'Change it.',
-  caution: 'Hands off.',
+  cautions: ['Hands off.'],
+  why_not: '',
   kept: 'Change-over',
   rows: [{ key: 'count', words: 'count', options: [], optional: false, tick: false }],
-  choices: [{ key: 'part', words: 'Part', options: [{ value: 'coil', words: 'Coil' }] }],
+  choices: [{ key: 'part', words: 'Part', options: [{ value: 'coil', words: 'Coil', why_not: '' }] }],
   entries: [{ key: 'to', words: 'changed with', optional: false, signed: false, text: false }],
   least: 1,
   usual: { coil: 'usual words' },
@@ -66,5 +67,22 @@ describe('a form on the screen', () => {
     await flushPromises()
     expect(wrapper.emitted('kept')).toBeUndefined()
     expect(wrapper.text()).toContain('This case is closed.')
+  })
+  it('does not offer what must not be done on this engine, and says why', () => {
+    const options = [
+      { value: 'coil', words: 'Coil', why_not: '' },
+      { value: 'injector', words: 'Injector', why_not: 'Never on a rail.' },
+    ]
+    const form = { ...FORM, choices: [{ key: 'part', words: 'Part', options }] }
+    const wrapper = mount(NumbersForm, { props: { caseId: 7, order: [1, 3], form, item: '' } })
+    expect(wrapper.find('[data-test="why-not-injector"]').text()).toBe('Injector: Never on a rail.')
+    expect(wrapper.find('[data-test="why-not-coil"]').exists()).toBe(false)
+    expect(wrapper.find('input[value="injector"]').attributes('disabled')).toBeDefined()
+    expect(wrapper.find('input[value="coil"]').attributes('disabled')).toBeUndefined()
+  })
+  it('says of a whole test why it is not done here', () => {
+    const form = { ...FORM, why_not: 'A carburettor reports no counts.' }
+    const wrapper = mount(NumbersForm, { props: { caseId: 7, order: [1, 3], form, item: '' } })
+    expect(wrapper.find('[data-test="why-not"]').text()).toBe('A carburettor reports no counts.')
   })
 })

@@ -13,7 +13,7 @@ const ORDER = [1, 3, 4, 2]
 
 function form(changes: Partial<Form> = {}): Form {
   return {
-    test: 'resistance', title: 'Resistance', hint: '', caution: '', kept: 'Resistances',
+    test: 'resistance', title: 'Resistance', hint: '', cautions: [], why_not: '', kept: 'Resistances',
     rows: [], choices: [], entries: [], least: 1, usual: {}, along: [], places: [], calculates: [],
     ...changes,
   }
@@ -63,11 +63,15 @@ describe('choices', () => {
     key: 'item',
     words: 'Of the',
     options: [
-      { value: 'coil_primary', words: 'Coil primary' },
-      { value: 'injector', words: 'Injector' },
+      { value: 'coil_primary', words: 'Coil primary', why_not: '' },
+      { value: 'injector', words: 'Injector', why_not: '' },
     ],
   }
-  const heat = { key: 'temperature', words: 'Measured', options: [{ value: 'cold', words: 'Cold' }] }
+  const heat = {
+    key: 'temperature',
+    words: 'Measured',
+    options: [{ value: 'cold', words: 'Cold', why_not: '' }],
+  }
   const chosen = form({
     choices: [item, heat],
     usual: { coil_primary: '0.3 to 2.6', injector: '10 to 19' },
@@ -78,6 +82,12 @@ describe('choices', () => {
   it('open at the usual ones, or at what the plan asked for', () => {
     expect(firstChoices(chosen, '')).toEqual({ item: 'coil_primary', temperature: 'cold' })
     expect(firstChoices(chosen, 'injector')).toEqual({ item: 'injector', temperature: 'cold' })
+  })
+  it('never open at what must not be done on this engine', () => {
+    const barred = item.options.map((o) => ({ ...o, why_not: o.value === 'coil_primary' ? 'Not here.' : '' }))
+    const safe = form({ choices: [{ ...item, options: barred }] })
+    expect(firstChoices(safe, '')).toEqual({ item: 'injector' })
+    expect(firstChoices(safe, 'coil_primary')).toEqual({ item: 'injector' })
     expect(firstChoices(chosen, 'radio')).toEqual({ item: 'coil_primary', temperature: 'cold' })
   })
   it('decide which sound reading is shown, and what is asked beside it', () => {

@@ -60,5 +60,8 @@ class Turning(StrEnum):
     """What the engine does during a test."""
 
     STILL = "still"
+    """Key off."""
+    KEY_ON = "key_on"
+    """At rest, fed and awake."""
     CRANKING = "cranking"
     RUNNING = "running"

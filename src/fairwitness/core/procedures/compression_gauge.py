@@ -11,12 +11,12 @@ from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import scope, template
 from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.messages.words import BY_HAND
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine, Fuel
 from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.model.tools import Tool, Turning
-from fairwitness.core.procedures import cautions
 from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, options
 from fairwitness.core.procedures.reading_by_hand import number_of
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, all_alike
@@ -74,15 +74,16 @@ SPEC = TestSpec(
             tools=_say("tools", "compression gauge, spoon of oil"),
             splits=_say("splits", "gives the absolute figure; rises with oil is rings, stays is valves or gasket"),
             needs=(Tool.COMPRESSION_GAUGE,),
-            set_up=12,
-            work=13,
+            set_up=14,
+            work=4,
+            each=4,
             columns=("CP",),
             sigmas=all_alike(limit.GAUGE_SIGMA.value),
             kinds=("gauge_wet", "pressure_best"),
             turning=Turning.CRANKING,
             mechanical=True,
             disturbs=True,
-            cautions=(cautions.PLUG_HOLES, cautions.CRANK),
+            acts=frozenset({Act.OPENS_PLUG_HOLES, Act.ADDS_OIL}),
         ),
     ),
     form=Form(
@@ -92,7 +93,6 @@ SPEC = TestSpec(
             "All plugs out, throttle open, same number of strokes for each, battery charged. A spoon of oil in the low "
             "one: rises is rings, stays is valves or gasket. It says that it leaks, not where.",
         ),
-        caution=cautions.GAUGE_IN_PLUG_HOLE,
         kept=_say("kept", "Compressions"),
         choices=(
             Choice(

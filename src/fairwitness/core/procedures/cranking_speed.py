@@ -11,12 +11,12 @@ from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import scope, template
 from fairwitness.core.messages.message import Message
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.model.tools import Tool, Turning
-from fairwitness.core.procedures import cautions
 from fairwitness.core.procedures.form import Data, Entry, Filled, Form, Row
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, all_alike
 
@@ -72,13 +72,14 @@ SPEC = TestSpec(
             tools=_say("tools", "scan tool"),
             splits=_say("splits", "shows the cylinder the starter runs through too easily"),
             needs=(Tool.SCAN_TOOL,),
-            set_up=2,
-            work=2,
+            set_up=5,
+            work=4,
             columns=("RC",),
             sigmas=all_alike(TABLE_SIGMA),
+            misread=0.3,
             turning=Turning.CRANKING,
             mechanical=True,
-            cautions=(cautions.CRANK,),
+            acts=frozenset({Act.READS_CONTROL_UNIT, Act.COMPARES}),
         ),
     ),
     form=Form(

@@ -10,12 +10,13 @@ from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import scope, template
 from fairwitness.core.messages.message import Message
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.model.tools import Tool, Turning
-from fairwitness.core.procedures import cautions, engines
+from fairwitness.core.procedures import engines
 from fairwitness.core.procedures.form import Data, Filled, Form, Row
 from fairwitness.core.procedures.reading_by_hand import number_of
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, all_alike
@@ -69,13 +70,13 @@ SPEC = TestSpec(
             tools=_say("tools", "pressure gauge, injector pulser"),
             splits=_say("splits", "shows a restricted, stuck or leaking injector that is sound electrically"),
             needs=(Tool.FUEL_GAUGE, Tool.PULSER),
-            set_up=6,
-            work=9,
+            set_up=15,
+            work=10,
             columns=("DL",),
             sigmas=all_alike(limit.DELIVERY_SIGMA.value),
-            turning=Turning.STILL,
+            turning=Turning.KEY_ON,
             disturbs=True,
-            cautions=(cautions.FUEL_LINE,),
+            acts=frozenset({Act.ADDS_FUEL, Act.OPENS_FUEL_LINE}),
             fits=engines.pulsed_by_a_tester,
         ),
     ),
@@ -86,7 +87,6 @@ SPEC = TestSpec(
             "Rail filled to the same pressure each time, each injector pulsed alike by a tester at its own plug. Write "
             "down how far the pressure drops.",
         ),
-        caution=cautions.FUEL_LINE_NO_SPARKS,
         kept=_say("kept", "Deliveries"),
         rows=(Row(key="drop", words=_say("row", "kPa dropped")),),
         least=2,

@@ -1,45 +1,62 @@
-"""On which engines a test can be done: predicates that several tests share."""
+"""On which engines a test can be done: predicates that several tests share, each with its reason."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from fairwitness.core.messages.catalogue import scope
+from fairwitness.core.messages.message import Message
 from fairwitness.core.model.engine import Engine, Fuel, Ignition, Injection
 
-
-def has_coils(engine: Engine) -> bool:
-    """Sparks lit by coils: no coil is measured on a diesel."""
-    return engine.ignition is not Ignition.COMPRESSION_IGNITION
+_why = scope("unfit")
+NOT_HERE = _why("not_here", "It cannot be done on this engine.")
 
 
-def has_injectors(engine: Engine) -> bool:
-    """Injectors at all: a carburettor has none."""
-    return engine.injection is not Injection.CARBURETTOR
+@dataclass(frozen=True, slots=True)
+class Fits:
+    """A predicate over engines that can say why an engine does not fit."""
+
+    holds: Callable[[Engine], bool]
+    why: Message
+
+    def __call__(self, engine: Engine) -> bool:
+        """Whether an engine fits."""
+        return self.holds(engine)
 
 
-def pulsed_by_a_tester(engine: Engine) -> bool:
-    """Injectors a tester may pulse: never at the pressures of direct injection or a common rail."""
-    return has_injectors(engine) and engine.injection not in (Injection.DIRECT, Injection.COMMON_RAIL)
+def does_not_fit(fits: Callable[[Engine], bool]) -> Message:
+    """Why an engine does not fit, where the predicate says so."""
+    return fits.why if isinstance(fits, Fits) else NOT_HERE
 
 
-def marks_its_cranking(engine: Engine) -> bool:
-    """Something marks the cycle while cranking: with the fuel disabled nothing does on a diesel."""
-    return engine.ignition is not Ignition.COMPRESSION_IGNITION
-
-
-def mixes_petrol(engine: Engine) -> bool:
-    """Air and fuel are metered to each other: a diesel has air to spare, and no trims."""
-    return engine.fuel is not Fuel.DIESEL
-
-
-def has_a_neighbour(engine: Engine) -> bool:
-    """Another cylinder to change a part over with."""
-    return engine.cylinders > 1
-
-
-def coil_on_each_plug(engine: Engine) -> bool:
-    """Coils that can be changed over one by one."""
-    return engine.ignition is Ignition.COIL_ON_PLUG and has_a_neighbour(engine)
-
-
-def has_leads(engine: Engine) -> bool:
-    """Leads between coil and plug that can be changed over."""
-    return has_coils(engine) and engine.ignition is not Ignition.COIL_ON_PLUG and has_a_neighbour(engine)
+has_coils = Fits(
+    lambda engine: engine.ignition is not Ignition.COMPRESSION_IGNITION,
+    _why("no_coils", "This engine lights by compression: it has neither coils nor leads."),
+)
+has_injectors = Fits(
+    lambda engine: engine.injection is not Injection.CARBURETTOR,
+    _why("no_injectors", "This engine has a carburettor and no injectors."),
+)
+pulsed_by_a_tester = Fits(
+    lambda engine: has_injectors(engine) and engine.injection not in (Injection.DIRECT, Injection.COMMON_RAIL),
+    _why("not_pulsed", "Injectors are pulsed by a tester on port injection only: never at the pressures of a rail."),
+)
+marks_its_cranking = Fits(
+    has_coils.holds, _why("unmarked", "With the fuel disabled nothing marks a diesel's cycle while it cranks.")
+)
+mixes_petrol = Fits(
+    lambda engine: engine.fuel is not Fuel.DIESEL,
+    _why("not_mixed", "A diesel is not throttled and has air to spare: it holds no vacuum and has no trims."),
+)
+has_a_neighbour = Fits(
+    lambda engine: engine.cylinders > 1, _why("alone", "There is no other cylinder to change over with.")
+)
+coil_on_each_plug = Fits(
+    lambda engine: engine.ignition is Ignition.COIL_ON_PLUG and has_a_neighbour(engine),
+    _why("not_on_plugs", "Coils are changed over one by one where each plug has its own."),
+)
+has_leads = Fits(
+    lambda engine: has_coils(engine) and engine.ignition is not Ignition.COIL_ON_PLUG and has_a_neighbour(engine),
+    _why("no_leads", "This engine has no leads between coil and plug to change over."),
+)

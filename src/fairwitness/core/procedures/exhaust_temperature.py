@@ -98,11 +98,12 @@ SPEC = TestSpec(
             tools=_say("tools", "infrared thermometer, or a thermocouple on the meter"),
             splits=_say("splits", "shows which cylinder does not burn, without a lead on anything"),
             needs=(Tool.METER,),
-            set_up=2,
-            work=3,
+            set_up=3, work=5, 
             columns=(LINE,),
             sigmas=all_alike(SIGMA.value),
+            misread=0.25,
             turning=Turning.RUNNING,
+            
             cautions=(cautions.HOT_AND_ROTATING,),
             fits=engines.has_a_neighbour,
         ),
@@ -114,7 +115,6 @@ SPEC = TestSpec(
             "Engine cold through, start it, and after about a minute aim at each port at the same distance from the "
             "head. The port beside a dead one is warmed by it; a dead one stays near the air.",
         ),
-        caution=cautions.HOT_AND_ROTATING,
         kept=_say("kept", "Port temperatures"),
         choices=(
             Choice(key="unit", words=_say("choice.unit", "In"), options=UNITS),

@@ -6,11 +6,11 @@ from dataclasses import replace
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import scope, template
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Measured, State
 from fairwitness.core.model.tools import Tool
-from fairwitness.core.procedures import cautions
 from fairwitness.core.procedures.form import Data, Entry, Filled, Form
 from fairwitness.core.procedures.reading_by_hand import (
     Came,
@@ -61,11 +61,12 @@ SPEC = TestSpec(
             tools=_say("tools", "pressure gauge, measuring glass"),
             splits=_say("splits", "tells a weak supply from one injector or runner"),
             needs=(Tool.FUEL_GAUGE,),
-            set_up=5,
-            work=3,
+            set_up=14,
+            work=4,
+            works_cranking=True,
             kinds=(TEST, f"{TEST}:held"),
             disturbs=True,
-            cautions=(cautions.FUEL_LINE,),
+            acts=frozenset({Act.OPENS_FUEL_LINE}),
         ),
     ),
     form=Form(
@@ -75,7 +76,6 @@ SPEC = TestSpec(
             "Judged by the maker’s figures. Volume, and the pressure some minutes after the pump stopped, are worth "
             "the extra minute.",
         ),
-        caution=cautions.FUEL_LINE_NO_SPARKS,
         kept=_say("kept", "Fuel pressure"),
         entries=(
             Entry(key="kpa", words=_say("entry.kpa", "measured, kPa")),

@@ -5,11 +5,12 @@ from __future__ import annotations
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import scope, template
 from fairwitness.core.messages.message import NOTHING
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.tools import Tool
-from fairwitness.core.procedures import cautions, engines
+from fairwitness.core.procedures import engines
 from fairwitness.core.procedures.form import Data, Entry, Filled, Form
 from fairwitness.core.procedures.reading_by_hand import (
     Came,
@@ -55,10 +56,10 @@ SPEC = TestSpec(
                 "splits", "shows whether the control unit adds or takes away fuel: all lean, one bank, or none"
             ),
             needs=(Tool.SCAN_TOOL,),
-            set_up=1,
+            set_up=2,
             work=1,
             kinds=(TEST,),
-            cautions=(cautions.ROTATING,),
+            acts=frozenset({Act.READS_CONTROL_UNIT}),
             fits=engines.mixes_petrol,
         ),
     ),

@@ -8,10 +8,12 @@ from __future__ import annotations
 
 from fairwitness.core.messages.catalogue import scope, template
 from fairwitness.core.messages.words import outcome_word
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
-from fairwitness.core.procedures import cautions, engines
+from fairwitness.core.model.tools import Turning
+from fairwitness.core.procedures import engines
 from fairwitness.core.procedures.form import Data, Filled, Form, Row, each, same_words
 from fairwitness.core.procedures.reading_by_hand import (
     NAMES_NO_CYLINDER,
@@ -55,7 +57,8 @@ SPEC = TestSpec(
             4,
             tools=_say("tools", "scan tool or a lamp at the injector"),
             splits=_say("splits", "a cut cylinder is injected again for a while, a dead driver stays dead"),
-            cautions=(cautions.ROTATING,),
+            turning=Turning.RUNNING,
+            acts=frozenset({Act.TOUCHES_INJECTOR}),
             disturbs=False,
             fits=engines.has_injectors,
         ),
@@ -67,7 +70,6 @@ SPEC = TestSpec(
             "A unit that withholds fuel because it saw a misfire injects again for a while after a key cycle. A driver "
             "that failed stays dead.",
         ),
-        caution=_say("caution", "The engine runs: clear of belts and fans, exhaust led outdoors."),
         kept=_say("kept", "Key cycles"),
         rows=(
             Row(

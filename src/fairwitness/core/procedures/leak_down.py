@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import scope, template
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.tools import Tool, Turning
-from fairwitness.core.procedures import cautions
 from fairwitness.core.procedures.form import Data, Filled, Form, Row, each, same_words
 from fairwitness.core.procedures.reading_by_hand import (
     Came,
@@ -65,15 +65,15 @@ SPEC = TestSpec(
                 "splits", "hears where the pressure leaves: intake, tailpipe, oil filler, coolant or the neighbour"
             ),
             needs=(Tool.LEAK_DOWN,),
-            set_up=10,
-            work=8,
+            set_up=20,
+            work=10,
             each=6,
             kinds=(TEST,),
             turning=Turning.STILL,
             per_cylinder=True,
             mechanical=True,
             disturbs=True,
-            cautions=(cautions.AIR_TURNS, cautions.PLUG_HOLES),
+            acts=frozenset({Act.OPENS_PLUG_HOLES, Act.ADDS_AIR}),
         ),
     ),
     form=Form(
@@ -83,7 +83,6 @@ SPEC = TestSpec(
             "Cylinder at top dead centre of compression, regulated air in. Up to 10 % is good, above 20 % is a fault; "
             "listen where it leaves.",
         ),
-        caution=cautions.AIR_TURNS_BLOCKED,
         kept=_say("kept", "Leak-down"),
         rows=(
             Row(key="percent", words=_say("row.percent", "per cent lost")),

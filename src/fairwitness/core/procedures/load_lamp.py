@@ -6,11 +6,12 @@ from collections.abc import Callable
 
 from fairwitness.core.messages.catalogue import scope, template
 from fairwitness.core.messages.message import Message
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
-from fairwitness.core.model.tools import Tool
-from fairwitness.core.procedures import cautions, engines
+from fairwitness.core.model.tools import Tool, Turning
+from fairwitness.core.procedures import engines
 from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, each, options, same_words
 from fairwitness.core.procedures.reading_by_hand import (
     Came,
@@ -47,21 +48,26 @@ UNKNOWN = _say("unknown", "A lamp is bright, dim, flashing or dark on an injecto
 NO_CYLINDER = _say("no_cylinder", "The lamp names no cylinder of this engine.")
 GROUP = template("load_lamp.group", "lamp on {circuit}")
 
+COIL_ACTS = frozenset({Act.LOADS_COIL_COMMAND, Act.TOUCHES_COIL, Act.PULLS_CONNECTOR, Act.UNPLUGS_COIL_RUNNING})
+INJECTOR_ACTS = frozenset({Act.LOADS_INJECTOR, Act.TOUCHES_INJECTOR, Act.PULLS_CONNECTOR, Act.UNPLUGS_INJECTOR_RUNNING})
+
 
 def _readings(filled: Filled) -> list[Data]:
     circuit = filled.choices["circuit"]
     return each(filled, lambda c: {"circuit": circuit, "cylinder": c, "lamp": filled.values["lamp"][c]})
 
 
-def _offer(circuit: str, title: Message, caution: Message, fits: Callable[[Engine], bool]) -> Offer:
+def _offer(circuit: str, title: Message, acts: frozenset[Act], fits: Callable[[Engine], bool]) -> Offer:
     return one_part(
         f"{TEST}:{circuit}",
         title,
-        5,
+        7,
         tools=_say("tools", "bulb of about 2 A"),
         splits=_say("splits", "shows whether feed, wire and driver carry load"),
         needs=(Tool.LAMP,),
-        cautions=(caution,),
+        turning=Turning.RUNNING,
+        works_cranking=True,
+        acts=acts,
         fits=fits,
         asks={"circuit": circuit},
     )
@@ -76,13 +82,12 @@ SPEC = TestSpec(
     kinds=tuple(f"{TEST}:{circuit}" for circuit in CIRCUITS),
     sound_in_one=True,
     offers=(
-        _offer("coil", _say("coil", "Lamp in place of the coil"), cautions.HIGH_VOLTAGE, engines.has_coils),
-        _offer("injector", _say("injector", "Lamp in place of the injector"), cautions.PULLED, engines.has_injectors),
+        _offer("coil", _say("coil", "Lamp in place of the coil"), COIL_ACTS, engines.has_coils),
+        _offer("injector", _say("injector", "Lamp in place of the injector"), INJECTOR_ACTS, engines.has_injectors),
     ),
     form=Form(
         title=_say("form", "Lamp in place of the part"),
         hint=_say("hint", "A bulb of about 2 A shows that wiring and driver carry load, which a voltmeter does not."),
-        caution=cautions.HIGH_VOLTAGE_NEVER_OPEN,
         kept=_say("kept", "Lamp readings"),
         choices=(
             Choice(

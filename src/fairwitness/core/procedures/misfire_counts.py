@@ -11,12 +11,12 @@ from numpy.typing import NDArray
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import scope, template
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.model.tools import Tool
-from fairwitness.core.procedures import cautions
 from fairwitness.core.procedures.form import Data, Entry, Filled, Form, Row
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
 
@@ -92,11 +92,12 @@ SPEC = TestSpec(
             tools=_say("tools", "scan tool"),
             splits=_say("splits", "names a cylinder; a signal of one's own is to confirm it"),
             needs=(Tool.SCAN_TOOL,),
-            set_up=1.5,
-            work=2.5,
+            set_up=2,
+            work=3,
             columns=("CON",),
             sigmas=_sigmas,
-            cautions=(cautions.ROTATING,),
+            misread=0.25,
+            acts=frozenset({Act.READS_CONTROL_UNIT}),
         ),
     ),
     form=Form(

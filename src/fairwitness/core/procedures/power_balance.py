@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import scope, template
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State, refused
@@ -80,11 +81,16 @@ SPEC = TestSpec(
             title=_say("offer", "Power balance"),
             tools=_say("tools", "scan tool or injector unplugging"),
             splits=_say("splits", "shows which cylinder's removal changes nothing"),
-            set_up=2,
-            work=4,
+            set_up=4,
+            work=6,
             columns=("CON",),
             sigmas=all_alike(limit.BALANCE_SIGMA.value),
-            cautions=(cautions.NEVER_OPEN, cautions.HIGH_VOLTAGE),
+            acts=frozenset({Act.COMPARES, Act.NEEDS_IDLE}),
+            cautions=(
+                cautions.NEVER_OPEN,
+                cautions.SHORT_CUTS,
+                cautions.HIGH_VOLTAGE,
+            ),
         ),
     ),
     form=Form(
@@ -93,11 +99,6 @@ SPEC = TestSpec(
             "hint",
             "Read the speed, take one cylinder out, read at once, put it back and wait for the first speed. Cylinders "
             "may be left empty.",
-        ),
-        caution=_say(
-            "caution",
-            "Never leave a coil open. Short cuts only: raw fuel overheats the catalyst. Not for anyone with a "
-            "pacemaker. Follow the maker where unplugging is forbidden.",
         ),
         kept=_say("kept", "Power balance"),
         choices=(

@@ -11,11 +11,12 @@ import numpy as np
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import scope, template
 from fairwitness.core.messages.message import NOTHING, Message
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine, InjectorDrive
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.tools import Tool
-from fairwitness.core.procedures import cautions, engines
+from fairwitness.core.procedures import engines
 from fairwitness.core.procedures.form import (
     WHICH_HOT,
     Choice,
@@ -130,9 +131,8 @@ def _offer(item: str, title: Message, minutes: float, splits: Message, **changes
         tools=_say("tools", "meter"),
         splits=splits,
         needs=(Tool.METER,),
-        cautions=(cautions.PULLED,),
         asks={"item": item},
-        **changes,
+        **{"acts": frozenset({Act.PULLS_CONNECTOR}), **changes},
     )
 
 
@@ -182,8 +182,9 @@ SPEC = TestSpec(
         _offer(
             "control_wire",
             _say("control_wire", "Command wire from end to end"),
-            10,
+            20,
             _say("control_wire_splits", "tells the wire from the control unit"),
+            acts=frozenset({Act.PULLS_CONNECTOR, Act.AT_UNIT_PLUG}),
         ),
     ),
     form=Form(
@@ -193,7 +194,6 @@ SPEC = TestSpec(
             "Key off, part unplugged. One reading is judged by the usual range, three and more by each other. Tick "
             "what reads open.",
         ),
-        caution=cautions.DO_NOT_DISTURB,
         kept=_say("kept", "Resistances"),
         choices=(
             Choice(

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from fairwitness.core.messages.catalogue import scope, template
-from fairwitness.core.messages.message import joined
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.tools import Tool, Turning
-from fairwitness.core.procedures import cautions, engines
+from fairwitness.core.procedures import engines
 from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, each, options, same_words
 from fairwitness.core.procedures.reading_by_hand import (
     Came,
@@ -58,20 +58,11 @@ SPEC = TestSpec(
         one_part(
             f"{TEST}:runner",
             _say("offer", "Smoke or propane at the intake runner"),
-            6,
+            15,
             tools=_say("tools", "smoke or propane"),
             splits=_say("splits", "a leak there starves one cylinder of fuel for its air"),
             needs=(Tool.SMOKE,),
-            cautions=(
-                joined(
-                    _say(
-                        "offer_caution",
-                        "Propane and smoke near a running engine: extinguisher at hand, no sparks, aired.",
-                    ),
-                    cautions.ROTATING,
-                    by=" ",
-                ),
-            ),
+            acts=frozenset({Act.SMOKE}),
             turning=Turning.RUNNING,
             disturbs=False,
             fits=engines.mixes_petrol,
@@ -85,7 +76,6 @@ SPEC = TestSpec(
             "One lean cylinder alone has a leak behind the throttle beside it, or a starved injector. Speed or mixture "
             "that reacts is a leak.",
         ),
-        caution=cautions.SMOKE,
         kept=_say("kept", "Checks"),
         choices=(
             Choice(

@@ -143,7 +143,8 @@ class SetUpCard:
     rate_hz: float
     clips: Clips
     checks: tuple[Check, ...]
-    cautions: tuple[Message, ...]
+    cautions: tuple[Message, ...] = ()
+    """Beside those that follow from what the test does."""
     load: str = "idle"
     ignition_disabled: bool = False
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from fairwitness.core.messages.catalogue import scope, template
-from fairwitness.core.messages.message import joined
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
-from fairwitness.core.model.tools import Tool
-from fairwitness.core.procedures import cautions, engines
+from fairwitness.core.model.tools import Tool, Turning
+from fairwitness.core.procedures import engines
 from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, each, options, same_words
 from fairwitness.core.procedures.reading_by_hand import (
     Came,
@@ -54,11 +54,12 @@ SPEC = TestSpec(
         one_part(
             f"{TEST}:lead_end",
             _say("offer", "Spark on free air at the lead end"),
-            3,
+            5,
             tools=_say("tools", "spark gap tester"),
             splits=_say("splits", "none there means coil, lead or command; strong does not prove it under pressure"),
             needs=(Tool.SPARK_GAP,),
-            cautions=(joined(cautions.NEVER_RUN_OPEN, cautions.HIGH_VOLTAGE, by=" "),),
+            turning=Turning.CRANKING,
+            acts=frozenset({Act.SPARKS, Act.TOUCHES_COIL, Act.UNPLUGS_COIL_RUNNING}),
             fits=engines.has_coils,
             asks={"measured_at": "lead_end"},
         ),
@@ -70,7 +71,6 @@ SPEC = TestSpec(
             "A spark that jumps a gap in air is no proof under cylinder pressure: there it takes 25 kV and more. None, "
             "or a weak one, is a finding.",
         ),
-        caution=cautions.HIGH_VOLTAGE_NEVER_OPEN,
         kept=_say("kept", "Spark check"),
         choices=(
             Choice(

@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core.messages.message import NOTHING, Message
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.tools import Tool, Turning
 from fairwitness.core.procedures.form import Form
@@ -46,6 +47,8 @@ def nothing_usual(_engine: Engine) -> Mapping[str, Message]:
     return {}
 
 
+MISREAD = 0.12
+"""[M] how often the outcome of a usual test is read as another one."""
 GOOD_CAPTURE_SIGMA = 0.05
 """[M] how far a share that a good capture gives may be off."""
 
@@ -94,6 +97,12 @@ class Offer:
         Fields that an observation must hold to be of this form.
     lead : mapping
         How the leads differ from the test's card (``at_unit``, ``unplugged``).
+    acts : frozenset of Act
+        What it does that may hurt; ``safety`` says what follows.
+    works_cranking : bool
+        Usually taken running, but cranking shows it too where the engine does not start.
+    misread : float
+        How often its outcome is read as another one, when it is planned.
     sigmas : callable
         From shares of its column to how sure each is, so that an imagined reading weighs as a real one.
     """
@@ -118,6 +127,9 @@ class Offer:
     fits: Callable[[Engine], bool] = always
     asks: Mapping[str, str] = field(default_factory=dict, hash=False, compare=False)
     lead: Mapping[str, bool] = field(default_factory=dict, hash=False, compare=False)
+    acts: frozenset[Act] = frozenset()
+    works_cranking: bool = False
+    misread: float = MISREAD
     sigmas: Callable[[FloatArray], FloatArray] = field(default=as_a_good_capture, hash=False, compare=False)
 
     @property

@@ -6,10 +6,12 @@ from collections.abc import Callable
 
 from fairwitness.core.messages.catalogue import scope, template
 from fairwitness.core.messages.message import Message
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
-from fairwitness.core.procedures import cautions, engines
+from fairwitness.core.model.tools import Turning
+from fairwitness.core.procedures import engines
 from fairwitness.core.procedures.form import Choice, Data, Entry, Filled, Form, Row, each, options, same_words
 from fairwitness.core.procedures.reading_by_hand import (
     Came,
@@ -47,7 +49,7 @@ def _readings(filled: Filled) -> list[Data]:
 
 
 def _offer(
-    part: str, title: Message, minutes: float, splits: Message, caution: Message, fits: Callable[[Engine], bool]
+    part: str, title: Message, minutes: float, splits: Message, acts: frozenset[Act], fits: Callable[[Engine], bool]
 ) -> Offer:
     return one_part(
         f"{TEST}:{part}",
@@ -55,7 +57,8 @@ def _offer(
         minutes,
         tools=_say("tools", "hand tools"),
         splits=splits,
-        cautions=(caution,),
+        turning=Turning.RUNNING,
+        acts=acts,
         swaps=True,
         fits=fits,
         asks={"part": part},
@@ -83,15 +86,15 @@ SPEC = TestSpec(
             _say("coil", "Coil changed over with a neighbour's"),
             6,
             _say("coil_splits", "a misfire that moves proves the coil, one that stays clears it"),
-            cautions.HIGH_VOLTAGE,
+            frozenset({Act.TOUCHES_COIL, Act.PULLS_CONNECTOR}),
             engines.coil_on_each_plug,
         ),
         _offer(
             "plug",
             _say("plug", "Plug changed over with a neighbour's"),
-            12,
+            15,
             _say("plug_splits", "a misfire that moves proves the plug"),
-            cautions.PLUG_HOLES,
+            frozenset({Act.TOUCHES_COIL, Act.OPENS_PLUG_HOLES}),
             _plugs,
         ),
         _offer(
@@ -99,15 +102,15 @@ SPEC = TestSpec(
             _say("lead", "Lead changed over with a neighbour's"),
             5,
             _say("lead_splits", "a misfire that moves proves the lead"),
-            cautions.HIGH_VOLTAGE,
+            frozenset({Act.TOUCHES_COIL}),
             engines.has_leads,
         ),
         _offer(
             "injector",
             _say("injector", "Injector changed over with a neighbour's"),
-            35,
+            60,
             _say("injector_splits", "a misfire that moves proves the injector"),
-            cautions.FUEL_LINE,
+            frozenset({Act.SWAPS_INJECTOR, Act.OPENS_FUEL_LINE, Act.PULLS_CONNECTOR}),
             _injectors,
         ),
     ),
@@ -118,7 +121,6 @@ SPEC = TestSpec(
             "Change the part of the suspect with a sound neighbour’s. A misfire that moves proves the part, one that "
             "stays clears it.",
         ),
-        caution=cautions.HIGH_VOLTAGE_NEVER_OPEN,
         kept=_say("kept", "Change-over"),
         choices=(
             Choice(

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import scope, template
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine, Fuel
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.tools import Tool
-from fairwitness.core.procedures import cautions, engines
+from fairwitness.core.procedures import engines
 from fairwitness.core.procedures.form import Choice, Data, Entry, Filled, Form, options
 from fairwitness.core.procedures.reading_by_hand import (
     Came,
@@ -49,12 +50,13 @@ SPEC = TestSpec(
             tools=_say("tools", "vacuum gauge"),
             splits=_say("splits", "near nothing speaks for valve timing or a throttle that stays open"),
             needs=(Tool.VACUUM_GAUGE,),
-            set_up=1.5,
-            work=1.5,
+            set_up=3,
+            work=2,
             kinds=(TEST,),
             mechanical=True,
             fits=engines.mixes_petrol,
-            cautions=(cautions.ROTATING, _say("port", "Take a port without a check valve.")),
+            acts=frozenset({Act.NEEDS_IDLE}),
+            cautions=(_say("port", "Take a port without a check valve."),),
         ),
     ),
     form=Form(
@@ -64,7 +66,6 @@ SPEC = TestSpec(
             "Engine warm, at idle, at a port without a check valve: behind one the highest vacuum stays and tells "
             "nothing.",
         ),
-        caution=cautions.CLEAR_OF_BELTS,
         kept=_say("kept", "Vacuum"),
         choices=(
             Choice(

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from fairwitness.core.messages.catalogue import scope, template
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
-from fairwitness.core.procedures import cautions, engines
+from fairwitness.core.procedures import engines
 from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, each, options, same_words
 from fairwitness.core.procedures.reading_by_hand import (
     Came,
@@ -45,10 +46,10 @@ SPEC = TestSpec(
         one_part(
             f"{TEST}:plug",
             _say("plug", "The plug, out and looked at"),
-            8,
+            10,
             tools=_say("tools", "eyes"),
             splits=_say("plug_splits", "a worn, fouled, tracked or wet plug tells its own story"),
-            cautions=(cautions.PLUG_HOLES,),
+            acts=frozenset({Act.OPENS_PLUG_HOLES}),
             fits=engines.has_coils,
             asks={"item": "plug"},
         ),
@@ -58,7 +59,6 @@ SPEC = TestSpec(
             3,
             tools=_say("tools", "eyes"),
             splits=_say("lead_splits", "burn marks and corrosion show where the spark goes"),
-            cautions=(cautions.HIGH_VOLTAGE,),
             disturbs=False,
             fits=engines.has_coils,
             asks={"item": "lead"},
@@ -70,7 +70,6 @@ SPEC = TestSpec(
             "hint",
             "What the eye sees, cylinder by cylinder. Water with a little salt on leads and coils brings out leakage.",
         ),
-        caution=cautions.OPEN_PLUG_HOLES,
         kept=_say("kept", "Looks"),
         choices=(
             Choice(

@@ -9,11 +9,12 @@ from typing import Any
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import scope, template
 from fairwitness.core.messages.message import NOTHING, Message, verbatim
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
-from fairwitness.core.model.tools import Tool
-from fairwitness.core.procedures import cautions, engines
+from fairwitness.core.model.tools import Tool, Turning
+from fairwitness.core.procedures import engines
 from fairwitness.core.procedures.form import (
     WHICH_END,
     Choice,
@@ -162,17 +163,18 @@ def _readings(filled: Filled) -> list[Data]:
     return each(filled, lambda c: {**about, "cylinder": c, "volts": filled.values["volts"][c]})
 
 
-def _offer(id: str, title: Message, splits: Message, caution: Message, **changes: Any) -> Offer:
+def _offer(id: str, title: Message, splits: Message, touched: Act, **changes: Any) -> Offer:
     item, _, place = id.partition(":")
     usual_of: dict[str, Any] = {
         "tools": _say("tools", "meter"),
         "splits": splits,
         "needs": (Tool.METER,),
-        "cautions": (caution,),
+        "turning": Turning.KEY_ON,
+        "acts": frozenset({touched}),
         "disturbs": False,
         "asks": {"item": item, **({"measured_at": place} if place else {})},
     }
-    return one_part(f"{TEST}:{id}", title, 3, **{**usual_of, **changes})
+    return one_part(f"{TEST}:{id}", title, 4, **{**usual_of, **changes})
 
 
 SPEC = TestSpec(
@@ -192,7 +194,7 @@ SPEC = TestSpec(
             "coil_feed",
             _say("coil_feed", "Coil feed under load"),
             _say("coil_feed_splits", "tells a coil without feed from an open one"),
-            cautions.HIGH_VOLTAGE,
+            Act.TOUCHES_COIL,
             tools=_say("meter_or_lamp", "meter or lamp"),
             fits=engines.has_coils,
         ),
@@ -200,14 +202,15 @@ SPEC = TestSpec(
             "coil_earth",
             _say("coil_earth", "Coil earth under load"),
             _say("coil_earth_splits", "a bad earth keeps the command from switching"),
-            cautions.HIGH_VOLTAGE,
+            Act.TOUCHES_COIL,
             fits=engines.has_coils,
         ),
         _offer(
             "injector_feed",
             _say("injector_feed", "Injector feed under load"),
             _say("injector_feed_splits", "tells an injector without feed from an open one"),
-            cautions.ROTATING,
+            Act.TOUCHES_INJECTOR,
+            acts=frozenset({Act.TOUCHES_INJECTOR, Act.LOADS_INJECTOR}),
             tools=_say("meter_or_lamp", "meter or lamp"),
             fits=engines.has_injectors,
         ),
@@ -215,7 +218,8 @@ SPEC = TestSpec(
             "injector_control:part",
             _say("injector_control", "Injector control side, key on"),
             _say("injector_control_splits", "battery voltage there means feed and winding are whole"),
-            cautions.PULLED,
+            Act.TOUCHES_INJECTOR,
+            acts=frozenset({Act.TOUCHES_INJECTOR, Act.LOADS_INJECTOR}),
             fits=engines.has_injectors,
         ),
     ),
@@ -226,7 +230,6 @@ SPEC = TestSpec(
             "Feeds and earths under load: a lamp or the running part, not an open plug. Where along the wire you "
             "measured decides what it means.",
         ),
-        caution=cautions.HIGH_VOLTAGE_NEVER_OPEN,
         kept=_say("kept", "Voltages"),
         choices=(
             Choice(

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
+from fairwitness.core.messages.message import Message
 from fairwitness.core.model.engine import Engine
+from fairwitness.core.procedures.safety import cautions_of
+from fairwitness.core.procedures.set_up_card import SetUpCard
 from fairwitness.core.procedures.specs import CARDS, SPECS
 from fairwitness.instruments.bay import CRANK_MAX_S, STARTER_HEAT_S, EngineMotion
 from fairwitness.server.bench.session import BATTERY_MIN_V, BenchSession
-from fairwitness.server.bench.stage import Stage
+from fairwitness.server.bench.stage import InBay, Stage
 
 
 def describe(session: BenchSession, *, title: str = "") -> dict[str, Any]:
@@ -70,7 +73,7 @@ def describe(session: BenchSession, *, title: str = "") -> dict[str, Any]:
                 for lead in session.leads
             ],
             "checks": [{"id": c.id, "words": c.words} for c in card.checks] if card else [],
-            "cautions": list(card.cautions) if card else [],
+            "cautions": _cautions(card, in_bay) if card and in_bay else [],
             "big": big_words(session, motion),
             "problem": session.problem,
             "kept": session.kept_id,
@@ -81,6 +84,12 @@ def describe(session: BenchSession, *, title: str = "") -> dict[str, Any]:
                 "drops": session.guided.now.drops,
             },
         }
+
+
+def _cautions(card: SetUpCard, in_bay: InBay) -> list[Message]:
+    """What the plan says of the test, and what the card alone knows."""
+    spec = SPECS[card.test.value]
+    return list(dict.fromkeys((*cautions_of(spec, in_bay.vehicle.engine), *card.cautions)))
 
 
 def _scope_state(session: BenchSession) -> str:

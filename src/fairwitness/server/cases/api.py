@@ -17,6 +17,7 @@ from rest_framework.views import APIView
 from fairwitness.core.errors import EngineError, ObservationError
 from fairwitness.core.model.case import TroubleCode
 from fairwitness.core.model.tools import TOOL_WORDS
+from fairwitness.core.procedures.safety import barred
 from fairwitness.core.procedures.specs import CARDS, FORMS, OFFERS
 from fairwitness.formats.approach_block import approach_block, read_approach
 from fairwitness.formats.engine_block import read_engine
@@ -315,7 +316,7 @@ def _access(case: StoredCase) -> list[dict[str, Any]]:
     return [
         {"test": t.id, "title": t.title, "usual": t.minutes, "own": own.get(t.id)}
         for t in OFFERS.values()
-        if t.fits(engine)
+        if barred(t, engine) is None
     ]
 
 

@@ -12,17 +12,26 @@ class OptionSerializer(serializers.Serializer):
     words = serializers.CharField()
 
 
+class ChosenOptionSerializer(OptionSerializer):
+    """One of a few words to choose from, unless it must not be taken on this engine."""
+
+    why_not = serializers.CharField(allow_blank=True)
+
+
 class FormChoiceSerializer(serializers.Serializer):
     """What is chosen once."""
 
     key = serializers.CharField()
     words = serializers.CharField()
-    options = OptionSerializer(many=True)
+    options = ChosenOptionSerializer(many=True)
 
 
-class FormRowSerializer(FormChoiceSerializer):
+class FormRowSerializer(serializers.Serializer):
     """One entry for each cylinder."""
 
+    key = serializers.CharField()
+    words = serializers.CharField()
+    options = OptionSerializer(many=True)
     optional = serializers.BooleanField()
     tick = serializers.BooleanField()
 
@@ -43,7 +52,8 @@ class FormSerializer(serializers.Serializer):
     test = serializers.CharField()
     title = serializers.CharField()
     hint = serializers.CharField()
-    caution = serializers.CharField(allow_blank=True)
+    cautions = serializers.ListField(child=serializers.CharField())
+    why_not = serializers.CharField(allow_blank=True, help_text="Why it is not done on this engine; empty where it is.")
     kept = serializers.CharField()
     rows = FormRowSerializer(many=True)
     choices = FormChoiceSerializer(many=True)

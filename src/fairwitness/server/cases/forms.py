@@ -6,8 +6,9 @@ from collections.abc import Mapping
 from typing import Any
 
 from fairwitness.core.errors import ObservationError
-from fairwitness.core.messages.message import Message
+from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.model.engine import Engine
+from fairwitness.core.procedures import safety
 from fairwitness.core.procedures.form import Filled, Form, Option, Value
 from fairwitness.core.procedures.specs import FORMS, SPECS
 
@@ -32,7 +33,10 @@ def _form(test: str, form: Form, engine: Engine) -> dict[str, Any]:
         "test": test,
         "title": form.title,
         "hint": form.hint,
-        "caution": form.caution,
+        "cautions": list(dict.fromkeys((*safety.cautions_of(SPECS[test], engine), form.caution)))
+        if test in SPECS
+        else [],
+        "why_not": (safety.why_not(SPECS[test], engine, {}) if test in SPECS else None) or NOTHING,
         "kept": form.kept,
         "rows": [
             {
@@ -44,7 +48,10 @@ def _form(test: str, form: Form, engine: Engine) -> dict[str, Any]:
             }
             for row in form.rows
         ],
-        "choices": [{"key": c.key, "words": c.words, "options": _options(c.options)} for c in form.choices],
+        "choices": [
+            {"key": c.key, "words": c.words, "options": [_choice(test, c.key, o, engine) for o in c.options]}
+            for c in form.choices
+        ],
         "entries": [
             {"key": e.key, "words": e.words, "optional": e.optional, "signed": e.signed, "text": e.text}
             for e in form.entries
@@ -55,6 +62,16 @@ def _form(test: str, form: Form, engine: Engine) -> dict[str, Any]:
         "places": list(engine.injector_path) if form.along else [],
         "calculates": list(form.calculates),
     }
+
+
+def _cautions(test: str, engine: Engine) -> tuple[Message, ...]:
+    return safety.cautions_of(SPECS[test], engine) if test in SPECS else ()
+
+
+def _choice(test: str, key: str, option: Option, engine: Engine) -> dict[str, Any]:
+    """An option of a choice, with the reason where it must not be taken on this engine."""
+    reason = safety.why_not(SPECS[test], engine, {key: option.value}) if test in SPECS else None
+    return {"value": option.value, "words": option.words, "why_not": reason or NOTHING}
 
 
 def _options(options: tuple[Option, ...]) -> list[dict[str, Any]]:

@@ -13,8 +13,9 @@ from fairwitness.core.errors import ObservationError
 from fairwitness.core.messages.rendering import render, spoken
 from fairwitness.core.model.case import TroubleCode
 from fairwitness.core.model.engine import Engine
+from fairwitness.core.procedures import safety
 from fairwitness.core.procedures.form import Filled
-from fairwitness.core.procedures.specs import FORMS, OFFERS
+from fairwitness.core.procedures.specs import FORMS, OFFERS, SPECS
 from fairwitness.core.reason.planning.approach import USUAL
 from fairwitness.core.reason.planning.what_if import imagined
 from fairwitness.formats.approach_block import approach_block, read_approach
@@ -259,7 +260,14 @@ def fill_form(case: StoredCase, *, test: str, filled: Filled, by: User, at: date
     require(by, "add_evidence")
     if test not in FORMS:
         raise ObservationError(f"There is no form {test!r}.", where="test")
-    readings = FORMS[test].read(filled, read_engine(case.engine).firing_order)
+    engine = read_engine(case.engine)
+    readings = FORMS[test].read(filled, engine.firing_order)
+    for reading in readings:
+        refused = safety.why_not(SPECS[test], engine, reading) if test in SPECS else None
+        if refused is not None:
+            raise ObservationError(
+                render(refused), where=test, remedy="If it was done all the same, write it down as a note."
+            )
     return add_observations(case, test=test, readings=readings, by=by, at=at)
 
 

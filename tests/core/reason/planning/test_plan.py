@@ -7,6 +7,7 @@ from fairwitness.core.messages.message import verbatim
 from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.engine import Fuel, Ignition, Injection, even_engine
 from fairwitness.core.model.tools import HAND_TOOLS_ONLY, Tool
+from fairwitness.core.procedures.spec import MISREAD
 from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.inference.hypotheses import Hypothesis, hypotheses
 from fairwitness.core.reason.inference.posterior import Posterior, infer
@@ -14,7 +15,6 @@ from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.planning.approach import Approach, Bay, Proof, School
 from fairwitness.core.reason.planning.plan import Standing, information_bits, minutes_of, next_tests
 from fairwitness.core.reason.planning.plan_records import Done
-from fairwitness.core.reason.planning.prediction import MISREAD
 from fairwitness.core.reason.verdict import SECOND_SOURCE
 from tests.core.reason.evidence import case, line
 
@@ -126,7 +126,7 @@ def test_disabled_fuel_costs_a_minute_and_a_word_before_running():
 
 
 def test_an_engine_that_must_not_turn_is_only_measured_at_rest():
-    reported = plan({3: 0.05}, bay=Bay(no_cranking=verbatim("A cylinder may be full of fuel.")))
+    reported = plan({3: 0.05}, bay=Bay(held=verbatim("A cylinder may be full of fuel.")))
     assert all(OFFERS[o.id].turning.value == "still" for o in reported.offers)
     assert "cranking" in render(reported.held_back[0])
 

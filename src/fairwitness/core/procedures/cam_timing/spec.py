@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from fairwitness.core.messages.catalogue import scope
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.engine import CAM_EDGES, Engine
 from fairwitness.core.model.tools import Tool
-from fairwitness.core.procedures import cautions
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
 
 _say = scope("cam_timing")
@@ -30,11 +30,11 @@ SPEC = TestSpec(
             tools=_say("tools", "scope on both sensors"),
             splits=_say("splits", "shows a chain or belt that jumped, in degrees, without taking anything apart"),
             needs=(Tool.SCOPE,),
-            set_up=3,
-            work=1,
+            set_up=12,
+            work=3,
             kinds=("cam_timing",),
             mechanical=True,
-            cautions=(cautions.ROTATING,),
+            acts=frozenset({Act.NEEDS_IDLE}),
             fits=_known_good_held,
         ),
     ),

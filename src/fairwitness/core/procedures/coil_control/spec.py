@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from fairwitness.core.messages.catalogue import scope
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.capture import CaptureTest, Role
-from fairwitness.core.model.tools import Tool
-from fairwitness.core.procedures import cautions
+from fairwitness.core.model.tools import Tool, Turning
 from fairwitness.core.procedures import set_up_card as card
 from fairwitness.core.procedures.engines import has_coils
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, one_part
@@ -29,33 +29,38 @@ SPEC = TestSpec(
             tools=_say("tools", "scope"),
             splits=_say("splits", "tells the command from the coil"),
             needs=(Tool.SCOPE, Tool.ATTENUATOR),
-            set_up=4,
-            work=2,
+            set_up=8,
+            work=4,
+            works_cranking=True,
             columns=("CMD",),
-            cautions=(cautions.HIGH_VOLTAGE,),
+            acts=frozenset({Act.TOUCHES_COIL}),
             fits=has_coils,
         ),
         one_part(
             "command:control_unit",
             _say("at_unit", "Command at the control unit's own pin"),
-            12,
+            20,
             tools=_say("tools", "scope"),
             needs=(Tool.SCOPE, Tool.ATTENUATOR),
             splits=_say("at_unit_splits", "tells the wire from the driver"),
-            cautions=(cautions.PULLED,),
+            turning=Turning.RUNNING,
+            works_cranking=True,
+            acts=frozenset({Act.AT_UNIT_PLUG, Act.TOUCHES_COIL}),
             fits=has_coils,
             lead={"at_unit": True},
         ),
         one_part(
             "command:part_unplugged",
             _say("unplugged", "Command with the coil unplugged"),
-            5,
+            8,
             tools=_say("tools", "scope"),
             needs=(Tool.SCOPE, Tool.ATTENUATOR),
             splits=_say(
                 "unplugged_splits", "a level that stays wrong without the coil is the wire or the control unit"
             ),
-            cautions=(cautions.PULLED,),
+            turning=Turning.RUNNING,
+            works_cranking=True,
+            acts=frozenset({Act.PULLS_CONNECTOR, Act.TOUCHES_COIL, Act.UNPLUGS_COIL_RUNNING}),
             fits=has_coils,
             lead={"unplugged": True},
         ),
@@ -68,6 +73,5 @@ SPEC = TestSpec(
         rate_hz=50_000.0,
         clips=card.on_each(Role.COIL_CONTROL),
         checks=(*card.RUNNING_CHECKS, card.HIGH_VOLTAGE, card.ATTENUATED),
-        cautions=(cautions.HIGH_VOLTAGE,),
     ),
 )

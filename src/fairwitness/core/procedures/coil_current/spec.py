@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from fairwitness.core.messages.catalogue import scope
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.capture import CaptureTest, Role
 from fairwitness.core.model.engine import Engine, Ignition
 from fairwitness.core.model.tools import Tool
-from fairwitness.core.procedures import cautions
 from fairwitness.core.procedures import set_up_card as card
 from fairwitness.core.procedures.engines import has_coils
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
@@ -39,10 +39,11 @@ SPEC = TestSpec(
             tools=_say("tools", "small clamp"),
             splits=_say("splits", "tells a coil that is not charged from one that gives nothing"),
             needs=(Tool.SCOPE, Tool.SMALL_CLAMP),
-            set_up=2.5,
-            work=1.5,
+            set_up=7,
+            work=2,
+            works_cranking=True,
             columns=("CC",),
-            cautions=(cautions.HIGH_VOLTAGE,),
+            acts=frozenset({Act.TOUCHES_COIL}),
             fits=has_coils,
         ),
     ),
@@ -54,6 +55,5 @@ SPEC = TestSpec(
         rate_hz=50_000.0,
         clips=_clips,
         checks=(*card.RUNNING_CHECKS, card.CLAMP_ZERO, card.HIGH_VOLTAGE),
-        cautions=(cautions.HIGH_VOLTAGE,),
     ),
 )

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from fairwitness.core.messages.catalogue import scope
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.capture import CaptureTest, Role
 from fairwitness.core.model.tools import Tool
-from fairwitness.core.procedures import cautions
 from fairwitness.core.procedures import set_up_card as card
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
 
@@ -27,10 +27,10 @@ SPEC = TestSpec(
             tools=_say("tools", "scope on the crank sensor"),
             splits=_say("splits", "shows which power stroke is missing"),
             needs=(Tool.SCOPE,),
-            set_up=2.5,
-            work=1.5,
+            set_up=8,
+            work=2,
             columns=("CON",),
-            cautions=(cautions.ROTATING,),
+            acts=frozenset({Act.NEEDS_IDLE}),
         ),
     ),
     card=card.SetUpCard(
@@ -41,6 +41,5 @@ SPEC = TestSpec(
         rate_hz=50_000.0,
         clips=card.with_sync(Role.CRANK_SENSOR),
         checks=card.RUNNING_CHECKS,
-        cautions=(cautions.HOT_AND_ROTATING,),
     ),
 )

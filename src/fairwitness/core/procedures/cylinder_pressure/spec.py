@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from fairwitness.core.messages.catalogue import scope
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.capture import CaptureTest, Role
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.tools import Tool, Turning
-from fairwitness.core.procedures import cautions
 from fairwitness.core.procedures import set_up_card as card
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
 
@@ -39,7 +39,7 @@ SPEC = TestSpec(
             tools=_say("tools", "pressure transducer in the plug hole"),
             splits=_say("splits", "gives the absolute figure and the valve events"),
             needs=(Tool.SCOPE, Tool.TRANSDUCER),
-            set_up=10,
+            set_up=12,
             work=4,
             each=8,
             columns=("CP",),
@@ -48,7 +48,7 @@ SPEC = TestSpec(
             per_cylinder=True,
             mechanical=True,
             disturbs=True,
-            cautions=(cautions.PLUG_HOLES, cautions.CRANK),
+            acts=frozenset({Act.OPENS_PLUG_HOLES}),
         ),
     ),
     card=card.SetUpCard(
@@ -59,7 +59,6 @@ SPEC = TestSpec(
         rate_hz=10_000.0,
         clips=_clips,
         checks=(*card.CRANKING_CHECKS, card.SPARK_OFF, card.NO_LOCK),
-        cautions=(cautions.PLUG_HOLES, cautions.FULL_CYLINDER),
         ignition_disabled=True,
     ),
 )

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from fairwitness.core.messages.catalogue import scope
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.capture import CaptureTest, Role
 from fairwitness.core.model.tools import Tool
-from fairwitness.core.procedures import cautions
 from fairwitness.core.procedures import set_up_card as card
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
 
@@ -26,10 +26,10 @@ SPEC = TestSpec(
             tools=_say("tools", "hose sensor"),
             splits=_say("splits", "shows a missing firing from the tailpipe"),
             needs=(Tool.SCOPE, Tool.HOSE_SENSOR),
-            set_up=1.5,
-            work=1.5,
+            set_up=5,
+            work=2,
             columns=("EX",),
-            cautions=(cautions.ROTATING,),
+            acts=frozenset({Act.NEEDS_IDLE}),
         ),
     ),
     card=card.SetUpCard(
@@ -40,6 +40,6 @@ SPEC = TestSpec(
         rate_hz=5_000.0,
         clips=card.with_sync(Role.EXHAUST_PRESSURE),
         checks=card.RUNNING_CHECKS,
-        cautions=(cautions.HOT_AND_ROTATING, _say("hot_gas", "Hot gas at the tailpipe.")),
+        cautions=(_say("hot_gas", "Hot gas at the tailpipe."),),
     ),
 )

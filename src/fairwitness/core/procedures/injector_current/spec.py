@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from fairwitness.core.messages.catalogue import scope
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.capture import CaptureTest, Role
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.tools import Tool
-from fairwitness.core.procedures import cautions
 from fairwitness.core.procedures import set_up_card as card
 from fairwitness.core.procedures.engines import has_injectors
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
@@ -40,11 +40,12 @@ SPEC = TestSpec(
             tools=_say("tools", "small clamp"),
             splits=_say("splits", "compares all injectors at once and shows the one that draws nothing"),
             needs=(Tool.SCOPE, Tool.SMALL_CLAMP),
-            set_up=2.5,
-            work=1.5,
+            set_up=7,
+            work=2,
+            works_cranking=True,
             columns=("IC", "PD"),
             kinds=("injector_on_time",),
-            cautions=(cautions.ROTATING,),
+            acts=frozenset({Act.TOUCHES_INJECTOR}),
             fits=has_injectors,
         ),
     ),
@@ -56,6 +57,5 @@ SPEC = TestSpec(
         rate_hz=50_000.0,
         clips=_clips,
         checks=(*card.RUNNING_CHECKS, card.CLAMP_ZERO, card.ATTENUATED),
-        cautions=(cautions.KICKS, cautions.BOOSTED),
     ),
 )

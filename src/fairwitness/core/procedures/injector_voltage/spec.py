@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from fairwitness.core.messages.catalogue import scope
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.capture import CaptureTest, Role
-from fairwitness.core.model.tools import Tool
-from fairwitness.core.procedures import cautions
+from fairwitness.core.model.tools import Tool, Turning
 from fairwitness.core.procedures import set_up_card as card
 from fairwitness.core.procedures.engines import has_injectors
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, one_part
@@ -34,34 +34,39 @@ SPEC = TestSpec(
             tools=_say("tools", "scope with attenuator"),
             splits=_say("splits", "shows whether current was flowing when the driver let go"),
             needs=(Tool.SCOPE, Tool.ATTENUATOR),
-            set_up=4,
-            work=2,
+            set_up=8,
+            work=4,
+            works_cranking=True,
             columns=("IV",),
             kinds=("injector_command:part",),
-            cautions=(cautions.KICK,),
+            acts=frozenset({Act.TOUCHES_INJECTOR}),
             fits=has_injectors,
         ),
         one_part(
             "injector_command:control_unit",
             _say("at_unit", "Injector command at the control unit's own pin"),
-            12,
+            20,
             tools=_say("scope", "scope"),
             needs=(Tool.SCOPE, Tool.ATTENUATOR),
             splits=_say("at_unit_splits", "tells the wire from the driver"),
-            cautions=(cautions.KICK,),
+            turning=Turning.RUNNING,
+            works_cranking=True,
+            acts=frozenset({Act.AT_UNIT_PLUG, Act.TOUCHES_INJECTOR}),
             fits=has_injectors,
             lead={"at_unit": True},
         ),
         one_part(
             "injector_command:part_unplugged",
             _say("unplugged", "Injector command with the injector unplugged"),
-            5,
+            8,
             tools=_say("scope", "scope"),
             needs=(Tool.SCOPE, Tool.ATTENUATOR),
             splits=_say(
                 "unplugged_splits", "a level that stays wrong without the injector is the wire or the control unit"
             ),
-            cautions=(cautions.PULLED,),
+            turning=Turning.RUNNING,
+            works_cranking=True,
+            acts=frozenset({Act.PULLS_CONNECTOR, Act.TOUCHES_INJECTOR, Act.UNPLUGS_INJECTOR_RUNNING}),
             fits=has_injectors,
             lead={"unplugged": True},
         ),
@@ -74,6 +79,5 @@ SPEC = TestSpec(
         rate_hz=50_000.0,
         clips=card.on_each(Role.INJECTOR_VOLTAGE),
         checks=(*card.RUNNING_CHECKS, card.ATTENUATED),
-        cautions=(cautions.KICKS,),
     ),
 )

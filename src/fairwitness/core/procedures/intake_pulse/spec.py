@@ -5,7 +5,6 @@ from __future__ import annotations
 from fairwitness.core.messages.catalogue import scope
 from fairwitness.core.model.capture import CaptureTest, Role
 from fairwitness.core.model.tools import Tool, Turning
-from fairwitness.core.procedures import cautions
 from fairwitness.core.procedures import set_up_card as card
 from fairwitness.core.procedures.engines import marks_its_cranking
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
@@ -26,12 +25,11 @@ SPEC = TestSpec(
             tools=_say("tools", "hose sensor at a vacuum port"),
             splits=_say("splits", "shows compression blowing back past an intake valve"),
             needs=(Tool.SCOPE, Tool.HOSE_SENSOR),
-            set_up=2.5,
-            work=2.5,
+            set_up=5,
+            work=3,
             columns=("IN",),
             turning=Turning.CRANKING,
             mechanical=True,
-            cautions=(cautions.CRANK,),
             fits=marks_its_cranking,
         ),
     ),
@@ -43,6 +41,5 @@ SPEC = TestSpec(
         rate_hz=5_000.0,
         clips=card.with_sync(Role.INTAKE_PRESSURE),
         checks=card.CRANKING_CHECKS,
-        cautions=(cautions.STARTER,),
     ),
 )

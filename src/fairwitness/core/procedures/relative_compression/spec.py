@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from fairwitness.core.messages.catalogue import scope
 from fairwitness.core.messages.message import NOTHING
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.capture import CaptureTest, Role
 from fairwitness.core.model.tools import Tool, Turning
-from fairwitness.core.procedures import cautions
 from fairwitness.core.procedures import set_up_card as card
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
 
@@ -29,12 +29,12 @@ SPEC = TestSpec(
                 "splits", "tells a cylinder that does not seal from ignition and fuel, without taking anything apart"
             ),
             needs=(Tool.SCOPE, Tool.BIG_CLAMP),
-            set_up=2,
+            set_up=8,
             work=2,
             columns=("RC",),
             turning=Turning.CRANKING,
             mechanical=True,
-            cautions=(cautions.CRANK,),
+            acts=frozenset({Act.ON_BATTERY, Act.COMPARES}),
         ),
     ),
     card=card.SetUpCard(
@@ -45,6 +45,6 @@ SPEC = TestSpec(
         rate_hz=5_000.0,
         clips=card.with_sync(Role.STARTER_CURRENT, Role.BATTERY_VOLTAGE),
         checks=(*card.CRANKING_CHECKS, card.CLAMP_ZERO),
-        cautions=(cautions.STARTER, _say("sound_sync", "Sync on a sound cylinder: the suspect's signal may vanish.")),
+        cautions=(_say("sound_sync", "Sync on a sound cylinder: the suspect's signal may vanish."),),
     ),
 )

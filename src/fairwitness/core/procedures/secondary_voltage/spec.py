@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fairwitness.core.messages.catalogue import scope
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.capture import CaptureTest, Role
 from fairwitness.core.model.tools import Tool
 from fairwitness.core.procedures import cautions
@@ -30,10 +31,12 @@ SPEC = TestSpec(
             tools=_say("tools", "scope with pick-ups"),
             splits=_say("splits", "separates plug, lead and coil, and shows a lean or leaking cylinder"),
             needs=(Tool.SCOPE, Tool.PICK_UPS),
-            set_up=4,
-            work=2,
+            set_up=12,
+            work=4,
+            works_cranking=True,
             columns=("FV", "SV", "SD", "SL", "RG"),
-            cautions=(cautions.HIGH_VOLTAGE, cautions.ATTENUATOR),
+            acts=frozenset({Act.TOUCHES_COIL}),
+            cautions=(cautions.ATTENUATOR,),
             fits=has_coils,
         ),
     ),
@@ -45,6 +48,5 @@ SPEC = TestSpec(
         rate_hz=200_000.0,
         clips=card.on_each(Role.SECONDARY_VOLTAGE),
         checks=(*card.RUNNING_CHECKS, card.HIGH_VOLTAGE, card.ATTENUATED),
-        cautions=(cautions.HIGH_VOLTAGE, cautions.NEVER_RUN_OPEN),
     ),
 )

@@ -106,13 +106,19 @@ class Bay:
         Before a running test fuel must be re-enabled, before a cranking test it is disabled already.
     connected : frozenset of Tool
         Clipped on since the last test: a second test with them is cheap.
-    no_cranking : Message
-        Why the engine must not be turned now; empty where it may.
+    held : Message
+        Why nothing may turn, start or feed the engine now; empty where it may.
+    runs : bool
+        The engine runs at all, however badly; tests that need it running are offered then only.
+    valves_may_have_met : bool
+        A cylinder shows no compression: cranking is not without risk.
     """
 
     fuel_disabled: bool = False
     connected: frozenset[Tool] = frozenset()
-    no_cranking: Message = NOTHING
+    held: Message = NOTHING
+    runs: bool = True
+    valves_may_have_met: bool = False
 
 
 READY = Bay()

@@ -11,6 +11,8 @@ from numpy.typing import NDArray
 from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.tools import Turning
+from fairwitness.core.procedures import safety
+from fairwitness.core.procedures.cautions import VALVES_MET
 from fairwitness.core.procedures.spec import Offer
 from fairwitness.core.procedures.specs import OFFERS, TEST_OF
 from fairwitness.core.reason.inference.hypotheses import Hypothesis
@@ -50,7 +52,7 @@ HYPOTHESES_WEIGHED = 150
 SCHOOL_FACTOR = 1.15
 """[M] how much a school favours its own kind of test."""
 FIRST_STEP = tuple(o.id for o in OFFERS.values() if "RC" in o.columns)
-FIRST_STEP_FACTOR = 4.0
+FIRST_STEP_FACTOR = 6.0
 """[T] minutes of work and no disassembly: before coils and injectors are hunted, sealing is asked."""
 QUICK_MINUTES = 4.0
 UNWANTED_PROOF = 0.4
@@ -152,26 +154,26 @@ def next_tests(
     )
     suspects = accused[:SUSPECTS_AT_ONCE] or _suspects(asked, engine)
     if standing.second_source and accused:
-        possible = {t.id: t for t in OFFERS.values() if t.fits(engine) and set(t.needs) <= approach.tools}
+        possible = {t.id: t for t in OFFERS.values() if _possible(t, engine, approach, bay)}
         asked = replace(asked, second_source_comes=_second_source_comes(asked, possible, done, suspects, engine))
     offers, held_back = [], []
     for test in OFFERS.values():
-        if not test.fits(engine) or not set(test.needs) <= approach.tools:
+        if not _possible(test, engine, approach, bay):
             continue
         scope = done.left(test, _scope(test, suspects, engine))
         if not scope:
             continue
-        if bay.no_cranking and test.turning is not Turning.STILL:
+        if bay.held and safety.stirs(test):
             held_back.append(test.title)
             continue
-        offers.append(_offer(test, scope, asked, approach, bay))
+        offers.append(_offer(test, scope, asked, approach, bay, engine))
     offers.sort(key=lambda offer: -offer.rank)
     worth = [o for o in offers if _tells(o) or set(o.proves) & standing.advice or (o.proves and not established)]
     # Where nothing is worth its minutes the best of the rest is still named while somebody is accused: it proves.
     kept = worth or [o for o in offers[:1] if accused and not established]
     pending = any(set(o.proves) & standing.advice for o in worth)
     titles = tuple(LOWER(title=title) for title in held_back)
-    held = (NOT_UNTIL_THEN(why=bay.no_cranking, titles=titles),) if titles else ()
+    held = (NOT_UNTIL_THEN(why=bay.held, titles=titles),) if titles else ()
     spelled = [replace(o, implications=_implications(o, asked, engine)) for o in kept[:SPELLED_OUT]]
     return Plan(
         offers=(*spelled, *kept[SPELLED_OUT:]),
@@ -234,7 +236,7 @@ def minutes_of(test: Offer, scope: Sequence[int], approach: Approach, bay: Bay) 
     factor = 1.0 if usual is None else usual / test.minutes
     connected = bool(test.needs) and set(test.needs) <= bay.connected
     set_up = test.set_up * (CONNECTED if connected else 1.0)
-    further = test.each * (len(scope) - 1) if test.per_cylinder else 0.0
+    further = test.each * (len(scope) - 1)
     switching = REFUEL_MINUTES if bay.fuel_disabled and test.turning is Turning.RUNNING else 0.0
     return max(0.5, round(2 * (factor * (set_up + test.work + further) + switching)) / 2)
 
@@ -256,7 +258,16 @@ def information_bits(test: Offer, posterior: Posterior, scope: Sequence[int]) ->
     return predict(test, claims_of(posterior.hypotheses), tuple(scope)).information_bits(posterior.probabilities)
 
 
-def _offer(test: Offer, scope: tuple[int, ...], asked: _Question, approach: Approach, bay: Bay) -> NextTest:
+def _possible(test: Offer, engine: Engine, approach: Approach, bay: Bay) -> bool:
+    """Whether a test may be done on this engine at all, with these tools, in what the engine still does."""
+    if safety.barred(test, engine) is not None or not set(test.needs) <= approach.tools:
+        return False
+    return bay.runs or test.turning is not Turning.RUNNING or test.works_cranking
+
+
+def _offer(
+    test: Offer, scope: tuple[int, ...], asked: _Question, approach: Approach, bay: Bay, engine: Engine
+) -> NextTest:
     seen = predict(test, asked.claims, scope)
     bits = seen.information_bits(asked.probabilities)
     if test.columns and not test.kinds and {QUANTITY.get(c, c) for c in test.columns} <= asked.read:
@@ -280,7 +291,9 @@ def _offer(test: Offer, scope: tuple[int, ...], asked: _Question, approach: Appr
     )
     mechanics = approach.order is School.MECHANICAL_FIRST and not asked.sealing_known
     first = FIRST_STEP_FACTOR if mechanics and test.id in FIRST_STEP else 1.0
-    cautions = test.cautions
+    cautions = safety.cautions(test, engine)
+    if bay.valves_may_have_met and test.turning is Turning.CRANKING:
+        cautions = (VALVES_MET, *cautions)
     if bay.fuel_disabled and test.turning is Turning.RUNNING:
         cautions = (ENABLE_FUEL, *cautions)
     return NextTest(

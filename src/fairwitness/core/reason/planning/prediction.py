@@ -20,8 +20,6 @@ from fairwitness.core.reason.knowledge.signatures import cell
 
 FloatArray = NDArray[np.float64]
 
-MISREAD = 0.12
-"""[M] how often an outcome is read as another one."""
 RARE = 0.03
 """[M] outcomes of a test by hand rarer than this under a fault are not told apart when planning."""
 COARSE_COLUMNS = ("CON", "EX")
@@ -114,7 +112,7 @@ def predict(test: Offer, claims: Claims, scope: tuple[int, ...]) -> PredictiveDi
     for row, shown in enumerate(rows):
         for outcome, chance in shown:
             table[row, outcomes[outcome]] += chance
-    table = (1 - MISREAD) * table + MISREAD / max(len(outcomes), 1)
+    table = (1 - test.misread) * table + test.misread / max(len(outcomes), 1)
     return PredictiveDistribution(outcomes=tuple(outcomes), row_of=row_of, table=table)
 
 
