@@ -1,7 +1,8 @@
 """Messages put into words: a language's template, a person's units, a decimal mark.
 
 Formats of a template's places: Python's own for numbers (``.1f``, ``+.0f``); ``and`` and ``or`` for lists;
-``cylinders`` for "cylinder 3" or "cylinders 1 and 4"; ``capital`` and ``lower`` for the first letter; a quantity of
+``cylinders`` for "cylinder 3" or "cylinders 1 and 4"; ``capital`` and ``lower`` for the first letter; ``chance``
+for per cent that are never 0 nor 100; a quantity of
 ``SHOWN`` for values in SI whose unit a person may choose, alone as ``pressure.number`` and ``pressure.symbol``.
 """
 
@@ -18,6 +19,9 @@ from fairwitness.core.messages.message import JOINED, Message, Parameter, from_d
 
 ONE_CYLINDER = template("cylinders.one", "cylinder {which}")
 SEVERAL_CYLINDERS = template("cylinders.several", "cylinders {which:and}")
+OVER_99, UNDER_1 = template("chance.over_99", "over 99 %"), template("chance.under_1", "under 1 %")
+CHANCE_LEAST, CHANCE_MOST = 0.5, 99.5
+"""Per cent; what lies beyond is not told as a figure."""
 LIST_AND, LIST_OR = template("list.and", "{first} and {last}"), template("list.or", "{first} or {last}")
 
 
@@ -157,6 +161,8 @@ class _Filler(string.Formatter):
             return _listed(value, LIST_AND if format_spec == "and" else LIST_OR, self.display)
         if format_spec == "cylinders":
             return _cylinders(value, self.display)
+        if format_spec == "chance":
+            return _chance(value, self.display)
         if format_spec in ("capital", "lower"):
             text = _text(value, self.display)
             first = text[:1].upper() if format_spec == "capital" else text[:1].lower()
@@ -164,6 +170,14 @@ class _Filler(string.Formatter):
         if format_spec and isinstance(value, int | float):
             return self.display.number(value, format_spec)
         return _text(value, self.display)
+
+
+def _chance(percent: Parameter, display: Display) -> str:
+    """A chance in per cent: never certain, never impossible."""
+    assert isinstance(percent, int | float)
+    if percent >= CHANCE_MOST:
+        return render(OVER_99(), display)
+    return render(UNDER_1(), display) if percent < CHANCE_LEAST else display.number(percent, ".0f") + " %"
 
 
 def _text(value: Parameter, display: Display) -> str:

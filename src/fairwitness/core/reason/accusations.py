@@ -7,8 +7,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+import numpy as np
+
 from fairwitness.core import thresholds as limit
-from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.messages.message import Message
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Finding, Measured, State
@@ -18,6 +20,14 @@ CAPTURE = template("accusations.capture", "Capture {resource}")
 CONTRADICTION = template(
     "accusations.contradiction",
     "{one} accuses cylinder {ones}, {other} accuses cylinder {others}. Repeat both before believing either.",
+)
+CLEARED = template(
+    "accusations.cleared",
+    "{one} accuses cylinder {ones}, {other} clears it. Repeat both before believing either.",
+)
+WRONG_ORDER = phrase(
+    "accusations.wrong_order",
+    " A wrong firing order, or a sync on another cylinder than was said, would explain both.",
 )
 ILL = (State.LOW, State.ABSENT, State.ABNORMAL)
 
@@ -85,7 +95,7 @@ def somebody_unnamed(usable: Sequence[Measured]) -> bool:
         f.state in ILL
         for m in usable
         for f in m.findings
-        if compared(f) and ((f.cylinder is None and m.lines) or (f.state is State.ABNORMAL and high_is_sound(f.test)))
+        if compared(f) and (f.cylinder is None or (f.state is State.ABNORMAL and high_is_sound(f.test)))
     )
 
 
@@ -96,28 +106,60 @@ def independent_source(measured: Measured) -> str:
     return measured.lines[0].source if measured.lines else measured.resource
 
 
+QUANTITY = {"RC": "sealing", "CP": "sealing", "CON": "work", "EX": "work"}
+"""Columns that show the same thing by different means; a cylinder that leaks and another that does not fire are two
+findings, not a contradiction."""
+LEAK_DOWN = "leak_down"
+APART = 0.25
+"""[M] difference of shares from which two comparisons of one cylinder do not both hold."""
+
+
 def contradicting(usable: Sequence[Measured]) -> tuple[Measured, Measured] | None:
-    """Two decided measurements of the same thing that name different cylinders: said, never averaged away."""
-    decided = [
-        (m, m.evidence)
-        for m in usable
-        if m.evidence is not None and len(m.evidence.alternatives) == 1 and not _partial(m)
-    ]
-    for i, (one, of_one) in enumerate(decided):
-        for other, of_other in decided[i + 1 :]:
-            if of_one.line != of_other.line:
-                continue  # a cylinder that leaks and another that does not fire are two findings, not a contradiction
-            first, second = accused_in(one), accused_in(other)
-            if first and second and not first & second:
+    """Two decided measurements of the same thing that do not both hold: said, never averaged away."""
+    decided = [m for m in usable if _is_decided(m)]
+    for i, one in enumerate(decided):
+        for other in decided[i + 1 :]:
+            if _quantity(one) == _quantity(other) and _apart(one, other):
                 return one, other
     return None
+
+
+def _is_decided(measured: Measured) -> bool:
+    if measured.test == LEAK_DOWN:
+        return True
+    line = measured.evidence
+    return line is not None and len(line.alternatives) == 1 and not _partial(measured)
+
+
+def _quantity(measured: Measured) -> str:
+    if measured.evidence is None:
+        return "sealing"
+    return QUANTITY.get(measured.evidence.line, measured.evidence.line)
+
+
+def _apart(one: Measured, other: Measured) -> bool:
+    """Whether they name different cylinders, or one clears by far whom the other accuses."""
+    first, second = accused_in(one), accused_in(other)
+    if LEAK_DOWN in (one.test, other.test):  # one cylinder tried: it clears nobody else, and a small leak is ordinary
+        return bool(first and second and not first & second)
+    if first and second:
+        return not first & second
+    own, theirs = one.evidence, other.evidence
+    if own is None or theirs is None or own.line == theirs.line or not (first or second):
+        return False
+    return bool(np.abs(own.alternatives[0] - theirs.alternatives[0]).max() > APART)
 
 
 def contradiction_words(pair: tuple[Measured, Measured]) -> Message:
     """The contradiction as a sentence."""
     one, other = pair
     ones, others = (tuple(sorted(accused_in(m))) for m in pair)
-    return CONTRADICTION(one=_name(one), ones=ones, other=_name(other), others=others)
+    if not ones or not others:
+        accuser, clearing = (one, other) if ones else (other, one)
+        return CLEARED(one=_name(accuser), ones=ones or others, other=_name(clearing))
+    by_order = _quantity(one) == "sealing" and one.test != other.test
+    words = CONTRADICTION(one=_name(one), ones=ones, other=_name(other), others=others)
+    return words + WRONG_ORDER if by_order else words
 
 
 def _partial(measured: Measured) -> bool:

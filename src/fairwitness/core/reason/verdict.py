@@ -12,7 +12,7 @@ from enum import StrEnum
 from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.model.engine import Engine
-from fairwitness.core.model.measurement import Measured
+from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.reason.accusations import (
     WORK,
     accused_in_any,
@@ -27,7 +27,7 @@ from fairwitness.core.reason.accusations import (
 from fairwitness.core.reason.inference.hypotheses import Hypothesis
 from fairwitness.core.reason.inference.posterior import Posterior
 from fairwitness.core.reason.knowledge.fault_spec import Cause
-from fairwitness.core.reason.knowledge.faults import FAULTS, OTHER_MECHANICAL
+from fairwitness.core.reason.knowledge.faults import FAULTS, NO_FAULT, OTHER_MECHANICAL
 from fairwitness.core.reason.knowledge.proof import WHERE, heard_leaving, seen_at
 
 CAUSE_CLEAR = 0.6
@@ -39,11 +39,14 @@ ILL_CLEAR = 0.8
 named. What does not seal shows it directly; ignition and fuel look alike until one of them is measured."""
 ALSO_WANTS = 0.5
 """[M] a fault at least this probable has what it still wants listed, named or not."""
+BEARS_NATS = 1.1
+"""[M] a measurement bears on a hypothesis that foretells it three times as well as a sound engine does."""
 ESTABLISHED_CLEAR = 0.9
 """[M] chance of the single fault below which nothing is called established."""
 BLAMED = (Cause.IGNITION, Cause.FUEL, Cause.MECHANICAL, Cause.CONTROL)
 WOULD_NOT_RUN = ("not_running", "phase_wrong", "impossible_count")
 """Reasons why a running test was refused that leave open whether the engine runs at all: they clear nobody."""
+UNSYNCED = frozenset({"unsynced", "offset_unknown", "revolution_sync", "no_sync", "sync_silent"})
 SECOND_SOURCE, COMPANY = "second_witness", "alone"
 
 
@@ -93,6 +96,10 @@ CAUSE_LINES = {
 """Columns that separate the causes, what they answer, and by which test."""
 AGREEMENT = phrase("verdict.agreement", "Two lines of evidence that agree.")
 WHICH_CYLINDER = phrase("verdict.which_cylinder", "Which cylinder: a sync on one known cylinder.")
+WHICH_LOST_SYNC = phrase(
+    "verdict.which_lost_sync", "Which cylinder: the capture again, with a sync that holds to its end."
+)
+WHICH_OF_ALL = phrase("verdict.which_of_all", "Which cylinder: a test that compares all of them.")
 SECOND_TEST = phrase("verdict.second_test", "A second, different test that shows the same cylinder.")
 WHETHER_IT_SEALS = phrase("verdict.whether_it_seals", "Whether the cylinder seals: relative compression.")
 WHICH_FAULT = template("verdict.which_fault", "Which fault: {words} is only the likeliest.")
@@ -185,12 +192,27 @@ def judge_case(
         return _contradicted(posterior, named, pair)
     likeliest = max(BLAMED, key=posterior.of_cause)
     ill = 1.0 - posterior.of_cause(Cause.NONE) - posterior.of_cause(Cause.OTHER)
-    if posterior.of_cause(likeliest) >= CAUSE_CLEAR or (ill >= ILL_CLEAR and named):
+    clear = posterior.of_cause(likeliest) >= CAUSE_CLEAR or (ill >= ILL_CLEAR and named)
+    if clear and _borne_out(posterior, usable):
         return _accusation(posterior, usable, engine, likeliest, opposed=opposed)
     missing = _keeps_open(posterior, measured, usable, unread=unread)
     if missing:
         return _inconclusive(posterior, missing, rivals=named)
     return _nothing_found(posterior, usable, engine)
+
+
+def _borne_out(posterior: Posterior, usable: Sequence[Measured]) -> bool:
+    """Whether something that was found bears on what leads: nobody is accused by how often faults are met.
+
+    What bears on it is a measurement in which somebody stands out, and which the leading hypothesis foretells clearly
+    better than a sound engine does.
+    """
+    sound = next((i for i, h in enumerate(posterior.hypotheses) if h.fault == NO_FAULT), None)
+    if sound is None or posterior.log_likelihoods is None:
+        return True
+    gain = posterior.log_likelihoods[:, 0] - posterior.log_likelihoods[:, sound]
+    bearing = {source for source, nats in zip(posterior.sources, gain, strict=True) if nats >= BEARS_NATS}
+    return any(bearing & m.sources for m in usable if any(f.state is not State.NORMAL for f in m.findings))
 
 
 def _keeps_open(posterior: Posterior, measured: Sequence[Measured], usable: Sequence[Measured], *, unread: int) -> str:
@@ -219,7 +241,7 @@ def _accusation(
     p_fault = min((posterior.of_placed(p) for p in top.placed), default=0.0)
     may_be_named = leads and p_fault >= FAULT_CLEAR and not _called_too_early(top, wanted)
     conditions = [
-        Condition("cylinder", WHICH_CYLINDER, bool(cylinders)),
+        Condition("cylinder", _which(usable), bool(cylinders)),
         Condition(SECOND_SOURCE, SECOND_TEST, len(sources) >= 2),
         *_separating(
             cause if cause_clear else Cause.NONE, usable, top.fault, sealing=sealing_tested(usable, engine, cylinders)
@@ -243,6 +265,14 @@ def _accusation(
         conditions=tuple({c.words: c for c in conditions}.values()),
         cause_open=not cause_clear,
     )
+
+
+def _which(usable: Sequence[Measured]) -> Message:
+    """What is missing to name a cylinder: a sync where there was none, one that holds where it was lost."""
+    codes = {r.code for m in usable for r in m.reasons}
+    if codes & UNSYNCED:
+        return WHICH_CYLINDER
+    return WHICH_LOST_SYNC if "sync_lost" in codes else WHICH_OF_ALL
 
 
 def _status(conditions: Sequence[Condition], *, named: bool, supported: bool) -> Status:

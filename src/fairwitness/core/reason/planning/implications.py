@@ -18,8 +18,8 @@ from fairwitness.core.reason.knowledge.faults import FAULTS
 from fairwitness.core.reason.planning.prediction import EVEN, Mark, PredictiveDistribution
 
 AT = template("implications.at", "{words} at {cylinders}")
-CAUSE_LEADS = template("implications.cause_leads", "{cause} {percent:.0f} %")
-FAULT_LEADS = template("implications.fault_leads", ", {fault} {percent:.0f} %")
+CAUSE_LEADS = template("implications.cause_leads", "{cause} {percent:chance}")
+FAULT_LEADS = template("implications.fault_leads", ", {fault} {percent:chance}")
 
 FloatArray = NDArray[np.float64]
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 
 from fairwitness.core.messages.catalogue import phrase, template
-from fairwitness.core.messages.message import Message, joined
+from fairwitness.core.messages.message import NOTHING, Message, joined
 from fairwitness.core.messages.words import outcome_word
 from fairwitness.core.model.measurement import Measured
 from fairwitness.core.procedures.specs import SPECS
@@ -14,11 +14,14 @@ from fairwitness.core.reason.inference.hypotheses import Hypothesis, Placed
 from fairwitness.core.reason.knowledge.faults import FAULTS, NO_FAULT
 from fairwitness.core.reason.report.sentence import Sentence
 
-NEXT = template("alternatives.next", "Next to it: {what} ({percent:.0f} %).")
+NEXT = template("alternatives.next", "Next to it: {what} ({percent:chance}).")
 HARDLY = template("alternatives.hardly", "Next to it, hardly probable: {what}.")
 AGAINST = template("alternatives.against", "Against it speaks {sources}.")
 FOR = template("alternatives.for", "For it speaks {sources}.")
 NOT_TOLD_APART = phrase("alternatives.not_told_apart", "Nothing measured so far tells the two apart.")
+FIRST_ANOTHER = template(
+    "alternatives.first_another", "First {next:lower}: it tells more for its minutes, or opens less."
+)
 WOULD_DECIDE = template("alternatives.would_decide", "What would decide: {title:lower}.")
 DOES_NOT_FIT = template(
     "alternatives.does_not_fit", "This does not fit {what}: {sources}. Take it again before either is believed."
@@ -42,7 +45,9 @@ WHAT_WAS_SEEN = phrase("alternatives.what_was_seen", "what was seen")
 TELLING_NAMED = 3
 
 
-def rival(explanation: Explanation, measured: Sequence[Measured], deciding: Message) -> list[Sentence]:
+def rival(
+    explanation: Explanation, measured: Sequence[Measured], deciding: Message, next_title: Message = NOTHING
+) -> list[Sentence]:
     """What else it could be.
 
     Parameters
@@ -52,6 +57,8 @@ def rival(explanation: Explanation, measured: Sequence[Measured], deciding: Mess
         Findings carry their ids.
     deciding : Message
         Title of the test that would tell the two apart; empty where none on offer does.
+    next_title : Message
+        Of the test that is offered first.
 
     Returns
     -------
@@ -74,6 +81,8 @@ def rival(explanation: Explanation, measured: Sequence[Measured], deciding: Mess
         said.append(Sentence(NOT_TOLD_APART))
     if deciding:
         said.append(Sentence(WOULD_DECIDE(title=deciding)))
+        if next_title and next_title != deciding:
+            said.append(Sentence(FIRST_ANOTHER(next=next_title)))
     return said
 
 

@@ -54,6 +54,8 @@ SHARE = {False: template("owner.share", "{who} of the engine does not do its sha
          True: template("owner.share_of_several", "{who} of the engine do not do their share{why}.")}  # fmt: skip
 UNCLEAR = phrase("owner.unclear", "; why is not clear yet")
 BECAUSE = template("owner.because", ", because {reasons:and}")
+PROBABLY = template("owner.probably", "; most likely {reasons:and}")
+PERHAPS = template("owner.perhaps", "; it may be that {reasons:and}")
 BY_CAUSE = template("owner.by_cause", ": {cause}")
 
 
@@ -100,5 +102,6 @@ def _why(verdict: Verdict, *, several: bool) -> Message:
         return UNCLEAR
     if verdict.faults:
         reasons = dict.fromkeys(FAULTS[fault].owner_words(several=several) for fault in verdict.faults)
-        return BECAUSE(reasons=tuple(reasons))
+        by_status = {Status.ESTABLISHED: BECAUSE, Status.SUPPORTED: PROBABLY}
+        return by_status.get(verdict.status, PERHAPS)(reasons=tuple(reasons))
     return BY_CAUSE(cause=CAUSES.get(verdict.cause, NOT_CLEAR))

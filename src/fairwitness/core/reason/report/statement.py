@@ -37,9 +37,9 @@ CAUSE_NAMES = {
     Cause.CONTROL: phrase("cause.control", "control"),
 }
 BY_CAUSE = template("statement.by_cause", "By cause: {chances}.")
-CHANCE_OF_CAUSE = template("statement.chance_of_cause", "{cause} {percent:.0f} %")
+CHANCE_OF_CAUSE = template("statement.chance_of_cause", "{cause} {percent:chance}")
 MOST_LIKELY = template("statement.most_likely", "Most likely: {faults}.")
-CHANCE_OF_FAULT = template("statement.chance_of_fault", "{fault} ({percent:.0f} %)")
+CHANCE_OF_FAULT = template("statement.chance_of_fault", "{fault} ({percent:chance})")
 NOBODY = phrase("statement.nobody", "No cylinder is accused and none is cleared.")
 MECHANICAL = phrase("statement.mechanical", "The cause is mechanical: neither coils nor injectors change compression.")
 OWNERS_YES = phrase(
@@ -160,7 +160,9 @@ def compose(
         seen=tuple(seen(measured)),
         follows=tuple(follows),
         not_seen=tuple(_not_seen(verdict, measured, context.not_read)),
-        rival=tuple(rival(explanation, measured, context.deciding)) if explanation is not None else (),
+        rival=tuple(rival(explanation, measured, context.deciding, context.next_title))
+        if explanation is not None
+        else (),
         repair=offers(verdict.faults, context.repair) if verdict.status is not Status.SUSPECTED else (),
         owner=for_the_owner(verdict, [m for m in measured if m.usable], context.next_title),
     )
