@@ -12,7 +12,9 @@ from fairwitness.core.model.engine import even_engine
 from fairwitness.core.model.measurement import State
 from fairwitness.core.procedures import exhaust_temperature
 from fairwitness.core.procedures.form import Filled
-from fairwitness.core.reason.knowledge.fault_spec import Cause
+from fairwitness.core.procedures.registry import measure_observation
+from fairwitness.core.reason.knowledge.fault_spec import Cause, FaultMode
+from fairwitness.core.reason.knowledge.signatures import cell
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.gauges import observe
 from fairwitness.simulate.health import Fault
@@ -124,3 +126,13 @@ def test_a_simulated_sound_engine_accuses_nobody(seed):
     vehicle = build(ENGINES["drover-2.0"], (), rng=np.random.default_rng(seed))
     (one,) = observe(vehicle, "exhaust_temperature", hot=False, rng=np.random.default_rng(seed))
     assert State.ABSENT not in states(exhaust_temperature.measure(one, 0, vehicle.engine)).values()
+
+
+@pytest.mark.parametrize("fault", ["ring_or_piston_leak", "intake_valve_leak", "exhaust_valve_leak", "head_gasket_leak"])
+def test_a_cylinder_that_leaks_too_much_to_burn_stays_cold_and_the_matrix_knows(fault):
+    assert "0" in cell((FaultMode(fault),), "XT")
+    rng = np.random.default_rng(1)
+    vehicle = build(ENGINES["drover-2.0"], (Fault(fault, (2, 3) if "gasket" in fault else (2,), 1.0),), rng=rng)
+    seen = observe(vehicle, "exhaust_temperature", hot=False, rng=rng, suspects=(2,))[0]
+    line = measure_observation(seen, 0, vehicle.engine).lines[0]
+    assert line.alternatives[0][vehicle.engine.position(2)] < 0.5
