@@ -128,7 +128,10 @@ def test_a_simulated_sound_engine_accuses_nobody(seed):
     assert State.ABSENT not in states(exhaust_temperature.measure(one, 0, vehicle.engine)).values()
 
 
-@pytest.mark.parametrize("fault", ["ring_or_piston_leak", "intake_valve_leak", "exhaust_valve_leak", "head_gasket_leak"])
+LEAKS = ["ring_or_piston_leak", "intake_valve_leak", "exhaust_valve_leak", "head_gasket_leak"]
+
+
+@pytest.mark.parametrize("fault", LEAKS)
 def test_a_cylinder_that_leaks_too_much_to_burn_stays_cold_and_the_matrix_knows(fault):
     assert "0" in cell((FaultMode(fault),), "XT")
     rng = np.random.default_rng(1)
