@@ -42,13 +42,16 @@ def high_is_sound(test: str) -> bool:
     return test in SPECS and SPECS[test].high_is_sound
 
 
+def stands_out(finding: Finding) -> bool:
+    """Whether a finding is not as it should be, whoever it speaks of."""
+    return finding.state in ILL or (finding.state is State.HIGH and not high_is_sound(finding.test))
+
+
 def deviates(finding: Finding) -> bool:
     """Whether a finding speaks against a cylinder."""
     if finding.is_remark or finding.cylinder is None:
         return False
-    if high_is_sound(finding.test):
-        return finding.state in (State.LOW, State.ABSENT)
-    return finding.state in (*ILL, State.HIGH)
+    return stands_out(finding) and not (finding.state is State.ABNORMAL and high_is_sound(finding.test))
 
 
 def lines_of(measured: Sequence[Measured]) -> frozenset[str]:

@@ -20,6 +20,7 @@ from fairwitness.core.reason.accusations import (
     compared,
     lines_of,
     sealing_tested,
+    stands_out,
 )
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.knowledge.faults import FAULTS
@@ -74,7 +75,6 @@ EVEN_AND_WORKING = phrase(
 )
 WORKING = phrase("headline.working", "All cylinders work alike: no cylinder is accused.")
 EVEN = phrase("headline.even", "Compression is even: no cylinder is accused.")
-SOUND = (State.NORMAL, State.UNUSABLE)
 CAUSES = {
     Cause.IGNITION: phrase("headline.ignition", "the reason is ignition"),
     Cause.FUEL: phrase("headline.fuel", "the reason is fuel"),
@@ -127,7 +127,7 @@ def headline(verdict: Verdict, measured: Sequence[Measured], engine: Engine) -> 
 def _undecided(verdict: Verdict, usable: Sequence[Measured]) -> Message:
     """Somebody may be ill, or something could not be read: neither accused nor cleared."""
     if not verdict.rivals:
-        odd = [m for m in usable if any(f.state not in SOUND for f in m.findings if compared(f))]
+        odd = [m for m in usable if any(stands_out(f) for f in m.findings if compared(f))]
         if any(_works(m) for m in odd):
             return WHICH_AND_WHY
         if odd and all(not m.lines for m in odd):
@@ -150,9 +150,9 @@ def _nobody(usable: Sequence[Measured], engine: Engine) -> Message:
     """What was tested, and nothing else, is said to be in order."""
     lines = lines_of(usable)
     sealing = sealing_tested(usable, engine)
-    odd = [m for m in usable if any(f.state not in SOUND and f.cylinder is not None for f in m.findings)]
+    odd = [m for m in usable if any(stands_out(f) and f.cylinder is not None for f in m.findings)]
     if odd:
-        who = tuple(sorted({f.cylinder for m in odd for f in m.findings if f.state not in SOUND and f.cylinder}))
+        who = tuple(sorted({f.cylinder for m in odd for f in m.findings if stands_out(f) and f.cylinder}))
         alike = [m for m in usable if m not in odd and m.lines]
         return ALIKE_BUT(alike=_titles(alike), other=_titles(odd), who=WHO(cylinders=who))
     if engine.cylinders == 1:
@@ -215,7 +215,7 @@ def _works_less(verdict: Verdict, usable: Sequence[Measured], engine: Engine) ->
         return WORK_OF[False, one](who=who, why=why)
     if why is not STILL_OPEN:
         return REASON_OF(who=who, why=why)
-    odd = [m for m in usable if any(f.state not in SOUND for f in m.findings)]
+    odd = [m for m in usable if any(stands_out(f) for f in m.findings)]
     return STANDS_IN[one](who=who, tests=_titles(odd))
 
 
@@ -223,7 +223,7 @@ def _somebody(verdict: Verdict, usable: Sequence[Measured], engine: Engine, why:
     """Somebody is ill and no cylinder is clear: who was named at least, or who remains."""
     some = 1 < len(verdict.rivals) < engine.cylinders
     working = [m for m in usable if _works(m)]
-    if any(f.state not in SOUND for m in working for f in m.findings if compared(f)):
+    if any(stands_out(f) for m in working for f in m.findings if compared(f)):
         if some:
             return ONE_OF_WORKS_LESS(rivals=verdict.rivals, why=why)
         return WHICH_AND_WHY if why is STILL_OPEN else SOME_WORK_LESS(why=why)
