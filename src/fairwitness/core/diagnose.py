@@ -11,6 +11,7 @@ from fairwitness.core.messages.message import NOTHING, Message, verbatim
 from fairwitness.core.model.capture import Capture, UnreadableCapture
 from fairwitness.core.model.case import Case
 from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, State
+from fairwitness.core.model.symptom import Symptom
 from fairwitness.core.procedures.registry import CAPTURE_TESTS, measure_observation, swept, unreadable
 from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.accusations import SEALING, WORK, compared, lines_of
@@ -151,7 +152,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
             established=verdict.status is Status.ESTABLISHED,
         ),
         approach=approach,
-        bay=_as_seen(bay, asked, measured),
+        bay=_as_seen(replace(bay, runs=case.symptom.runs, turns=case.symptom is not Symptom.NO_CRANK), asked, measured),
     )
     context = Context(
         not_read=not_read,

@@ -14,7 +14,7 @@ from fairwitness.core.errors import InstrumentError
 from fairwitness.core.model.engine import FloatArray
 from fairwitness.core.procedures.set_up_card import Clip
 from fairwitness.simulate.clips import signal
-from fairwitness.simulate.health import Health, healths
+from fairwitness.simulate.health import DOES_NOT_START, Health, healths
 from fairwitness.simulate.running import Withheld, run_engine, trim_percent
 from fairwitness.simulate.trajectory import Trajectory, crank_over
 from fairwitness.simulate.vehicle import Vehicle
@@ -137,13 +137,15 @@ class Bay:
         Raises
         ------
         InstrumentError
-            The fuel is disabled.
+            The fuel is disabled, or the engine has a fault it does not start with.
         """
         if self.fuel_disabled:
             raise InstrumentError("The fuel is disabled: the engine will not start.", remedy="Enable the fuel first.")
+        if any(fault.fault in DOES_NOT_START for fault in self.vehicle.faults):
+            raise InstrumentError("The engine cranks and does not start.", remedy="Take tests that crank it.")
         with self._lock:
             trajectory = run_engine(
-                self.vehicle, seconds=seconds, load=load, hot=self.hot, rng=self._rng, 
+                self.vehicle, seconds=seconds, load=load, hot=self.hot, rng=self._rng,
                 cut=Withheld(self.cut, from_s=0.0),
             )  # fmt: skip
             self._begin(trajectory, EngineMotion.RUNNING)

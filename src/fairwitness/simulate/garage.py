@@ -20,7 +20,7 @@ from fairwitness.core.model.engine import (
     Layout,
     even_engine,
 )
-from fairwitness.simulate.health import EFFECTS, Condition, Fault
+from fairwitness.simulate.health import DOES_NOT_START, EFFECTS, Condition, Fault
 from fairwitness.simulate.population import vehicle_for
 from fairwitness.simulate.vehicle import IgnitionBuild, InjectionBuild, Running, SensorBuild, Vehicle
 
@@ -292,6 +292,8 @@ def random_fault(engine: Engine, rng: Generator, *, kind: str = "") -> Fault:
 
 
 def _can_have(engine: Engine, fault: str) -> bool:
+    if fault in DOES_NOT_START:
+        return False  # a yard of engines that run
     if engine.ignition is Ignition.COMPRESSION_IGNITION and fault.startswith(("plug", "secondary", "coil")):
         return False
     if engine.ignition is not Ignition.COIL_ON_PLUG and fault.startswith("coil_control"):

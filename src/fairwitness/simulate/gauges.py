@@ -13,6 +13,7 @@ from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Ignition, Injection
 from fairwitness.simulate.cranking import ATMOSPHERE_PA
 from fairwitness.simulate.gas import tables_for
+from fairwitness.simulate.gauges_engine import chain_of, engine_circuits, first_look, no_start
 from fairwitness.simulate.gauges_running import cranking_speed, exhaust_temperature, misfire_counts, power_balance
 from fairwitness.simulate.health import Health, LeakPath
 from fairwitness.simulate.running import trim_percent
@@ -162,7 +163,8 @@ def fuel_pressure(tested: VehicleUnderTest, rng: Generator) -> list[Observation]
     )
     share = min((h.flow for h in tested.parts.values()), default=1.0)
     low_supply = any(f.fault == "fuel_supply_low" for f in tested.faults)
-    kpa = nominal * (share**2 if low_supply else 1.0) * (1 + 0.01 * float(rng.normal()))  # flow follows its root
+    pumped = 1.0 if chain_of(tested).fuel_pressure else 0.03
+    kpa = pumped * nominal * (share**2 if low_supply else 1.0) * (1 + 0.01 * float(rng.normal()))  # flow: its root
     data: dict[str, Any] = {"kpa": round(kpa), "low_kpa": round(0.93 * nominal), "high_kpa": round(1.07 * nominal)}
     if nominal == PORT_KPA:  # a return line that can be led into a glass
         volume = 500.0 * (share if low_supply else 1.0) * (1 + 0.02 * float(rng.normal()))
@@ -353,5 +355,8 @@ GAUGES: Mapping[str, Gauge] = {
     "cranking_speed": cranking_speed,
     "power_balance": power_balance,
     "misfire_counts": misfire_counts,
+    "first_look": first_look,
+    "no_start": no_start,
+    "engine_circuits": engine_circuits,
 }
 """Hand tests by the name of the observation they give."""

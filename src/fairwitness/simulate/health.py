@@ -146,6 +146,21 @@ def _fixed(**changes: object) -> Effect:
     return lambda _: dict(changes)
 
 
+BEYOND_CYLINDERS = (
+    "crank_signal_lost",
+    "cam_signal_wrong",
+    "ignition_common_lost",
+    "unit_unpowered",
+    "reference_bad",
+    "unit_misbehaves",
+    "immobiliser_locked",
+    "outside_interference",
+    "plugs_all_worn",
+    "fuel_supply_none",
+    "weak_battery",
+)
+"""Faults that change no part of a cylinder: what they do stands in the chain of ``gauges_engine``."""
+DOES_NOT_START = (*BEYOND_CYLINDERS, "washed_bores")
 EFFECTS: Mapping[str, Effect] = {
     "plug_gap_wide": lambda s: {"gap": 1.4 + 1.8 * s},
     "plug_shorted": lambda s: {"shunt_kv": 4.5 - 3.0 * s},
@@ -181,10 +196,12 @@ EFFECTS: Mapping[str, Effect] = {
     "valve_timing_shifted": lambda s: {"valves_late_deg": 18.0 + 30.0 * s},
     "low_compression_all": _leak(LeakPath.CRANKCASE, 0.75, 0.45),
     "cut_by_ecu": _fixed(cut=True),
+    "washed_bores": _leak(LeakPath.CRANKCASE, 0.55, 0.3),
+    **dict.fromkeys(BEYOND_CYLINDERS, _fixed()),
 }
 """Values [M]: a spread from just visible to complete, not one vehicle's."""
 
-WHOLE_ENGINE = ("fuel_supply_low", "low_compression_all")
+WHOLE_ENGINE = ("fuel_supply_low", "low_compression_all", *DOES_NOT_START)
 COIL_FAULTS = (
     "coil_secondary_shorted",
     "coil_output_dead",

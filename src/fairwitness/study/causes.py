@@ -18,7 +18,7 @@ from fairwitness.core.reason.planning.prediction import COARSE_COLUMNS
 from fairwitness.core.reason.verdict import Status
 from fairwitness.simulate.examine import examine
 from fairwitness.simulate.garage import ENGINES, build, place_of
-from fairwitness.simulate.health import WHOLE_ENGINE, Fault, reach
+from fairwitness.simulate.health import DOES_NOT_START, WHOLE_ENGINE, Fault, reach
 from fairwitness.study.cores import all_cores
 
 PLACED = ("head_gasket_leak", "valve_timing_shifted")
@@ -65,7 +65,7 @@ PETROL = tuple(name for name, e in ENGINES.items() if e.ignition is not Ignition
 FIELDS: Mapping[str, Field] = {
     "ignition": Field(
         faults=(
-            *(f.id for f in FAULTS.values() if f.cause == "ignition"),
+            *(f.id for f in FAULTS.values() if f.cause == "ignition" and f.id not in DOES_NOT_START),
             "injector_open_circuit",
             "injector_restricted",
             "unmetered_air_at_runner",
@@ -83,7 +83,7 @@ FIELDS = {
     **FIELDS,
     "fuel": Field(
         faults=(
-            *(f.id for f in FAULTS.values() if f.cause == "fuel"),
+            *(f.id for f in FAULTS.values() if f.cause == "fuel" and f.id not in DOES_NOT_START),
             "coil_output_dead",
             "plug_gap_wide",
             "exhaust_valve_leak",
@@ -104,7 +104,7 @@ FIELDS = {
     **FIELDS,
     "mechanical": Field(
         faults=(
-            *(f.id for f in FAULTS.values() if f.cause == "mechanical"),
+            *(f.id for f in FAULTS.values() if f.cause == "mechanical" and f.id not in DOES_NOT_START),
             "coil_output_dead",
             "injector_open_circuit",
             HEALTHY,

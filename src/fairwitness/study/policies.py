@@ -24,7 +24,7 @@ from fairwitness.core.reason.planning.approach import READY, Approach, Bay, Scho
 from fairwitness.core.reason.planning.plan import minutes_of
 from fairwitness.core.reason.verdict import Status
 from fairwitness.simulate.garage import ENGINES, build
-from fairwitness.simulate.health import WHOLE_ENGINE, Condition, Fault, reach
+from fairwitness.simulate.health import DOES_NOT_START, WHOLE_ENGINE, Condition, Fault, reach
 from fairwitness.study.causes import alike, unseen
 from fairwitness.study.spread import spread
 from fairwitness.study.visit import Visit
@@ -142,6 +142,8 @@ def _runs(hypothesis: Hypothesis, engine: Engine) -> bool:
     """Whether an engine with it still runs, and whether the simulator knows it; an engine that does not start is
     another trade."""
     if hypothesis.cause is Cause.OTHER or hypothesis.fault == UNLISTED:
+        return False
+    if any(placed.fault in DOES_NOT_START for placed in hypothesis.placed):
         return False
     if hypothesis.mode is Mode.BENT:
         return False  # the simulator shifts valves, it does not bend them

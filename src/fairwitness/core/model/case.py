@@ -8,6 +8,7 @@ from typing import Any
 
 from fairwitness.core.model.capture import Capture, UnreadableCapture
 from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.symptom import Symptom
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,6 +35,7 @@ class Case:
     engine: Engine
     title: str = ""
     complaint: str = ""
+    symptom: Symptom = Symptom.RUNS_BADLY
     work_done: tuple[str, ...] = ()
     codes: tuple[TroubleCode, ...] = ()
     observations: tuple[Observation, ...] = ()

@@ -65,6 +65,9 @@ NO_OIL = _say("no_oil", "No oil into a diesel's cylinder, in any amount: at its 
 DIESEL_LINE = _say(
     "diesel_line", "Diesel at a rail cuts through skin: never open a line that may hold pressure; follow the maker."
 )
+FUEL_BY_HAND = _say(
+    "fuel_by_hand", "A few drops only, away from sparks and hot parts, extinguisher in the other hand, nobody in front."
+)
 SHORT_CUTS = _say("short_cuts", "Short cuts only: raw fuel overheats the catalyst.")
 BRAKE_TORQUE = _say(
     "brake_torque",

@@ -54,7 +54,7 @@ SPEC = TestSpec(
         one_part(
             TEST,
             _say("offer", "Key off, then the first seconds after the start"),
-            4,
+            6,
             tools=_say("tools", "scan tool or a lamp at the injector"),
             splits=_say("splits", "a cut cylinder is injected again for a while, a dead driver stays dead"),
             turning=Turning.RUNNING,

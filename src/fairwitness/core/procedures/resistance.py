@@ -150,7 +150,7 @@ SPEC = TestSpec(
         _offer(
             "coil_primary",
             _say("coil_primary", "Resistance of the coil primary"),
-            3,
+            6,
             _say("coil_primary_splits", "an open winding is decisive"),
             sweeps=True,
             fits=engines.has_coils,
@@ -158,7 +158,7 @@ SPEC = TestSpec(
         _offer(
             "coil_secondary",
             _say("coil_secondary", "Resistance of the coil secondary"),
-            4,
+            7,
             _say("coil_secondary_splits", "shorted or open turns stand out beside the peers"),
             sweeps=True,
             fits=engines.has_coils,
@@ -166,7 +166,7 @@ SPEC = TestSpec(
         _offer(
             "plug_lead",
             _say("plug_lead", "Resistance of lead or boot"),
-            4,
+            7,
             _say("plug_lead_splits", "tells an open or burnt lead from plug and coil"),
             sweeps=True,
             fits=engines.has_coils,
@@ -174,7 +174,7 @@ SPEC = TestSpec(
         _offer(
             "injector",
             _say("injector", "Resistance of the injector at its plug"),
-            3,
+            8,
             _say("injector_splits", "open is decisive; compare with the others"),
             sweeps=True,
             fits=engines.has_injectors,

@@ -174,7 +174,7 @@ def _offer(id: str, title: Message, splits: Message, touched: Act, **changes: An
         "disturbs": False,
         "asks": {"item": item, **({"measured_at": place} if place else {})},
     }
-    return one_part(f"{TEST}:{id}", title, 4, **{**usual_of, **changes})
+    return one_part(f"{TEST}:{id}", title, 6, **{**usual_of, **changes})
 
 
 SPEC = TestSpec(

@@ -12,7 +12,7 @@ from enum import StrEnum
 from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.model.engine import Engine
-from fairwitness.core.model.measurement import Measured, State
+from fairwitness.core.model.measurement import Measured
 from fairwitness.core.reason.accusations import (
     WORK,
     accused_in_any,
@@ -23,11 +23,13 @@ from fairwitness.core.reason.accusations import (
     lines_of,
     sealing_tested,
     somebody_unnamed,
+    stands_out,
 )
 from fairwitness.core.reason.inference.hypotheses import Hypothesis
 from fairwitness.core.reason.inference.posterior import Posterior
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.knowledge.faults import FAULTS, NO_FAULT, OTHER_MECHANICAL
+from fairwitness.core.reason.knowledge.outcomes import outcomes_of
 from fairwitness.core.reason.knowledge.proof import WHERE, heard_leaving, seen_at
 
 CAUSE_CLEAR = 0.6
@@ -212,7 +214,13 @@ def _borne_out(posterior: Posterior, usable: Sequence[Measured]) -> bool:
         return True
     gain = posterior.log_likelihoods[:, 0] - posterior.log_likelihoods[:, sound]
     bearing = {source for source, nats in zip(posterior.sources, gain, strict=True) if nats >= BEARS_NATS}
-    return any(bearing & m.sources for m in usable if any(f.state is not State.NORMAL for f in m.findings))
+    return any(bearing & m.sources for m in usable if _is_odd(m))
+
+
+def _is_odd(measured: Measured) -> bool:
+    """Whether something in a measurement is not as it should be: a finding, or an outcome."""
+    said = any(s.outcome != outcomes_of(s.kind)[0] for s in measured.categorical if outcomes_of(s.kind))
+    return said or any(stands_out(f) for f in measured.findings)
 
 
 def _keeps_open(posterior: Posterior, measured: Sequence[Measured], usable: Sequence[Measured], *, unread: int) -> str:

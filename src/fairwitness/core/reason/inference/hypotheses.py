@@ -8,6 +8,7 @@ from functools import cached_property, lru_cache
 
 from fairwitness.core.model.case import Case
 from fairwitness.core.model.engine import Engine, Ignition
+from fairwitness.core.model.symptom import Symptom
 from fairwitness.core.reason.knowledge.fault_spec import Cause, FaultMode, FaultSpec, Mode, Seat
 from fairwitness.core.reason.knowledge.faults import (
     CATALOGUE,
@@ -81,6 +82,12 @@ class Hypothesis:
         return tuple(sorted({*self.cylinders, *(c for placed in self.also for c in placed.cylinders)}))
 
 
+NO_START_UNLISTED: Mapping[str, float] = {NO_FAULT: 0.01, OTHER: 0.3, OTHER_MECHANICAL: 0.05}
+"""[M] how often an engine with nothing listed wrong does not start."""
+ALL_UNFED = 0.95
+"""[M] how often an engine does not start whose coils or injectors all lost their feed."""
+
+
 def hypotheses(case: Case) -> tuple[Hypothesis, ...]:
     """Everything that may be wrong with a case, with its prior.
 
@@ -96,9 +103,7 @@ def hypotheses(case: Case) -> tuple[Hypothesis, ...]:
     """
     plain = _of_engine(case.engine)
     nudges = nudges_of(case)
-    if not nudges:
-        return plain
-    weights = [h.prior * _nudged(h, nudges) for h in plain]
+    weights = [h.prior * _nudged(h, nudges) * _as_it_behaves(h, case.symptom, case.engine) for h in plain]
     total = sum(weights)
     return tuple(replace(h, prior=w / total) for h, w in zip(plain, weights, strict=True))
 
@@ -122,6 +127,19 @@ def joined(one: Hypothesis, other: Hypothesis) -> Hypothesis | None:
         return None
     prior = 2 * TWO_FAULTS * one.prior * other.prior
     return replace(one, prior=prior, also=other.placed)
+
+
+def _as_it_behaves(hypothesis: Hypothesis, symptom: Symptom, engine: Engine) -> float:
+    """How often an engine with this trouble behaves as this one does: runs, or does not start."""
+    stays = [_no_start(placed, engine) for placed in hypothesis.placed] or [NO_START_UNLISTED[hypothesis.fault]]
+    chance = max(stays)
+    return 1.0 - chance if symptom.runs else chance
+
+
+def _no_start(placed: Placed, engine: Engine) -> float:
+    spec = FAULTS[placed.fault]
+    everywhere = len(placed.cylinders) == engine.cylinders and spec.seat is Seat.FEED
+    return ALL_UNFED if everywhere else spec.no_start
 
 
 def _nudged(hypothesis: Hypothesis, nudges: Nudges) -> float:

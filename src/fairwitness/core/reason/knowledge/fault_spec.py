@@ -137,6 +137,8 @@ class FaultSpec:
         Fuel may run without end.
     bends_valves : bool
         At companions alone it can only be bent valves.
+    no_start : float
+        Share of the cases with this fault in which the engine does not start [M].
     """
 
     id: str
@@ -161,6 +163,7 @@ class FaultSpec:
     no_spark: bool = False
     floods: bool = False
     bends_valves: bool = False
+    no_start: float = 0.01
 
     def owner_words(self, *, several: bool) -> Message:
         """Plain words for one cylinder or several."""

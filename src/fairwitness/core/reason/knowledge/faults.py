@@ -5,10 +5,15 @@ from __future__ import annotations
 from collections.abc import Mapping
 from types import MappingProxyType
 
-from fairwitness.core.reason.knowledge import faults_fuel, faults_ignition, faults_mechanical
+from fairwitness.core.reason.knowledge import faults_engine, faults_fuel, faults_ignition, faults_mechanical
 from fairwitness.core.reason.knowledge.fault_spec import FaultSpec
 
-CATALOGUE: tuple[FaultSpec, ...] = (*faults_ignition.FAULTS, *faults_fuel.FAULTS, *faults_mechanical.FAULTS)
+CATALOGUE: tuple[FaultSpec, ...] = (
+    *faults_ignition.FAULTS,
+    *faults_fuel.FAULTS,
+    *faults_mechanical.FAULTS,
+    *faults_engine.FAULTS,
+)
 FAULTS: Mapping[str, FaultSpec] = MappingProxyType({fault.id: fault for fault in CATALOGUE})
 
 NO_FAULT = "no_fault"

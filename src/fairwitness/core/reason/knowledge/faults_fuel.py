@@ -113,6 +113,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         in_two=0.04,
         repair=SPRAY_SET,
         is_spray=True,
+        no_start=0.05,
     ),
     FaultSpec(
         id="injector_feed_lost",
@@ -162,6 +163,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         ways={Mode.DEAD: 0.55, Mode.HELD_ON: 0.45},
         floods=True,
         driver_of="injector",
+        no_start=0.08,
     ),
     FaultSpec(
         id="unmetered_air_at_runner",
@@ -181,6 +183,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         owner=phrase("owner.fault.fuel_supply_low", "too little fuel reaches the engine"),
         prior=2.0,
         proof=(proof.SUPPLY_MEASURED,),
+        no_start=0.15,
     ),
     FaultSpec(
         id="cut_by_ecu",

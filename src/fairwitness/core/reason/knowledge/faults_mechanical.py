@@ -83,6 +83,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         prior=2.0,
         proof=proof.where("cam_timing", "cylinder_pressure"),
         bends_valves=True,
+        no_start=0.25,
     ),
     FaultSpec(
         id="low_compression_all",
@@ -92,5 +93,6 @@ FAULTS: tuple[FaultSpec, ...] = (
         owner=phrase("owner.fault.low_compression_all", "the whole engine has lost compression"),
         prior=1.0,
         proof=proof.where("leak_down"),
+        no_start=0.25,
     ),
 )

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from fairwitness.core.reason.knowledge.outcome_table_electrical import ELECTRICAL
+from fairwitness.core.reason.knowledge.outcome_table_engine import ENGINE
 
 TABLE = (
     ELECTRICAL
+    + ENGINE
     + """
 @ fuel_pressure
 sound                                 | normal 97.2, low 0.8, high 2
 fuel_supply_low                       | low 88, normal 12
+fuel_supply_none                      | low 98, normal 2
 injector_leaking                      | normal 88, low 10, high 2
 
 @ fuel_pressure:volume

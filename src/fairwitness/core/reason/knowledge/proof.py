@@ -85,6 +85,12 @@ class Predicate:
     met: Callable[[Seen], bool]
 
 
+def outcome(id: str, words: Message, kind: str, *outcomes: str, by: tuple[str, ...] = ()) -> Predicate:
+    """A condition that is met by one test of a kind coming out one of some ways; ``by`` where its offer has a name
+    of its own."""
+    return Predicate(id, words, by or (kind,), lambda seen: seen.has(kind, *outcomes))
+
+
 def heard_leaving(categorical: Sequence[CategoricalEvidence]) -> bool:
     """Whether a test said where the pressure goes: air that is heard, or valves seen to move wrongly."""
     return any(

@@ -54,6 +54,18 @@ intake_valve_not_opening | -- | 0    | -/=  | =/<  | +/=  | =     | =   | =  | =
 exhaust_valve_not_opening| =  | 0    | =/+/-| =/+/<| =/+/-| =/+/+-| =/+-| =  | =| =  | =   | =| 0  | =| +| ~| =| 0
 valve_timing_shifted     | -  | -    | -/=  | =/<  | =/+  | =   | =   | =  | =| =  | =   | =| =/~| =| =/~| -| =| 0/-/=/+
 low_compression_all      | =  | =    | =    | =    | =    | =     | =   | =  | =| =  | =   | =| =  | +| =| -| =| =
+crank_signal_lost        | = |  |  |  |  |  |  |  |  |  |  |  |  | = | = | = |  | 
+cam_signal_wrong         | = |  |  |  |  |  |  |  |  |  |  |  |  | = | = | = |  | 
+ignition_common_lost     | = |  |  |  |  |  |  |  |  |  |  |  |  | = | = | = |  | 
+unit_unpowered           | = |  |  |  |  |  |  |  |  |  |  |  |  | = | = | = |  | 
+reference_bad            | = |  |  |  |  |  |  |  |  |  |  |  |  | = | = | = |  | 
+unit_misbehaves          | = |  |  |  |  |  |  |  |  |  |  |  |  | = | = | = |  | 
+immobiliser_locked       | = |  |  |  |  |  |  |  |  |  |  |  |  | = | = | = |  | 
+outside_interference     | = |  |  |  |  |  |  |  |  |  |  |  |  | = | = | = |  | 
+plugs_all_worn           | = |  |  |  |  |  |  |  |  |  |  |  |  | = | = | = |  | 
+fuel_supply_none         | = |  |  |  |  |  |  |  |  |  |  |  |  | = | = | = |  | 
+weak_battery             | = |  |  |  |  |  |  |  |  |  |  |  |  | = | = | = |  | 
+washed_bores             | = |  |  |  |  |  |  |  |  |  |  |  |  | + | = | - |  | 
 cut_by_ecu               | =  | 0    | +/0/=| =/+/0| -/=/0| +/=   | =   | =/0|  | 0  |     | 0| -  | =| =| =| =| 0
 no_fault                 | =  | =    | =    | =    | =    | =     | =   | =  | =| =  | =   | =| =  | =| =| =| =| =
 """

@@ -110,6 +110,8 @@ class Bay:
         Why nothing may turn, start or feed the engine now; empty where it may.
     runs : bool
         The engine runs at all, however badly; tests that need it running are offered then only.
+    turns : bool
+        The starter turns the engine.
     valves_may_have_met : bool
         A cylinder shows no compression: cranking is not without risk.
     """
@@ -118,6 +120,7 @@ class Bay:
     connected: frozenset[Tool] = frozenset()
     held: Message = NOTHING
     runs: bool = True
+    turns: bool = True
     valves_may_have_met: bool = False
 
 

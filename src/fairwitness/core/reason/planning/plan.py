@@ -43,7 +43,7 @@ FloatArray = NDArray[np.float64]
 
 WORTH_BITS = 0.02
 """[M] tests that would tell less are not offered."""
-WORTH_PER_MINUTE = 0.006
+WORTH_PER_MINUTE = 0.003
 """[M] bits a minute below which a test is not worth its time, however much it would tell in the end."""
 PROOF_BITS = 0.8
 """[M] what a condition of the discipline is worth that a test would meet, in bits, where its fault is certain."""
@@ -262,7 +262,9 @@ def _possible(test: Offer, engine: Engine, approach: Approach, bay: Bay) -> bool
     """Whether a test may be done on this engine at all, with these tools, in what the engine still does."""
     if safety.barred(test, engine) is not None or not set(test.needs) <= approach.tools:
         return False
-    return bay.runs or test.turning is not Turning.RUNNING or test.works_cranking
+    if test.turning is Turning.CRANKING and not bay.turns:
+        return False
+    return bay.runs or test.turning is not Turning.RUNNING or (test.works_cranking and bay.turns)
 
 
 def _offer(

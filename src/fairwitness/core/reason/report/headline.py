@@ -78,7 +78,7 @@ EVEN = phrase("headline.even", "Compression is even: no cylinder is accused.")
 CAUSES = {
     Cause.IGNITION: phrase("headline.ignition", "the reason is ignition"),
     Cause.FUEL: phrase("headline.fuel", "the reason is fuel"),
-    Cause.CONTROL: phrase("headline.control", "the control unit cuts it"),
+    Cause.CONTROL: phrase("headline.control", "the reason is control"),
     Cause.MECHANICAL: phrase("headline.mechanical", "the reason is mechanical"),
 }
 CAUSE_AND_FAULT = template("headline.cause_and_fault", "{cause}: {faults:and}")

@@ -15,7 +15,9 @@ CAUSES = {
     Cause.IGNITION: phrase("owner.ignition", "the fault is in the ignition: plug, lead, coil or their wiring"),
     Cause.FUEL: phrase("owner.fuel", "the fault is in the fuel side: injector, its wiring, or the supply"),
     Cause.MECHANICAL: phrase("owner.mechanical", "the fault is inside the engine itself, not in the electrics"),
-    Cause.CONTROL: phrase("owner.control", "the engine computer keeps it switched off"),
+    Cause.CONTROL: phrase(
+        "owner.control", "the fault is on the control side: the engine computer, its supply or its signals"
+    ),
 }
 NOT_CLEAR = phrase("owner.not_clear", "why is not clear yet")
 SURE = {

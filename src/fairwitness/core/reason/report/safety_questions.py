@@ -14,8 +14,16 @@ from fairwitness.core.reason.knowledge.faults import FAULTS
 
 LIKELY = 0.3
 """[M] chance of an injector held open from which the questions are asked without it having been seen."""
-FLOODING = {"injector_on_time": ("long",), "load_lamp:injector": ("bright",)}
-"""Outcomes of tests by hand and of captures that mean fuel runs without end."""
+FLOODING = {
+    "injector_on_time": ("long",),
+    "load_lamp:injector": ("bright",),
+    "no_start:injector_pulse": ("held",),
+    "engine_circuits:key_on": ("held",),
+    "first_look:oil": ("over_full",),
+    "first_look:cadence": ("hard_stop",),
+    "leak_down": ("coolant",),
+}
+"""Outcomes that mean that fuel runs without end, or that liquid may stand in a cylinder."""
 ANSWER = "note"
 """The observation an answer is kept as: free text with the ``question`` it answers."""
 
