@@ -20,7 +20,7 @@ from fairwitness.formats.diagnosis_document import diagnosis_document
 from fairwitness.simulate.clips import LEVELS
 from fairwitness.simulate.examine import TESTS
 from fairwitness.simulate.garage import ENGINES, fault_named
-from fairwitness.study import causes, cranking, deficit, policies, pressure, running, trust, vehicles
+from fairwitness.study import causes, cranking, deficit, no_start, policies, pressure, running, trust, vehicles
 from fairwitness.study.ledger import Ledger
 
 EXIT_REFUSED = 2
@@ -75,9 +75,7 @@ def _parser() -> argparse.ArgumentParser:
     making.set_defaults(run=_simulate)
 
     study = commands.add_parser("study", help="measure how often simulated cases are read right")
-    study.add_argument(
-        "--kind", choices=("cranking", "running", "deficit", "pressure", "policies", *causes.FIELDS), default="cranking"
-    )
+    study.add_argument("--kind", choices=(*KINDS, *causes.FIELDS), default="cranking")
     study.add_argument("--cases", type=int, default=300)
     study.add_argument("--seed", type=int, default=1000)
     study.add_argument("--workers", type=int, default=None)
@@ -161,6 +159,9 @@ def _tell(given: argparse.Namespace, text: str, *, met: bool) -> int:
     return 0 if met else 1
 
 
+KINDS = ("cranking", "running", "deficit", "pressure", "policies", "no_start")
+
+
 def _study(given: argparse.Namespace) -> int:
     if given.kind == "policies":
         return _policies(given)
@@ -171,6 +172,9 @@ def _study(given: argparse.Namespace) -> int:
     if given.kind == "deficit":
         engines = deficit.run(**how)
         return _tell(given, deficit.report(engines), met=deficit.targets_met(engines))
+    if given.kind == "no_start":
+        ways = [no_start.way_of(given.seed + i) for i in range(given.cases)]
+        return _tell(given, no_start.report(ways), met=no_start.targets_met(ways))
     if given.kind == "pressure":
         read = pressure.run(**how)
         return _tell(given, pressure.report(read), met=pressure.targets_met(read))

@@ -24,7 +24,7 @@ def test_an_open_injector_is_followed_along_its_wire(page, tmp_path):
     fed = running(FED, rpm=760, on_s=0.0035, odd={4: float("inf")}, cycles=8)
     bring(page, tmp_path, FED, "minibus-21", cranking(FED, {}), fed)
     assert cell(page, "injector_current", 4).get_attribute("data-state") == "absent"
-    assert page.test("headline").text.startswith("Cylinder 4 does no work")
+    assert page.test("headline").text.startswith("Cylinder 4 stands out in injector current")
     for place, volts in (("fuse 12", "12.4"), ("injector plug", "3.3")):
         page.press("Add evidence")
         page.click("[data-test='form-voltage']")
@@ -50,6 +50,8 @@ def test_a_flooded_engine_is_closed_only_after_its_questions(page):
     page.sees("questions about flooding are not answered")
     page.click("[data-test='unfold']")
     answers = {
+        "plugs_out": "all four, rags on",
+        "no_sparks": "coils unplugged, extinguisher on the bench",
         "hydraulic_lock": "plugs out, turned by hand twice, free",
         "oil_dilution": "oil smelt of petrol, changed with the filter",
         "flood_cleared": "injector unplugged, plugs dried; driver replaced by the maker's procedure",

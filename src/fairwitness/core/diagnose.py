@@ -161,6 +161,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
         next_title=plan.offers[0].title if plan.offers else NOTHING,
         repair=approach.repair,
         authorised=any(o.test == "authorisation" for o in case.observations),
+        runs=case.symptom.runs,
     )
     statement = compose(verdict, posterior, measured, engine, context)
     return Diagnosis(

@@ -14,6 +14,7 @@ from fairwitness.core.errors import CaptureError, PackageError, TableError
 from fairwitness.core.model.capture import Capture, Channel, Role, SetUp, TimeBase, UnreadableCapture
 from fairwitness.core.model.case import Case, Observation, TroubleCode
 from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.symptom import Symptom, symptom_of
 from fairwitness.core.model.units import UNIT_TO_SI
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.formats.package_source import PACKAGE_BYTES_MAX, Source, opened
@@ -71,6 +72,7 @@ def read_package(path: Path | str, *, keep_bytes: bytes | None = None) -> Case:
             title=_text(descriptor.get("title")),
             engine=engine,
             complaint=_text(block.get("complaint")),
+            symptom=_symptom(block),
             work_done=tuple(_text(w) for w in _list(block.get("work_done"), "work_done") if isinstance(w, str)),
             codes=tuple(_codes(block.get("dtcs"))),
             observations=tuple(_observations(block.get("observations"))),
@@ -78,9 +80,15 @@ def read_package(path: Path | str, *, keep_bytes: bytes | None = None) -> Case:
             extra={
                 k: v
                 for k, v in block.items()
-                if k not in ("version", "engine", "complaint", "work_done", "dtcs", "observations")
+                if k not in ("version", "engine", "complaint", "symptom", "work_done", "dtcs", "observations")
             },
         )
+
+
+def _symptom(block: Mapping[str, Any]) -> Symptom:
+    """As the package says it; else as its complaint reads."""
+    said = block.get("symptom")
+    return Symptom(said) if said in list(Symptom) else symptom_of(_text(block.get("complaint")))
 
 
 def _descriptor(source: Source) -> dict[str, Any]:

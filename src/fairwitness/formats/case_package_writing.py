@@ -50,6 +50,7 @@ def write_package(case: Case) -> bytes:
                 "version": VERSION,
                 "engine": engine_block(case.engine),
                 "complaint": case.complaint,
+                "symptom": case.symptom.value,
                 "work_done": list(case.work_done),
                 "dtcs": [{"code": c.code, "status": c.status} for c in case.codes],
                 "observations": [

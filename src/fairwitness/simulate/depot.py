@@ -9,6 +9,7 @@ import numpy as np
 from fairwitness.core.model.capture import Capture
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import REVOLUTION_DEG, Engine
+from fairwitness.core.model.symptom import Symptom
 from fairwitness.simulate.examine import examine
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.health import Fault
@@ -37,6 +38,8 @@ class DepotJob:
     fuel_how: str = ""
     days_ago: float = 0.0
     minutes: int = 20
+    symptom: Symptom = Symptom.RUNS_BADLY
+    fuel_left_off: bool = False
     second_rig: Rig | None = None
     """A second capture of the same crank session, after the first was withdrawn."""
 
@@ -206,6 +209,33 @@ JOBS: tuple[DepotJob, ...] = (
         verified="idle, hot",
         fuel_how="fuel pump fuse 22 pulled",
         second_rig=Rig(noise_a=4.0, sync_cylinder=5, rate_hz=60.0),
+        fuel_left_off=True,
+    ),
+    DepotJob(
+        title="Post van 4, cranks and does not start",
+        vehicle="Post van 4",
+        engine=LARDER_12,
+        complaint="Parked on Friday, cranks and does not start on Monday.",
+        symptom=Symptom.NO_START,
+        faults=(Fault("ignition_common_lost", (), 1.0),),
+        tests=("first_look", "no_start"),
+        days_ago=0.3,
+        minutes=31,
+        fuel_how="fuel pump relay pulled",
+        fuel_left_off=True,
+    ),
+    DepotJob(
+        title="School bus 6, floods itself",
+        vehicle="School bus 6",
+        engine=DROVER_20,
+        complaint="Cranks and does not start, smells of petrol.",
+        symptom=Symptom.NO_START,
+        faults=(Fault("unit_misbehaves", (), 0.5),),
+        tests=("first_look", "engine_circuits"),
+        days_ago=0.1,
+        minutes=22,
+        fuel_how="fuel pump fuse 8 pulled",
+        fuel_left_off=True,
     ),
 )
 

@@ -26,4 +26,4 @@ def test_demo_data_is_loaded_once(db, settings):
     call_command("load_demo", verbosity=0)
     call_command("load_demo", verbosity=0)
     assert StoredCase.objects.count() == len(JOBS)
-    assert StoredCase.objects.filter(fuel_state="disabled").count() == 1
+    assert StoredCase.objects.filter(fuel_state="disabled").count() == sum(j.fuel_left_off for j in JOBS) == 3

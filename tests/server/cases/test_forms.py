@@ -30,7 +30,8 @@ def filled(form):
         if not row["tick"]
     }
     entries = {e["key"]: "words" if e["text"] else NUMBERS.get(e["key"], 1) for e in form["entries"]}
-    return {"values": values, "entries": entries, "choices": {}}
+    looks = {c["key"]: c["options"][1]["value"] for c in form["choices"] if c["options"][0]["value"] == ""}
+    return {"values": values, "entries": entries, "choices": looks}
 
 
 @pytest.mark.parametrize("form", spoken(forms_of(FOUR)), ids=lambda f: f["test"])

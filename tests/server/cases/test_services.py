@@ -73,7 +73,7 @@ def test_a_flooded_engine_is_not_closed_before_every_question_is_answered(case, 
     now = timezone.now()
     stuck = {"circuit": "injector", "cylinder": 2, "lamp": "bright"}
     services.add_observation(case, test="load_lamp", data=stuck, by=technician, at=now)
-    for question in ("hydraulic_lock", "oil_dilution", "flood_cleared"):
+    for question in ("plugs_out", "no_sparks", "hydraulic_lock", "oil_dilution", "flood_cleared"):
         case.refresh_from_db()
         with pytest.raises(ObservationError, match="flooding") as refusal:
             services.close_case(case, by=technician, at=now)
@@ -91,7 +91,7 @@ def test_withdrawing_an_answer_opens_its_question_again(case, technician):
     answer = {"question": "oil_dilution", "note": "oil changed"}
     kept = services.add_observation(case, test="note", data=answer, by=technician, at=now)
     case.refresh_from_db()
-    assert [q["answer"] for q in case.diagnosis["questions"]] == ["", "oil changed", ""]
+    assert [q["answer"] for q in case.diagnosis["questions"]] == ["", "", "", "oil changed", ""]
     services.withdraw_observation(kept, reason="other van", by=technician, at=now)
     case.refresh_from_db()
     assert not any(q["answer"] for q in case.diagnosis["questions"])

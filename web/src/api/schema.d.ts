@@ -1035,6 +1035,7 @@ export interface components {
             engine_words: string;
             complaint: string;
             complaint_verified: string;
+            symptom: components["schemas"]["SymptomEnum"];
             work_done: string[];
             codes: components["schemas"]["Code"][];
             status: string;
@@ -1424,6 +1425,8 @@ export interface components {
             complaint: string;
             /** @default  */
             complaint_verified: string;
+            /** @default runs_badly */
+            symptom: components["schemas"]["SymptomEnum"];
             work_done?: string[];
             codes?: components["schemas"]["CodeRequest"][];
         };
@@ -1747,6 +1750,14 @@ export interface components {
         SwitchRequest: {
             on: boolean;
         };
+        /**
+         * @description * `runs` - runs
+         *     * `runs_badly` - runs_badly
+         *     * `no_start` - no_start
+         *     * `no_crank` - no_crank
+         * @enum {string}
+         */
+        SymptomEnum: "runs" | "runs_badly" | "no_start" | "no_crank";
         TableGuess: {
             columns: components["schemas"]["ColumnGuess"][];
             needs_rate: boolean;

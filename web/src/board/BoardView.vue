@@ -4,6 +4,7 @@ import { computed, nextTick, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useKeys } from '@/app/keys'
 import ProblemNote from '@/shared/ProblemNote.vue'
+import { SYMPTOMS } from '@/shared/symptoms'
 import { minutesInWords } from '@/shared/words'
 import ApproachDialog from './ApproachDialog.vue'
 import BoardRow from './BoardRow.vue'
@@ -106,6 +107,9 @@ useKeys({
         <div>
           <h1>{{ board.case.title }}</h1>
           <p class="small soft">
+            <strong v-if="!['runs', 'runs_badly'].includes(board.case.symptom)" data-test="symptom"
+              >{{ SYMPTOMS[board.case.symptom] }}.
+            </strong>
             {{ board.case.engine_words }}, {{ minutesInWords(board.case.minutes) }} on the clock
           </p>
         </div>

@@ -20,7 +20,7 @@ function keep(id: string) {
 <template>
   <section v-if="questions.length" class="safety" aria-label="Flooding" data-test="safety">
     <p class="line">
-      <strong class="alarm">An injector may be flooding its cylinder. Do not use the starter yet.</strong>
+      <strong class="alarm">Fuel or water may stand in a cylinder. Do not use the starter yet.</strong>
       <span v-if="left" class="small"
         >{{ left }} of {{ questions.length }} answers are missing before the case can be closed.</span
       >

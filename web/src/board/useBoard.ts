@@ -30,7 +30,16 @@ export function useBoard(caseId: MaybeRefOrGetter<number>) {
     problem: loaded.problem,
     reload: loaded.reload,
     refusal,
-    accused: computed(() => new Set(loaded.data.value?.verdict.cylinders ?? [])),
+    /** Cylinders that stand out of the others; none where the whole engine is meant. */
+    accused: computed(() => {
+      const { verdict, columns } = loaded.data.value ?? {
+        verdict: { cylinders: [] as number[] },
+        columns: [],
+      }
+      return new Set(
+        verdict.cylinders.length < columns.length || columns.length === 1 ? verdict.cylinders : [],
+      )
+    }),
     setFuel: (state: 'enabled' | 'disabled', how: string) =>
       act(unwrap(client.POST('/api/cases/{case_id}/fuel/', { params: path(), body: { state, how } }))),
     setApproach: (changes: Schemas['ApproachRequest']) =>

@@ -79,7 +79,14 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
     <p v-for="o in barred" :key="o.value" class="small" :data-test="`why-not-${o.value}`">
       <strong>{{ o.words }}:</strong> {{ o.why_not }}
     </p>
-    <div v-for="c in form.choices" :key="c.key" class="choice" role="group" :aria-label="c.words">
+    <div
+      v-for="c in form.choices"
+      :key="c.key"
+      class="choice"
+      role="group"
+      :aria-label="c.words"
+      :data-choice="c.key"
+    >
       <span class="small">{{ c.words }}</span>
       <el-radio-group v-model="choices[c.key]">
         <el-radio-button

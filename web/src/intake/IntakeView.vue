@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { ElButton, ElForm, ElFormItem, ElInput } from 'element-plus'
+import { ElButton, ElForm, ElFormItem, ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { client, unwrap } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 import ProblemNote from '@/shared/ProblemNote.vue'
+import { SYMPTOMS, type Symptom } from '@/shared/symptoms'
 import EngineForm from './EngineForm.vue'
 import { useEngineCheck, type TypedEngine } from './useEngineCheck'
 
@@ -17,7 +18,14 @@ const engine = ref<TypedEngine>({
   ignition: 'coil_on_plug',
   injection: 'port',
 })
-const job = reactive({ vehicle: '', complaint: '', complaint_verified: '', work_done: '', codes: '' })
+const job = reactive({
+  vehicle: '',
+  complaint: '',
+  symptom: 'runs_badly' as Symptom,
+  complaint_verified: '',
+  work_done: '',
+  codes: '',
+})
 const problem = ref<Problem | null>(null)
 const busy = ref(false)
 const { check } = useEngineCheck(() => ({ ...engine.value }))
@@ -35,6 +43,7 @@ async function start() {
           engine: { ...engine.value },
           complaint: job.complaint,
           complaint_verified: job.complaint_verified,
+          symptom: job.symptom,
           work_done: job.work_done.split('\n').filter((line) => line.trim()),
           codes: job.codes
             .split(/[\s,;]+/)
@@ -63,6 +72,17 @@ async function start() {
         </el-form-item>
         <el-form-item label="Complaint, in the driver's words" for="complaint">
           <el-input id="complaint" v-model="job.complaint" type="textarea" :rows="2" />
+        </el-form-item>
+        <el-form-item label="What it does">
+          <el-radio-group v-model="job.symptom" aria-label="What it does">
+            <el-radio-button
+              v-for="(words, key) in SYMPTOMS"
+              :key="key"
+              :value="key"
+              :data-test="`symptom-${key}`"
+              >{{ words }}</el-radio-button
+            >
+          </el-radio-group>
         </el-form-item>
         <el-form-item label="Verified in person, when" for="verified">
           <el-input

@@ -2,7 +2,16 @@
 
 from __future__ import annotations
 
+import re
 from enum import StrEnum
+
+NO_START_WORDS = re.compile(
+    r"\b((does|do|did|will|would)( not|n't)|won't|never|no(t)?)[ -]+(re)?start(s|ed|ing)?\b|\bno[ -]start\b",
+    re.IGNORECASE,
+)
+NO_CRANK_WORDS = re.compile(
+    r"\b(no[ -]crank|(does|do|will)( not|n't) (crank|turn over)|starter (only )?clicks)\b", re.IGNORECASE
+)
 
 
 class Symptom(StrEnum):
@@ -17,3 +26,10 @@ class Symptom(StrEnum):
     def runs(self) -> bool:
         """Whether the engine runs, however badly."""
         return self in (Symptom.RUNS, Symptom.RUNS_BADLY)
+
+
+def symptom_of(complaint: str) -> Symptom:
+    """What a complaint in the driver's words says of it, where nobody said it otherwise."""
+    if NO_CRANK_WORDS.search(complaint):
+        return Symptom.NO_CRANK
+    return Symptom.NO_START if NO_START_WORDS.search(complaint) else Symptom.RUNS_BADLY

@@ -145,7 +145,7 @@ ITEMS = {
 }
 LOOKS = Looks(test=TEST, items=ITEMS)
 SPEC = LOOKS.spec(
-    title=_say("title", "While it cranks"),
+    title=_say("title", "Start checks"),
     place=95,
     hint=_say(
         "hint",

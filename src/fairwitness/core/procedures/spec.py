@@ -207,6 +207,8 @@ class TestSpec:
         What its shares are shares of, where it gives shares.
     sound_in_one : bool
         Readings that found nothing are told in one sentence.
+    items_are_sources : bool
+        What it looks at are different things, each a source of its own.
     quiet_remarks : tuple of str
         Quantities of remarks that another sentence holds already.
     compared_later : bool
@@ -235,6 +237,7 @@ class TestSpec:
     plural: Message = NOTHING
     shares_of: Message | None = None
     sound_in_one: bool = False
+    items_are_sources: bool = False
     quiet_remarks: tuple[str, ...] = ()
     compared_later: bool = False
     card: SetUpCard | None = None

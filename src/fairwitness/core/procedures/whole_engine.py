@@ -9,7 +9,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from fairwitness.core.messages.catalogue import phrase
-from fairwitness.core.messages.message import Message
+from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
@@ -80,6 +80,7 @@ class Looks:
             unit="1",
             kinds=tuple(f"{self.test}:{name}" for name in self.items),
             sound_in_one=True,
+            items_are_sources=True,
             offers=tuple(self._offer(name, item) for name, item in self.items.items()),
             form=Form(
                 title=title,
@@ -137,7 +138,7 @@ class Looks:
                 state=way.state,
                 statement=way.sentence,
                 word=way.word,
-                group=f"{self.test} {name}",
-                group_words=item.title,
+                group=f"{self.test}, {'sound' if way.state is State.NORMAL else name}",
+                group_words=NOTHING if way.state is State.NORMAL else item.title,
             ),
         )

@@ -105,7 +105,8 @@ def somebody_unnamed(usable: Sequence[Measured]) -> bool:
 def independent_source(measured: Measured) -> str:
     """What makes two measurements one source: the same capture, or the same kind of test by hand."""
     if measured.resource is None:
-        return measured.test
+        items = measured.test in SPECS and SPECS[measured.test].items_are_sources
+        return measured.categorical[0].kind if items and measured.categorical else measured.test
     return measured.lines[0].source if measured.lines else measured.resource
 
 

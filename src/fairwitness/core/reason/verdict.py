@@ -103,6 +103,7 @@ WHICH_LOST_SYNC = phrase(
 )
 WHICH_OF_ALL = phrase("verdict.which_of_all", "Which cylinder: a test that compares all of them.")
 SECOND_TEST = phrase("verdict.second_test", "A second, different test that shows the same cylinder.")
+SECOND_OF_ALL = phrase("verdict.second_of_all", "A second, different test that shows the same.")
 WHETHER_IT_SEALS = phrase("verdict.whether_it_seals", "Whether the cylinder seals: relative compression.")
 WHICH_FAULT = template("verdict.which_fault", "Which fault: {words} is only the likeliest.")
 UNOPPOSED = phrase("verdict.unopposed", "What speaks against it, taken again.")
@@ -243,6 +244,7 @@ def _accusation(
     two_faults = bool(top.also) and p_top >= CYLINDER_CLEAR
     shares = _shares(posterior, usable, engine, BLAMED if two_faults or not cause_clear else (cause,))
     cylinders = tuple(sorted(c for c, p in shares.items() if p >= CYLINDER_CLEAR))
+    whole = len(cylinders) == engine.cylinders > 1
     sources = {independent_source(m) for m in usable if accuses(m, cylinders)}
     leads = cause_clear and p_top >= ALSO_WANTS and top.cause is cause and top.fault in FAULTS
     wanted = _requirements(top, usable) if leads else []
@@ -250,7 +252,7 @@ def _accusation(
     may_be_named = leads and p_fault >= FAULT_CLEAR and not _called_too_early(top, wanted)
     conditions = [
         Condition("cylinder", _which(usable), bool(cylinders)),
-        Condition(SECOND_SOURCE, SECOND_TEST, len(sources) >= 2),
+        Condition(SECOND_SOURCE, SECOND_OF_ALL if whole else SECOND_TEST, len(sources) >= 2),
         *_separating(
             cause if cause_clear else Cause.NONE, usable, top.fault, sealing=sealing_tested(usable, engine, cylinders)
         ),
@@ -262,14 +264,14 @@ def _accusation(
         conditions.append(replace(ALONE, met=WORK in lines_of(usable)))
     if opposed:
         conditions.append(Condition("unopposed", UNOPPOSED, False))
-    whole = posterior.of_cause(cause)
+    p_cause = posterior.of_cause(cause)
     return Verdict(
         status=_status(conditions, named=may_be_named, supported=len(sources) >= 2 and bool(cylinders) and cause_clear),
         cause=cause,
         cylinders=cylinders,
         rivals=() if cylinders else tuple(sorted(c for c, p in shares.items() if p >= 0.5 * max(shares.values()))),
         faults=tuple(p.fault for p in top.placed) if may_be_named else (),
-        probability=round(min(whole, *(shares[c] for c in cylinders)) if cylinders else whole, 4),
+        probability=round(min(p_cause, *(shares[c] for c in cylinders)) if cylinders else p_cause, 4),
         conditions=tuple({c.words: c for c in conditions}.values()),
         cause_open=not cause_clear,
     )

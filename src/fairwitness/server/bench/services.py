@@ -10,6 +10,7 @@ from django.conf import settings
 
 from fairwitness.core.errors import InstrumentError, SimulationError
 from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.symptom import Symptom
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.instruments.inbox import Inbox
 from fairwitness.server.accounts.models import User
@@ -22,7 +23,7 @@ from fairwitness.server.captures.services import keep_capture
 from fairwitness.server.cases.models import FuelState, StoredCase, StoredObservation
 from fairwitness.server.cases.services import Intake, add_observation, open_case, set_fuel_state
 from fairwitness.simulate.garage import ENGINES, build, fault_named, random_fault
-from fairwitness.simulate.health import Fault
+from fairwitness.simulate.health import DOES_NOT_START, Fault
 
 HIDDEN = {
     "hidden": "",
@@ -80,7 +81,14 @@ def put_in_bay(user: User, *, case: StoredCase | None, engine: str, fault: str, 
     vehicle = build(model, _faults(model, fault, rng), rng=rng)
     if case is None:
         complaint = "Shakes. On the bench to find out why." if fault else "On the bench for a check."
-        intake = Intake(title=f"Bench: {model.label}", vehicle=model.label, engine=vehicle.engine, complaint=complaint)
+        starts = not any(f.fault in DOES_NOT_START for f in vehicle.faults)
+        intake = Intake(
+            title=f"Bench: {model.label}",
+            vehicle=model.label,
+            engine=vehicle.engine,
+            complaint=complaint if starts else "Cranks and does not start. On the bench to find out why.",
+            symptom=Symptom.RUNS_BADLY if starts else Symptom.NO_START,
+        )
         case = open_case(intake, by=user, at=at)
     bench.put_in_bay(InBay(vehicle=vehicle, case_id=case.pk, hidden=fault in HIDDEN, hot=hot), seed=seed)
     return case

@@ -16,6 +16,7 @@ from rest_framework.views import APIView
 
 from fairwitness.core.errors import EngineError, ObservationError
 from fairwitness.core.model.case import TroubleCode
+from fairwitness.core.model.symptom import Symptom
 from fairwitness.core.model.tools import TOOL_WORDS
 from fairwitness.core.procedures.safety import barred
 from fairwitness.core.procedures.specs import CARDS, FORMS, OFFERS
@@ -81,6 +82,7 @@ class CasesView(APIView):
             engine=read_engine(checked["engine"]),
             complaint=data["complaint"],
             complaint_verified=data["complaint_verified"],
+            symptom=Symptom(data["symptom"]),
             work_done=data["work_done"],
             codes=[TroubleCode(c["code"], c["status"]) for c in data["codes"]],
         )
@@ -334,6 +336,7 @@ def _whole(case: StoredCase, request: Request) -> dict[str, Any]:
         "engine_words": f"{words}, fires {' '.join(map(str, engine.firing_order))}",
         "complaint": case.complaint,
         "complaint_verified": case.complaint_verified,
+        "symptom": case.symptom,
         "work_done": case.work_done,
         "codes": case.codes,
         "status": case.status,

@@ -15,6 +15,7 @@ from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import Capture, TimeBase, UnreadableCapture
 from fairwitness.core.model.case import Case, Observation, TroubleCode
 from fairwitness.core.model.measurement import Measured
+from fairwitness.core.model.symptom import Symptom
 from fairwitness.core.procedures.registry import measure_observation
 from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.planning.approach import Bay
@@ -74,6 +75,7 @@ def core_case(stored: StoredCase, *, known: Mapping[str, Any] | None = None) -> 
         title=stored.title,
         engine=replace(engine, extra={**known, **engine.extra}) if known else engine,
         complaint=stored.complaint,
+        symptom=Symptom(stored.symptom),
         work_done=tuple(stored.work_done),
         codes=tuple(TroubleCode(c["code"], c.get("status", "stored")) for c in stored.codes),
         observations=tuple(

@@ -5,6 +5,8 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
+from fairwitness.core.model.symptom import Symptom
+
 
 class FuelState(models.TextChoices):
     """Whether the engine can start by itself."""
@@ -20,6 +22,9 @@ class CaseStatus(models.TextChoices):
     CLOSED = "closed", "Closed"
 
 
+SYMPTOMS = [(symptom.value, symptom.value.replace("_", " ")) for symptom in Symptom]
+
+
 class StoredCase(models.Model):
     """One job. The diagnosis kept here is derived: it can be made again from the evidence at any time."""
 
@@ -29,6 +34,7 @@ class StoredCase(models.Model):
     engine = models.JSONField()
     complaint = models.TextField(blank=True)
     complaint_verified = models.CharField(max_length=200, blank=True)
+    symptom = models.CharField(max_length=16, choices=SYMPTOMS, default=Symptom.RUNS_BADLY.value)
     work_done = models.JSONField(default=list)
     codes = models.JSONField(default=list)
     extra = models.JSONField(default=dict)

@@ -7,6 +7,7 @@ from enum import StrEnum
 from rest_framework import serializers
 
 from fairwitness.core.model.measurement import State
+from fairwitness.core.model.symptom import Symptom
 from fairwitness.core.model.tools import Tool
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.planning.approach import ByHand, Proof, Repair, ScanData, School
@@ -32,6 +33,7 @@ class IntakeSerializer(serializers.Serializer):
     engine = serializers.JSONField()
     complaint = serializers.CharField(max_length=4000, allow_blank=True, default="")
     complaint_verified = serializers.CharField(max_length=200, allow_blank=True, default="")
+    symptom = serializers.ChoiceField(choices=_choices(Symptom), default=Symptom.RUNS_BADLY.value)
     work_done = serializers.ListField(child=serializers.CharField(max_length=300), default=list, max_length=100)
     codes = CodeSerializer(many=True, default=list)
 
@@ -91,6 +93,7 @@ class CaseSerializer(serializers.Serializer):
     engine_words = serializers.CharField()
     complaint = serializers.CharField()
     complaint_verified = serializers.CharField()
+    symptom = serializers.ChoiceField(choices=_choices(Symptom))
     work_done = serializers.ListField(child=serializers.CharField())
     codes = CodeSerializer(many=True)
     status = serializers.CharField()

@@ -13,6 +13,7 @@ from fairwitness.core.errors import ObservationError
 from fairwitness.core.messages.rendering import render, spoken
 from fairwitness.core.model.case import TroubleCode
 from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.symptom import Symptom
 from fairwitness.core.procedures import safety
 from fairwitness.core.procedures.form import Filled
 from fairwitness.core.procedures.specs import FORMS, OFFERS, SPECS
@@ -47,6 +48,7 @@ class Intake:
     vehicle: str = ""
     complaint: str = ""
     complaint_verified: str = ""
+    symptom: Symptom = Symptom.RUNS_BADLY
     work_done: Sequence[str] = ()
     codes: Sequence[TroubleCode] = ()
     name: str = ""
@@ -78,6 +80,7 @@ def open_case(intake: Intake, *, by: User, at: datetime) -> StoredCase:
         engine=engine_block(intake.engine),
         complaint=intake.complaint,
         complaint_verified=intake.complaint_verified,
+        symptom=intake.symptom.value,
         work_done=list(intake.work_done),
         codes=[{"code": c.code, "status": c.status} for c in intake.codes],
         extra=intake.extra,

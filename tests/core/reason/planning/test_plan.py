@@ -128,7 +128,7 @@ def test_disabled_fuel_costs_a_minute_and_a_word_before_running():
 def test_an_engine_that_must_not_turn_is_only_measured_at_rest():
     reported = plan({3: 0.05}, bay=Bay(held=verbatim("A cylinder may be full of fuel.")))
     assert all(OFFERS[o.id].turning.value == "still" for o in reported.offers)
-    assert "cranking" in render(reported.held_back[0])
+    assert "tests wait" in render(reported.held_back[0])
 
 
 def test_each_outcome_says_what_it_would_mean():

@@ -16,7 +16,7 @@ def asked(*observations):
 
 
 def test_a_lamp_that_burns_all_the_time_asks_for_lock_oil_and_clearing():
-    assert [q.id for q in asked(STUCK)] == ["hydraulic_lock", "oil_dilution", "flood_cleared"]
+    assert [q.id for q in asked(STUCK)] == ["plugs_out", "no_sparks", "hydraulic_lock", "oil_dilution", "flood_cleared"]
     assert len(unanswered(asked(STUCK))) == 3
 
 

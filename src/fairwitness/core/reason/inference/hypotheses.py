@@ -138,7 +138,7 @@ def _as_it_behaves(hypothesis: Hypothesis, symptom: Symptom, engine: Engine) -> 
 
 def _no_start(placed: Placed, engine: Engine) -> float:
     spec = FAULTS[placed.fault]
-    everywhere = len(placed.cylinders) == engine.cylinders and spec.seat is Seat.FEED
+    everywhere = len(placed.cylinders) == engine.cylinders > 1 and (spec.seat is Seat.FEED or spec.no_spark)
     return ALL_UNFED if everywhere else spec.no_start
 
 
@@ -200,7 +200,9 @@ def _in_two(fault: FaultSpec, once: Sequence[Hypothesis], engine: Engine) -> lis
 
 def _places(fault: FaultSpec, engine: Engine) -> Iterable[tuple[tuple[int, ...], float]]:
     everyone = tuple(sorted(engine.firing_order))
-    if fault.seat in (Seat.CYLINDER, Seat.COIL, Seat.COIL_OR_END):
+    if fault.seat in (Seat.COIL, Seat.COIL_OR_END) and engine.ignition is Ignition.DISTRIBUTOR:
+        yield everyone, 1.0  # one coil for all
+    elif fault.seat in (Seat.CYLINDER, Seat.COIL, Seat.COIL_OR_END):
         coils = engine.coil_pairs or (engine.companion_pairs if engine.ignition is Ignition.WASTE_SPARK else ())
         paired = {c for pair in coils for c in pair} if fault.seat is Seat.COIL else set()
         if fault.seat is not Seat.CYLINDER:

@@ -25,7 +25,6 @@ from fairwitness.core.reason.planning.plan_records import Done, NextTest, Plan
 from fairwitness.core.reason.planning.plan_words import (
     CONNECTED_ALREADY,
     ENABLE_FUEL,
-    LOWER,
     NOT_UNTIL_THEN,
     ON_CYLINDER,
     REASON,
@@ -172,8 +171,7 @@ def next_tests(
     # Where nothing is worth its minutes the best of the rest is still named while somebody is accused: it proves.
     kept = worth or [o for o in offers[:1] if accused and not established]
     pending = any(set(o.proves) & standing.advice for o in worth)
-    titles = tuple(LOWER(title=title) for title in held_back)
-    held = (NOT_UNTIL_THEN(why=bay.held, titles=titles),) if titles else ()
+    held = (NOT_UNTIL_THEN(why=bay.held, count=len(held_back)),) if held_back else ()
     spelled = [replace(o, implications=_implications(o, asked, engine)) for o in kept[:SPELLED_OUT]]
     return Plan(
         offers=(*spelled, *kept[SPELLED_OUT:]),

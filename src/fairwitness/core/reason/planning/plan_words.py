@@ -8,7 +8,10 @@ REASON = template("plan.reason", "{minutes:g} min with {tools}{where}{connected}
 ON_CYLINDER = template("plan.on_cylinder", " on cylinder {cylinders}")
 CONNECTED_ALREADY = phrase("plan.connected_already", ", connected already")
 LOWER = template("plan.lower", "{title:lower}")
-NOT_UNTIL_THEN = template("plan.not_until_then", "{why} Not offered until then: {titles}.")
+NOT_UNTIL_THEN = template(
+    "plan.not_until_then",
+    "{why} Until then nothing is offered that turns, starts or feeds it: {count} tests wait.",
+)
 ENABLE_FUEL = phrase("plan.enable_fuel", "Fuel is disabled: enable it again and record that first.")
 STOP_UNMET = phrase(
     "plan.stop.unmet", "Stop when the conditions under Not seen are met, or when no test is worth its minutes."

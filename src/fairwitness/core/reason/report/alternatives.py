@@ -11,6 +11,7 @@ from fairwitness.core.model.measurement import Measured
 from fairwitness.core.procedures.specs import SPECS
 from fairwitness.core.reason.inference.explanation import Explanation, SourceLogRatio
 from fairwitness.core.reason.inference.hypotheses import Hypothesis, Placed
+from fairwitness.core.reason.knowledge.fault_spec import Seat
 from fairwitness.core.reason.knowledge.faults import FAULTS, NO_FAULT
 from fairwitness.core.reason.report.sentence import Sentence
 
@@ -125,7 +126,8 @@ def in_words(hypothesis: Hypothesis) -> Message:
 
 def _placed(placed: Placed) -> Message:
     words = FAULTS[placed.fault].words
-    where = PLACED(fault=words, cylinders=placed.cylinders) if placed.cylinders else words
+    whole = FAULTS[placed.fault].seat is Seat.ENGINE
+    where = PLACED(fault=words, cylinders=placed.cylinders) if placed.cylinders and not whole else words
     return INTERMITTENT(fault=where) if placed.is_intermittent else where
 
 

@@ -54,6 +54,7 @@ ONE_OF_THEM = phrase("owner.one_of_them", "One of the cylinders")
 WHO = template("owner.who", "Cylinder {cylinders:and}")
 SHARE = {False: template("owner.share", "{who} of the engine does not do its share{why}."),
          True: template("owner.share_of_several", "{who} of the engine do not do their share{why}.")}  # fmt: skip
+WHOLE = template("owner.whole", "The engine as a whole is affected{why}.")
 UNCLEAR = phrase("owner.unclear", "; why is not clear yet")
 BECAUSE = template("owner.because", ", because {reasons:and}")
 PROBABLY = template("owner.probably", "; most likely {reasons:and}")
@@ -61,7 +62,9 @@ PERHAPS = template("owner.perhaps", "; it may be that {reasons:and}")
 BY_CAUSE = template("owner.by_cause", ": {cause}")
 
 
-def for_the_owner(verdict: Verdict, measured: Sequence[Measured], next_title: Message) -> tuple[Message, ...]:
+def for_the_owner(
+    verdict: Verdict, measured: Sequence[Measured], next_title: Message, cylinders: int = 0
+) -> tuple[Message, ...]:
     """Plain sentences: what is wrong, how sure, what was looked at, what comes next.
 
     Parameters
@@ -70,13 +73,15 @@ def for_the_owner(verdict: Verdict, measured: Sequence[Measured], next_title: Me
     measured : sequence of Measured
     next_title : Message
         The next test, where one is offered.
+    cylinders : int
+        How many the engine has.
 
     Returns
     -------
     tuple of Message
     """
     looked = tuple(words for line, words in LOOKED_AT.items() if any(e.line == line for m in measured for e in m.lines))
-    said = [_what(verdict)]
+    said = [_what(verdict, cylinders)]
     if verdict.status in SURE:
         said.append(SURE[verdict.status])
     if looked:
@@ -89,12 +94,14 @@ def for_the_owner(verdict: Verdict, measured: Sequence[Measured], next_title: Me
     return tuple(said)
 
 
-def _what(verdict: Verdict) -> Message:
+def _what(verdict: Verdict, cylinders: int) -> Message:
     if verdict.status is Status.NO_FAULT_FOUND:
         return NOTHING_WRONG
     if verdict.status is Status.INCONCLUSIVE:
         return NO_ANSWER
     several = len(verdict.cylinders) > 1
+    if len(verdict.cylinders) == cylinders > 1:
+        return WHOLE(why=_why(verdict, several=False))
     who = WHO(cylinders=verdict.cylinders) if verdict.cylinders else ONE_OF_THEM
     return SHARE[several](who=who, why=_why(verdict, several=several))
 

@@ -40,13 +40,23 @@ class Question:
 
 FLOODED: tuple[Question, ...] = (
     Question(
-        id="hydraulic_lock",
-        words=phrase("question.hydraulic_lock", "Is every flooded cylinder free of liquid? Say how it was made sure."),
-        why=phrase(
-            "question.hydraulic_lock.why",
-            "Fuel does not compress: the starter bends a rod. Plugs out, shielded, ignition disabled, turned by hand "
-            "through two revolutions before the starter is used.",
+        id="plugs_out",
+        words=phrase(
+            "question.plugs_out", "Are the plugs out, the holes covered with rags and nobody in front of them?"
         ),
+        why=phrase("question.plugs_out.why", "What stands in a cylinder leaves through the hole, fast, and burns."),
+    ),
+    Question(
+        id="no_sparks",
+        words=phrase("question.no_sparks", "Is the ignition disabled and an extinguisher at hand? Say how."),
+        why=phrase("question.no_sparks.why", "Fuel that is thrown out is lit by the first spark."),
+    ),
+    Question(
+        id="hydraulic_lock",
+        words=phrase(
+            "question.hydraulic_lock", "Does it turn by hand through two revolutions, and what came out of the holes?"
+        ),
+        why=phrase("question.hydraulic_lock.why", "Liquid does not compress: the starter bends a rod."),
     ),
     Question(
         id="oil_dilution",

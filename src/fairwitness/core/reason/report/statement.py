@@ -61,6 +61,9 @@ NOT_A_LEAK_AND_WORKS = phrase(
 RELATIVE = phrase(
     "statement.relative", "An engine equally low everywhere would look the same: the comparison is relative."
 )
+NOT_SEALING_START = phrase(
+    "statement.not_sealing_start", "Compression is even: it is not the sealing that keeps it from starting."
+)
 NOT_SEALING = phrase("statement.not_sealing", "Compression is even and the work is missing: it is not the sealing.")
 GO_ON = phrase("statement.go_on", " Go to ignition and fuel.")
 SEALING_OPEN = phrase(
@@ -123,6 +126,8 @@ class Context:
     repair : Repair
     authorised : bool
         Whether the owner agreed to have the engine opened.
+    runs : bool
+        Whether the engine runs, however badly.
     """
 
     not_read: tuple[Message, ...] = ()
@@ -131,6 +136,7 @@ class Context:
     next_title: Message = NOTHING
     repair: Repair = Repair.PART
     authorised: bool = False
+    runs: bool = True
 
 
 def compose(
@@ -151,7 +157,7 @@ def compose(
     -------
     Statement
     """
-    follows = _follows(verdict, posterior, measured, engine, authorised=context.authorised) + methods_apart(measured)
+    follows = _follows(verdict, posterior, measured, engine, context) + methods_apart(measured)
     explanation = context.explanation if verdict.accuses else None
     if explanation is not None:
         follows += spoken_against(explanation, measured)
@@ -164,12 +170,12 @@ def compose(
         if explanation is not None
         else (),
         repair=offers(verdict.faults, context.repair) if verdict.status is not Status.SUSPECTED else (),
-        owner=for_the_owner(verdict, [m for m in measured if m.usable], context.next_title),
+        owner=for_the_owner(verdict, [m for m in measured if m.usable], context.next_title, engine.cylinders),
     )
 
 
 def _follows(
-    verdict: Verdict, posterior: Posterior, measured: Sequence[Measured], engine: Engine, *, authorised: bool
+    verdict: Verdict, posterior: Posterior, measured: Sequence[Measured], engine: Engine, context: Context
 ) -> list[Sentence]:
     ids = tuple(f.id for m in measured if m.usable for f in m.findings if compared(f) and f.state is not State.NORMAL)
     if verdict.contradiction:
@@ -177,10 +183,10 @@ def _follows(
     if not any(m.usable for m in measured):
         return [Sentence(NOBODY)]
     if verdict.accuses and (verdict.cause is not Cause.MECHANICAL or verdict.cause_open):
-        return _separated(verdict, posterior, measured, engine, ids)
+        return _separated(verdict, posterior, measured, engine, ids, runs=context.runs)
     if verdict.accuses:
         names = _likely(posterior, (Cause.MECHANICAL,))
-        asks = verdict.status is not Status.SUSPECTED and not authorised
+        asks = verdict.status is not Status.SUSPECTED and not context.authorised
         said = (
             MECHANICAL,
             _pattern(verdict.cylinders, engine),
@@ -205,7 +211,13 @@ def _nobody_accused(measured: Sequence[Measured], engine: Engine) -> list[Senten
 
 
 def _separated(
-    verdict: Verdict, posterior: Posterior, measured: Sequence[Measured], engine: Engine, ids: tuple[str, ...]
+    verdict: Verdict,
+    posterior: Posterior,
+    measured: Sequence[Measured],
+    engine: Engine,
+    ids: tuple[str, ...],
+    *,
+    runs: bool,
 ) -> list[Sentence]:
     """What separates the causes of a cylinder that does not do its share."""
     sentences = []
@@ -219,9 +231,10 @@ def _separated(
     even = [f for f in sealing if f.state is State.NORMAL and f.cylinder in (None, *verdict.cylinders)]
     low = [f for f in sealing if f.state in (State.LOW, State.ABSENT)]
     if even and not low:
-        text = NOT_SEALING + GO_ON if verdict.cause_open else NOT_SEALING
+        found = NOT_SEALING if runs else NOT_SEALING_START
+        text = found + GO_ON if verdict.cause_open else found
         sentences.append(Sentence(text, (*ids, *(f.id for f in even))))
-    elif not sealing:
+    elif not sealing and verdict.cause_open:
         sentences.append(Sentence(SEALING_OPEN, ids))
     sentences.append(Sentence(BY_CAUSE(chances=_chances(posterior)), ids))
     names = _likely(posterior, tuple(CAUSE_NAMES) if verdict.cause_open else (verdict.cause,))

@@ -49,6 +49,7 @@ def _load(job: DepotJob, *, seed: int, by: User) -> None:
         engine=job.engine,
         complaint=job.complaint,
         complaint_verified=job.verified,
+        symptom=job.symptom,
         work_done=job.work_done,
         codes=[TroubleCode(code) for code in job.codes],
     )
@@ -70,7 +71,7 @@ def _load(job: DepotJob, *, seed: int, by: User) -> None:
         add_observations(case, test=test, readings=readings, by=by, at=at)
     refresh_diagnosis(case)
     done = opened + timedelta(minutes=job.minutes)
-    if job.fuel_how and job is not JOBS[-1]:
+    if job.fuel_how and not job.fuel_left_off:
         set_fuel_state(case, state=FuelState.ENABLED, how="fuse back in, engine started", by=by, at=done)
     case.touched_at = done
     case.save(update_fields=["touched_at"])
