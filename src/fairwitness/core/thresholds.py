@@ -55,6 +55,7 @@ SYNC_TRUSTED_RPM_MIN = Threshold(
 )
 SYNC_TRUSTED_RPM_MAX = Threshold(300.0, "rpm", "[T] upper end of usual cranking speed")
 SYNC_TRUSTED_RESIDUAL = Threshold(0.3, "1", "[M] a fit this good needs no second reading")
+CYCLES_ALIKE_MAX = Threshold(0.12, "1", "[M] scatter of a compression from cycle to cycle where the level is no guide")
 UNSYNCED_LIKENESS_MIN = Threshold(0.4, "1", "[M] correlation of a cycle with the next one")
 
 # Cam against crank

@@ -66,7 +66,7 @@ def test_signals_that_say_nothing_block(samples, code):
 def test_a_little_current_is_not_cranking():
     ripple = 3 + np.sin(np.linspace(0, 300, 24000))
     samples = np.concatenate((np.zeros(4000), ripple, np.zeros(4000)))
-    assert "not_cranking" in blocking(slow_trace(clamp(samples), RATE, 0.0))
+    assert "starter_level" in blocking(slow_trace(clamp(samples), RATE, 0.0))
 
 
 def test_a_weak_battery_blocks(four):

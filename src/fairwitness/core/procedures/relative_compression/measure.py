@@ -42,7 +42,7 @@ from fairwitness.core.procedures.relative_compression.words import (
 )
 from fairwitness.core.signal.cranking.compression_pulse import DEG_PER_POINT, GRID
 from fairwitness.core.signal.cranking.reading import NO_COMPRESSIONS, Reading, cycle_reasons, read_trace
-from fairwitness.core.signal.cranking.trace import slow_trace
+from fairwitness.core.signal.cranking.trace import shape_of, slow_trace
 from fairwitness.core.signal.peers import healthy_level
 from fairwitness.core.signal.quality import set_up_reasons
 from fairwitness.core.signal.resampling import evenly_sampled
@@ -87,12 +87,16 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     readings, traces = [], []
     for channel in even.with_role(*SOURCES):
         trace = slow_trace(channel, even.time.rate_hz, even.time.start_s)
-        traces.append((channel, trace))
-        if trace.usable:
-            reading, why = read_trace(even, channel, trace, engine)
+        shape = None if trace.usable else shape_of(trace)
+        if trace.usable or shape is not None:
+            reading, why = read_trace(even, channel, shape or trace, engine)
+            if shape is not None and (reading is None or not repeats(reading)):
+                reading, why = None, ()
             reasons += why
             if reading is not None:
+                trace = reading.trace
                 readings.append(reading)
+        traces.append((channel, trace))
     whole = [r for _, t in traces for r in t.reasons if r.blocking and r.code == "battery_weak"]
     if not readings or whole:
         reasons += [r for _, t in traces for r in t.reasons]
@@ -106,6 +110,16 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     if any(r.blocking for r in reasons):
         return _unusable(capture, engine, reasons, best)
     return _judged(capture, engine, best, readings, reasons)
+
+
+def repeats(reading: Reading) -> bool:
+    """Whether what is read is compressions at all: usual in speed and shape, and the same from cycle to cycle."""
+    speed = float(np.median(reading.cycles.speed_rpm))
+    centre, sigma = robust_centre(reading.per_cycle, axis=0)
+    level = healthy_level(centre)
+    alike = level > 0 and float(np.median(sigma)) < limit.CYCLES_ALIKE_MAX.value * level
+    turning = limit.SYNC_TRUSTED_RPM_MIN.value <= speed <= limit.SYNC_TRUSTED_RPM_MAX.value
+    return alike and turning and reading.fit.residual < limit.SYNC_TRUSTED_RESIDUAL.value
 
 
 def shares_of_peers(per_cycle: FloatArray) -> tuple[FloatArray, FloatArray]:

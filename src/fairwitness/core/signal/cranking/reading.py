@@ -96,6 +96,16 @@ SPEED_PRIOR_RPM = 200.0
 SPEED_PRIOR_SPREAD = 0.35
 SECOND_READING_PENALTY = 0.35
 ALTERNATIVE_RESIDUAL_RATIO = 1.25
+SYNC_INTERVAL_SPREAD_MAX = 0.15
+"""A sync whose intervals scatter more than this share says nothing about the length of a cycle."""
+SYNC_LENGTH_TOLERANCE = 0.1
+HUMP_LIKENESS_RATIO = 0.9
+"""Neighbouring humps this much alike, against one cycle and the next, are equal humps."""
+HUMP_PLACE_TOLERANCE = 0.12
+EQUAL_HUMPS_BETTER = 2.0
+"""By how much missing cylinders must explain a trace better than a longer cycle of equal ones."""
+FOLDED_MIN = 2
+"""One cycle alone is the spin-up."""
 NO_COMPRESSIONS = Reason("no_humps", TRACE_DOES_RISE(), blocking=True)
 
 
@@ -148,14 +158,16 @@ def read_trace(
     sync = sync_channel(capture)
     why: tuple[Reason, ...] = ()
     readings: list[Reading] = []
+    said_s: float | None = None
     if sync is not None:
         events = find_events(sync, capture.time, engine)
         why = events.reasons
+        said_s = _interval_said(events, begin, end)
         readings = _synced_readings(channel, trace, engine, events, settled, end)
     if not readings:
         if sync is not None and "sync_silent" not in {r.code for r in why}:
             why += (Reason("sync_useless", SYNC_GAVE_TOO()),)
-        readings = _unsynced_readings(channel, trace, engine, settled, end)
+        readings = _unsynced_readings(channel, trace, engine, (settled, end), said_s)
     if not readings:
         return None, (*why, _too_few(end - begin))
     return min(readings, key=lambda r: r.score), why
@@ -204,8 +216,23 @@ def _plausible(reading: Reading) -> bool:
     return usual and reading.fit.residual < limit.SYNC_TRUSTED_RESIDUAL.value
 
 
-def _unsynced_readings(channel: Channel, trace: SlowTrace, engine: Engine, settled: float, end: float) -> list[Reading]:
-    """Readings for each cycle length the trace repeats itself at."""
+def _interval_said(events: SyncEvents, begin: float, end: float) -> float | None:
+    """Seconds between the events of a sync that comes regularly: a cycle or half of one. None: it says nothing."""
+    inside = events.times_s[(events.times_s >= begin) & (events.times_s <= end)]
+    steps = np.diff(inside)
+    if not steps.size:
+        return None
+    usual = float(np.median(steps))
+    shortest, longest = 60 / limit.CRANKING_RPM_SEARCH_MAX.value, 120 / limit.CRANKING_RPM_SEARCH_MIN.value
+    regular = float(np.median(np.abs(steps - usual))) <= SYNC_INTERVAL_SPREAD_MAX * usual
+    return usual if regular and shortest <= usual <= longest else None
+
+
+def _unsynced_readings(
+    channel: Channel, trace: SlowTrace, engine: Engine, between_s: tuple[float, float], said_s: float | None
+) -> list[Reading]:
+    """Readings for each cycle length the trace repeats itself at; none of a length that the sync contradicts."""
+    settled, end = between_s
     begin_at = int((settled - trace.first_s) * trace.rate_hz)
     end_at = int((end - trace.first_s) * trace.rate_hz)
     steady = trace.values[max(begin_at, 0) : end_at]
@@ -214,16 +241,49 @@ def _unsynced_readings(channel: Channel, trace: SlowTrace, engine: Engine, settl
     if longest <= shortest:
         return []
     autocorrelation = _autocorrelation(steady, longest)
-    inside = autocorrelation[shortest:longest]
-    peaks = np.flatnonzero((inside[1:-1] > inside[:-2]) & (inside[1:-1] >= inside[2:])) + 1 + shortest
+    peaks = _peaks(autocorrelation, shortest)
     peaks = peaks[autocorrelation[peaks] > limit.UNSYNCED_LIKENESS_MIN.value]
+    if said_s is not None:
+        ratios = peaks / (said_s * trace.rate_hz)
+        peaks = peaks[np.min(np.abs(ratios[:, None] - [[1.0, 2.0]]), axis=1) <= SYNC_LENGTH_TOLERANCE]
+
+    def fitted(lag: float, fewest: int) -> list[Reading]:
+        cycle_s = lag / trace.rate_hz
+        cycles = cycles_by_autocorrelation(
+            trace.values, trace.rate_hz, trace.first_s, cycle_s=cycle_s, begin_s=settled, end_s=end
+        )
+        return _fitted(channel, trace, engine, cycles, penalty=0.0, fewest=fewest)
+
     readings: list[Reading] = []
     for lag in peaks[np.argsort(-autocorrelation[peaks])][:12]:
-        cycles = cycles_by_autocorrelation(
-            trace.values, trace.rate_hz, trace.first_s, cycle_s=lag / trace.rate_hz, begin_s=settled, end_s=end
-        )
-        readings += _fitted(channel, trace, engine, cycles, penalty=0.0)
+        found = fitted(lag, int(limit.CRANKING_CYCLES_MIN.value))
+        whole = _length_of_equal_humps(autocorrelation, int(lag), engine) if engine.is_even else None
+        if found and whole is not None and 120 * trace.rate_hz / whole >= limit.CRANKING_RPM_UNUSABLE.value:
+            healthy = fitted(whole, FOLDED_MIN)
+            if not healthy or found[0].fit.residual > healthy[0].fit.residual / EQUAL_HUMPS_BETTER:
+                continue
+        readings += found
     return readings
+
+
+def _peaks(autocorrelation: FloatArray, shortest: int) -> NDArray[np.intp]:
+    inside = autocorrelation[shortest:]
+    return np.flatnonzero((inside[1:-1] > inside[:-2]) & (inside[1:-1] >= inside[2:])) + 1 + shortest
+
+
+def _length_of_equal_humps(autocorrelation: FloatArray, lag: int, engine: Engine) -> float | None:
+    """How long a cycle would be if what repeats within ``lag`` are the compressions of cylinders that are all alike.
+
+    None where neighbouring humps differ, or where they are as many as the engine has cylinders. Part of a healthy cycle
+    repeats itself as well as a whole one does: read as a cycle, it would hold cylinders without compression.
+    """
+    nearest = max(2, lag // (3 * engine.cylinders))
+    for hump in _peaks(autocorrelation[: lag + 2], nearest):
+        humps = round(lag / hump)
+        alike = autocorrelation[hump] >= HUMP_LIKENESS_RATIO * autocorrelation[lag]
+        if alike and abs(lag / humps - hump) <= HUMP_PLACE_TOLERANCE * hump:
+            return None if humps == engine.cylinders else lag / humps * engine.cylinders
+    return None
 
 
 def _autocorrelation(values: FloatArray, longest: int) -> FloatArray:
@@ -241,8 +301,16 @@ def _autocorrelation(values: FloatArray, longest: int) -> FloatArray:
     return np.asarray(own / max(own[0], 1e-12) * weight)
 
 
-def _fitted(channel: Channel, trace: SlowTrace, engine: Engine, cycles: Cycles, *, penalty: float) -> list[Reading]:
-    if cycles.count < limit.CRANKING_CYCLES_MIN.value:
+def _fitted(
+    channel: Channel,
+    trace: SlowTrace,
+    engine: Engine,
+    cycles: Cycles,
+    *,
+    penalty: float,
+    fewest: float = limit.CRANKING_CYCLES_MIN.value,
+) -> list[Reading]:
+    if cycles.count < fewest:
         return []
     folded = _fold(trace, cycles)
     average = np.asarray(np.median(folded, axis=0))

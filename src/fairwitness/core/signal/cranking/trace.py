@@ -6,7 +6,7 @@ said in a reason that the measurement carries.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -48,6 +48,15 @@ TRACE_CUT_OFF = template(
 ONLY_STARTER_TURNING = template(
     "cranking.trace.only_starter_turning", "Only {draw:.1f} A: the starter was not turning the engine."
 )
+READS_LIKE = template(
+    "cranking.trace.reads_like",
+    "The clamp gives {draw:.3g} where a starter draws 50 to 1,000 A: it reads like {mv:g} mV per A. Shares come "
+    "from the shape; the current itself is unknown.",
+)
+LEVEL_UNKNOWN = template(
+    "cranking.trace.level_unknown",
+    "The clamp gives only {draw:.3g} A: shares come from the shape; the current itself is unknown.",
+)
 CRANKING_V_BELOW = template(
     "cranking.trace.cranking_v_below",
     "Cranking at {volts:.1f} V, below {cranking_volt_min:g} V: charge the battery and repeat.",
@@ -60,6 +69,11 @@ WORKING_RATE_HZ = 1000.0
 """Cranking humps live below 100 Hz; slow work is done at this rate."""
 CLIPPING_SAMPLES = 30_000
 """Enough to see how crowded the top level is."""
+LEVEL = "starter_level"
+GAINS_V_PER_A = (0.001, 0.01, 0.1)
+"""Usual gains of current clamps that are logged as volts. Common practice."""
+STARTER_DRAWS_A = (50.0, 1000.0)
+"""What starters draw while they turn, motorcycle to lorry. Common practice."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -98,6 +112,29 @@ class SlowTrace:
     def usable(self) -> bool:
         """No blocking reason so far."""
         return not any(r.blocking for r in self.reasons)
+
+
+def shape_of(trace: SlowTrace) -> SlowTrace | None:
+    """A current that is too small for a starter, to be judged by its shape alone: the clamp's gain may be wrong.
+
+    Parameters
+    ----------
+    trace : SlowTrace
+
+    Returns
+    -------
+    SlowTrace or None
+        With the level said to be unknown; None where anything else speaks against the trace.
+    """
+    blocking = [r for r in trace.reasons if r.blocking]
+    if [r.code for r in blocking] != [LEVEL]:
+        return None
+    begin, end = ((at - trace.first_s) * trace.rate_hz for at in trace.cranking_s)
+    draw = float(np.median(trace.values[max(int(begin), 0) : int(end) + 1]))
+    like = [gain for gain in GAINS_V_PER_A if STARTER_DRAWS_A[0] <= draw / gain <= STARTER_DRAWS_A[1]]
+    said = READS_LIKE(draw=draw, mv=1000 * like[0]) if like else LEVEL_UNKNOWN(draw=draw)
+    kept = tuple(r for r in trace.reasons if not r.blocking)
+    return replace(trace, reasons=(*kept, Reason("level_unknown", said)))
 
 
 def slow_trace(channel: Channel, rate_hz: float, start_s: float) -> SlowTrace:
@@ -231,7 +268,7 @@ def _level_reasons(
     if is_current:
         draw = level if rest is not None else float(np.percentile(upward, 95) - np.percentile(upward, 5))
         if draw < limit.STARTER_CURRENT_MIN_A.value:
-            reasons.append(Reason("not_cranking", ONLY_STARTER_TURNING(draw=draw), blocking=True))
+            reasons.append(Reason(LEVEL, ONLY_STARTER_TURNING(draw=draw), blocking=True))
         return reasons
     volts = float(np.median(crank)) * (-1.0 if inverted else 1.0)
     dip = float(np.percentile(values, 99) - np.percentile(values, 1))

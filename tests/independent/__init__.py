@@ -1,0 +1,1 @@
+"""Recordings made by other physics than the simulator's, and what the program must make of them."""
