@@ -85,7 +85,7 @@ def turn(how: Crank) -> Turned:
     usual = how.rpm * np.pi / 30.0
     friction = 18.0 + 7.0 * cylinders
     inertia = 0.35 if cylinders < 4 else 0.10 + 0.035 * cylinders
-    stall = 3.2 * friction + (60.0 if cylinders < 4 else 0.0)
+    stall = 3.2 * friction + 60.0
     count = round(how.seconds / STEP_S)
     speed, angle = 0.5, how.start_deg
     angles, loads = np.empty(count), np.empty(count)
@@ -186,7 +186,7 @@ def running_on(capture: Capture, *, seconds: float, idle_rpm: float = 900.0, see
     rate = capture.time.rate_hz
     time = np.arange(0.0, seconds, 1.0 / rate)
     rng = np.random.default_rng(seed)
-    clamp, *others = capture.channels
+    others = capture.channels[1:]
     charge = -25.0 * (1.0 - np.exp(-time / 0.8)) + rng.normal(0.0, 1.0, time.size)
     since = (time + 0.04) % (120.0 / idle_rpm)
     ramp = np.where(since < 0.0035, 7.0 * since / 0.0035, 0.0) + rng.normal(0.0, 0.03, time.size)

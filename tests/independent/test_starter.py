@@ -9,7 +9,18 @@ from fairwitness.core.model.capture import Capture, CaptureTest, Channel, Role, 
 from fairwitness.core.model.engine import even_engine
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.procedures.relative_compression.measure import measure
-from tests.independent.starter import STEP_S, Crank, Instrument, gas_torque, recorded, turn, volume
+from tests.independent.starter import (
+    STEP_S,
+    Crank,
+    Instrument,
+    gas_torque,
+    one_after_another,
+    recorded,
+    running_on,
+    turn,
+    volume,
+    with_a_consumer,
+)
 
 ORDERS = {
     1: (1,),
@@ -141,3 +152,37 @@ def test_the_maker_itself_compresses_as_slider_crank_and_polytrope_say():
     assert np.all(np.diff(turned.angle_deg) >= 0.0)
     assert turned.time_s[-1] == pytest.approx(3.8, abs=2 * STEP_S)
     assert 150.0 < np.ptp(turned.angle_deg) / 6.0 / 3.0 < 260.0
+
+
+@pytest.mark.parametrize("cylinders", [3, 4, 6, 8])
+@pytest.mark.parametrize("lengths_s", [(5.0, 5.0), (3.0, 6.0), (6.0, 2.0), (1.5, 5.0)])
+def test_two_attempts_in_one_file_are_judged_by_the_longer(cylinders, lengths_s):
+    order = ORDERS[cylinders]
+    for sick in ((), ((3, 0.5),)):
+        first, then = (
+            recorded(Crank(order=order, seconds=s, leak=sick, start_deg=60.0 + 273.0 * i, seed=i))
+            for i, s in enumerate(lengths_s)
+        )
+        read = measure(one_after_another(first, then), even_engine(order))
+        assert accused(read) in ([c for c, _ in sick], [None] if sick else [])
+        assert read.usable
+
+
+@pytest.mark.parametrize("cylinders", [3, 4, 6, 8])
+@pytest.mark.parametrize(("amps", "on_s", "off_s"), [(60.0, 0.05, 3.1), (8.0, 0.0, 2.1), (40.0, 2.5, 9.0)])
+def test_glow_plugs_pumps_and_fans_on_the_cable_do_not_matter(cylinders, amps, on_s, off_s):
+    order = ORDERS[cylinders]
+    for sick in ((), ((3, 0.5),)):
+        capture = with_a_consumer(recorded(Crank(order=order, leak=sick)), amps, on_s=on_s, off_s=off_s)
+        assert accused(measure(capture, even_engine(order))) == [c for c, _ in sick]
+
+
+@pytest.mark.parametrize("cylinders", [3, 4, 6, 8])
+@pytest.mark.parametrize("seconds", [2.0, 5.0, 10.0])
+def test_an_engine_that_catches_is_judged_by_the_crank_before(cylinders, seconds):
+    order = ORDERS[cylinders]
+    for sick in ((), ((3, 0.5),)):
+        capture = running_on(recorded(Crank(order=order, leak=sick)), seconds=seconds)
+        read = measure(capture, even_engine(order))
+        assert read.usable
+        assert accused(read) == [c for c, _ in sick]

@@ -18,6 +18,7 @@ from fairwitness.core.model.capture import Capture, Channel, Role, SampleArray, 
 from fairwitness.core.model.engine import Engine, Ignition, Injection
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.conditioning import block_extremes, crossings
+from fairwitness.core.signal.event_gaps import bridge_missing, group_strikes, regular
 from fairwitness.core.signal.runs import runs
 
 REPEATED_STRIKES_COUNTED = template(
@@ -186,8 +187,8 @@ def find_events(channel: Channel, time: TimeBase, engine: Engine) -> SyncEvents:
         return nothing
     marks = falls if channel.role in (Role.COIL_CONTROL, Role.COIL_CURRENT) else rises
     times = time.at(marks)
-    times, heights, grouped = _group_strikes(times, heights)
-    if not _regular(times):
+    times, heights, grouped = group_strikes(times, heights)
+    if not regular(times):
         return nothing
     reasons: tuple[Reason, ...] = ()
     if grouped:
@@ -214,7 +215,7 @@ def cycles_from_events(events: SyncEvents, anchor: Anchor, *, begin_s: float, en
     times = events.times_s[(events.times_s >= begin_s) & (events.times_s <= end_s)]
     reasons: list[Reason] = []
     if times.size >= 3:
-        times, bridged = _bridge_missing(times)
+        times, bridged = bridge_missing(times)
         if bridged:
             reasons.append(Reason("sync_bridged", MISSING_SYNC_EVENTS(bridged=bridged)))
     if anchor is Anchor.REVOLUTION:
@@ -350,44 +351,3 @@ def _robust_top(reach: FloatArray) -> float:
     if reach.size < 5:
         return float(reach.max(initial=0.0))
     return float(np.partition(reach, -5)[-5])
-
-
-def _regular(times: FloatArray) -> bool:
-    """Whether events follow each other as an engine turns; crossings of mere noise come at any distance.
-
-    Neighbouring gaps are compared, so that a changing speed, and events that are lost now and then, stay regular.
-    """
-    gaps = np.diff(times)
-    if gaps.size < limit.SYNC_GAPS_MIN.value:
-        return True
-    ratio = gaps[1:] / np.maximum(gaps[:-1], 1e-12)
-    alike = np.abs(np.log(np.maximum(ratio, 1e-12))) < np.log(limit.SYNC_GAP_RATIO.value)
-    return float(np.mean(alike)) >= limit.SYNC_REGULAR_SHARE.value
-
-
-def _group_strikes(times: FloatArray, heights: FloatArray) -> tuple[FloatArray, FloatArray, int]:
-    """Keep the first of edges that belong to one event, with the largest height of the group."""
-    gaps = np.diff(times)
-    if gaps.size < 2:
-        return times, heights, 0
-    usual = float(np.median(gaps[gaps >= 0.25 * gaps.max()]))
-    first = np.concatenate(([True], gaps > limit.STRIKE_GROUP_SHARE.value * usual))
-    starts = np.flatnonzero(first)
-    return times[first], np.maximum.reduceat(heights, starts), int(np.count_nonzero(~first))
-
-
-def _bridge_missing(times: FloatArray) -> tuple[FloatArray, int]:
-    """Fill gaps that are a whole multiple of the usual one."""
-    gaps = np.diff(times)
-    usual = float(np.median(gaps))
-    multiples = np.rint(gaps / usual)
-    fits = np.abs(gaps / usual - multiples) <= 0.15
-    filled = [times[:1]]
-    added = 0
-    for i, gap in enumerate(gaps):
-        parts = int(multiples[i])
-        if fits[i] and parts in (2, 3):
-            filled.append(times[i] + gap * np.arange(1, parts) / parts)
-            added += parts - 1
-        filled.append(times[i + 1 : i + 2])
-    return np.concatenate(filled), added

@@ -41,7 +41,7 @@ from fairwitness.core.procedures.relative_compression.words import (
     STARTER_CURRENT_BATTERY,
 )
 from fairwitness.core.signal.cranking.compression_pulse import DEG_PER_POINT, GRID
-from fairwitness.core.signal.cranking.reading import NO_COMPRESSIONS, Reading, cycle_reasons, read_trace
+from fairwitness.core.signal.cranking.reading import NO_COMPRESSIONS, Reading, cycle_reasons, read_trace, repeats
 from fairwitness.core.signal.cranking.trace import shape_of, slow_trace
 from fairwitness.core.signal.peers import healthy_level
 from fairwitness.core.signal.quality import set_up_reasons
@@ -110,16 +110,6 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     if any(r.blocking for r in reasons):
         return _unusable(capture, engine, reasons, best)
     return _judged(capture, engine, best, readings, reasons)
-
-
-def repeats(reading: Reading) -> bool:
-    """Whether what is read is compressions at all: usual in speed and shape, and the same from cycle to cycle."""
-    speed = float(np.median(reading.cycles.speed_rpm))
-    centre, sigma = robust_centre(reading.per_cycle, axis=0)
-    level = healthy_level(centre)
-    alike = level > 0 and float(np.median(sigma)) < limit.CYCLES_ALIKE_MAX.value * level
-    turning = limit.SYNC_TRUSTED_RPM_MIN.value <= speed <= limit.SYNC_TRUSTED_RPM_MAX.value
-    return alike and turning and reading.fit.residual < limit.SYNC_TRUSTED_RESIDUAL.value
 
 
 def shares_of_peers(per_cycle: FloatArray) -> tuple[FloatArray, FloatArray]:

@@ -24,7 +24,10 @@ from fairwitness.core.signal.cranking.compression_pulse import (
     lag_range_deg,
     solve_heights,
 )
+from fairwitness.core.signal.cranking.cycle_lengths import autocorrelation, interval_said, length_of_equal_humps, peaks
 from fairwitness.core.signal.cranking.trace import SlowTrace
+from fairwitness.core.signal.peers import healthy_level
+from fairwitness.core.signal.robust import robust_centre
 from fairwitness.core.signal.sync import (
     Anchor,
     Cycles,
@@ -96,12 +99,7 @@ SPEED_PRIOR_RPM = 200.0
 SPEED_PRIOR_SPREAD = 0.35
 SECOND_READING_PENALTY = 0.35
 ALTERNATIVE_RESIDUAL_RATIO = 1.25
-SYNC_INTERVAL_SPREAD_MAX = 0.15
-"""A sync whose intervals scatter more than this share says nothing about the length of a cycle."""
 SYNC_LENGTH_TOLERANCE = 0.1
-HUMP_LIKENESS_RATIO = 0.9
-"""Neighbouring humps this much alike, against one cycle and the next, are equal humps."""
-HUMP_PLACE_TOLERANCE = 0.12
 EQUAL_HUMPS_BETTER = 2.0
 """By how much missing cylinders must explain a trace better than a longer cycle of equal ones."""
 FOLDED_MIN = 2
@@ -162,7 +160,7 @@ def read_trace(
     if sync is not None:
         events = find_events(sync, capture.time, engine)
         why = events.reasons
-        said_s = _interval_said(events, begin, end)
+        said_s = interval_said(events, begin, end)
         readings = _synced_readings(channel, trace, engine, events, settled, end)
     if not readings:
         if sync is not None and "sync_silent" not in {r.code for r in why}:
@@ -216,18 +214,6 @@ def _plausible(reading: Reading) -> bool:
     return usual and reading.fit.residual < limit.SYNC_TRUSTED_RESIDUAL.value
 
 
-def _interval_said(events: SyncEvents, begin: float, end: float) -> float | None:
-    """Seconds between the events of a sync that comes regularly: a cycle or half of one. None: it says nothing."""
-    inside = events.times_s[(events.times_s >= begin) & (events.times_s <= end)]
-    steps = np.diff(inside)
-    if not steps.size:
-        return None
-    usual = float(np.median(steps))
-    shortest, longest = 60 / limit.CRANKING_RPM_SEARCH_MAX.value, 120 / limit.CRANKING_RPM_SEARCH_MIN.value
-    regular = float(np.median(np.abs(steps - usual))) <= SYNC_INTERVAL_SPREAD_MAX * usual
-    return usual if regular and shortest <= usual <= longest else None
-
-
 def _unsynced_readings(
     channel: Channel, trace: SlowTrace, engine: Engine, between_s: tuple[float, float], said_s: float | None
 ) -> list[Reading]:
@@ -240,12 +226,12 @@ def _unsynced_readings(
     longest = int(min(120 / limit.CRANKING_RPM_SEARCH_MIN.value * trace.rate_hz, steady.size / 3))
     if longest <= shortest:
         return []
-    autocorrelation = _autocorrelation(steady, longest)
-    peaks = _peaks(autocorrelation, shortest)
-    peaks = peaks[autocorrelation[peaks] > limit.UNSYNCED_LIKENESS_MIN.value]
+    likeness = autocorrelation(steady, longest)
+    lags = peaks(likeness, shortest)
+    lags = lags[likeness[lags] > limit.UNSYNCED_LIKENESS_MIN.value]
     if said_s is not None:
-        ratios = peaks / (said_s * trace.rate_hz)
-        peaks = peaks[np.min(np.abs(ratios[:, None] - [[1.0, 2.0]]), axis=1) <= SYNC_LENGTH_TOLERANCE]
+        ratios = lags / (said_s * trace.rate_hz)
+        lags = lags[np.min(np.abs(ratios[:, None] - [[1.0, 2.0]]), axis=1) <= SYNC_LENGTH_TOLERANCE]
 
     def fitted(lag: float, fewest: int) -> list[Reading]:
         cycle_s = lag / trace.rate_hz
@@ -255,50 +241,15 @@ def _unsynced_readings(
         return _fitted(channel, trace, engine, cycles, penalty=0.0, fewest=fewest)
 
     readings: list[Reading] = []
-    for lag in peaks[np.argsort(-autocorrelation[peaks])][:12]:
+    for lag in lags[np.argsort(-likeness[lags])][:12]:
         found = fitted(lag, int(limit.CRANKING_CYCLES_MIN.value))
-        whole = _length_of_equal_humps(autocorrelation, int(lag), engine) if engine.is_even else None
+        whole = length_of_equal_humps(likeness, int(lag), engine) if engine.is_even else None
         if found and whole is not None and 120 * trace.rate_hz / whole >= limit.CRANKING_RPM_UNUSABLE.value:
             healthy = fitted(whole, FOLDED_MIN)
             if not healthy or found[0].fit.residual > healthy[0].fit.residual / EQUAL_HUMPS_BETTER:
-                continue
+                found = [r for r in healthy if r.cycles.count >= limit.CRANKING_CYCLES_MIN.value]
         readings += found
     return readings
-
-
-def _peaks(autocorrelation: FloatArray, shortest: int) -> NDArray[np.intp]:
-    inside = autocorrelation[shortest:]
-    return np.flatnonzero((inside[1:-1] > inside[:-2]) & (inside[1:-1] >= inside[2:])) + 1 + shortest
-
-
-def _length_of_equal_humps(autocorrelation: FloatArray, lag: int, engine: Engine) -> float | None:
-    """How long a cycle would be if what repeats within ``lag`` are the compressions of cylinders that are all alike.
-
-    None where neighbouring humps differ, or where they are as many as the engine has cylinders. Part of a healthy cycle
-    repeats itself as well as a whole one does: read as a cycle, it would hold cylinders without compression.
-    """
-    nearest = max(2, lag // (3 * engine.cylinders))
-    for hump in _peaks(autocorrelation[: lag + 2], nearest):
-        humps = round(lag / hump)
-        alike = autocorrelation[hump] >= HUMP_LIKENESS_RATIO * autocorrelation[lag]
-        if alike and abs(lag / humps - hump) <= HUMP_PLACE_TOLERANCE * hump:
-            return None if humps == engine.cylinders else lag / humps * engine.cylinders
-    return None
-
-
-def _autocorrelation(values: FloatArray, longest: int) -> FloatArray:
-    """Correlation of a trace with itself, by lag."""
-    centred = (
-        values
-        - np.convolve(np.pad(values, longest // 2, mode="edge"), np.ones(longest) / longest, mode="same")[
-            longest // 2 : longest // 2 + values.size
-        ]
-    )
-    size = 1 << math.ceil(math.log2(2 * values.size))
-    spectrum = np.fft.rfft(centred, size)
-    own = np.fft.irfft(spectrum * spectrum.conj(), size)[:longest]
-    weight = values.size / (values.size - np.arange(longest))
-    return np.asarray(own / max(own[0], 1e-12) * weight)
 
 
 def _fitted(
@@ -428,3 +379,13 @@ def cycle_reasons(reading: Reading, capture: Capture, engine: Engine) -> list[Re
     elif len(reading.order_offsets) > 1:
         reasons.append(Reason("revolution_sync", SYNC_COMES_ONCE()))
     return reasons
+
+
+def repeats(reading: Reading) -> bool:
+    """Whether what is read is compressions at all: usual in speed and shape, and the same from cycle to cycle."""
+    speed = float(np.median(reading.cycles.speed_rpm))
+    centre, sigma = robust_centre(reading.per_cycle, axis=0)
+    level = healthy_level(centre)
+    alike = level > 0 and float(np.median(sigma)) < limit.CYCLES_ALIKE_MAX.value * level
+    turning = limit.SYNC_TRUSTED_RPM_MIN.value <= speed <= limit.SYNC_TRUSTED_RPM_MAX.value
+    return alike and turning and reading.fit.residual < limit.SYNC_TRUSTED_RESIDUAL.value

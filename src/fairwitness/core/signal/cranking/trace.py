@@ -69,6 +69,8 @@ WORKING_RATE_HZ = 1000.0
 """Cranking humps live below 100 Hz; slow work is done at this rate."""
 CLIPPING_SAMPLES = 30_000
 """Enough to see how crowded the top level is."""
+CRANK_MIN_S = 1.0
+"""A shorter load is no crank; a longer one is, however long the recording goes on."""
 LEVEL = "starter_level"
 GAINS_V_PER_A = (0.001, 0.01, 0.1)
 """Usual gains of current clamps that are logged as volts. Common practice."""
@@ -224,14 +226,17 @@ def _cranking_zone(values: FloatArray, rate: float) -> tuple[int, int, float | N
     for piece in (coarse[:edge], coarse[-edge:]):
         if float(np.ptp(piece)) < 0.12 * span:
             rests.append(float(np.median(piece)))
-    middle = float(np.median(coarse[coarse.size // 4 : -max(1, coarse.size // 4)]))
+    shortest = min(0.3 * coarse.size, CRANK_MIN_S * rate / step)
     for rest in rests:
-        working = middle - rest
+        away = coarse - rest
+        # The starter is the heaviest load there is: neither the charging that follows nor a long rest sets the level.
+        heavy = away[np.abs(away) > 0.25 * float(np.percentile(np.abs(away), 98))]
+        working = float(np.median(heavy)) if heavy.size else 0.0
         if abs(working) < 0.08 * span:
             continue
-        active = (coarse - rest) * np.sign(working) > 0.12 * abs(working)
+        active = away * np.sign(working) > 0.12 * abs(working)
         begin, end = _longest_run(active, bridge=max(1, int(0.25 * rate / step)))
-        if end - begin >= 0.3 * coarse.size and end - begin < coarse.size - 1:
+        if end - begin >= shortest and end - begin < coarse.size - 1:
             return begin * step, min(end * step, values.size), rest
     return 0, values.size, None
 
