@@ -8,6 +8,7 @@ from itertools import product
 
 from fairwitness.core.model.capture import Capture
 from tests.independent.starter import (
+    PLAIN,
     Crank,
     Instrument,
     one_after_another,
@@ -68,11 +69,11 @@ def recordings() -> Iterator[Recording]:
 def _both(
     entry: str,
     how: Crank,
-    by: Instrument = Instrument(),
+    by: Instrument = PLAIN,
     *,
     sick: bool = True,
     judged: bool = True,
-    **then: object,  # noqa: B008
+    **then: object,
 ) -> Iterator[Recording]:
     for leak in ((), (SICK,)) if sick else ((),):
         one = Crank(**{**how.__dict__, "leak": leak})

@@ -12,7 +12,7 @@ from enum import StrEnum
 from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.model.engine import Engine
-from fairwitness.core.model.measurement import Measured
+from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.reason.accusations import (
     WORK,
     accused_in_any,
@@ -27,7 +27,7 @@ from fairwitness.core.reason.accusations import (
 )
 from fairwitness.core.reason.inference.hypotheses import Hypothesis
 from fairwitness.core.reason.inference.posterior import Posterior
-from fairwitness.core.reason.knowledge.fault_spec import Cause
+from fairwitness.core.reason.knowledge.fault_spec import Cause, Seat
 from fairwitness.core.reason.knowledge.faults import FAULTS, NO_FAULT, OTHER_MECHANICAL
 from fairwitness.core.reason.knowledge.outcomes import outcomes_of
 from fairwitness.core.reason.knowledge.proof import WHERE, heard_leaving, seen_at
@@ -208,14 +208,22 @@ def _borne_out(posterior: Posterior, usable: Sequence[Measured]) -> bool:
     """Whether something that was found bears on what leads: nobody is accused by how often faults are met.
 
     What bears on it is a measurement in which somebody stands out, and which the leading hypothesis foretells clearly
-    better than a sound engine does.
+    better than a sound engine does. One that finds some cylinders as they should be does not speak for a fault of all.
     """
     sound = next((i for i, h in enumerate(posterior.hypotheses) if h.fault == NO_FAULT), None)
     if sound is None or posterior.log_likelihoods is None:
         return True
     gain = posterior.log_likelihoods[:, 0] - posterior.log_likelihoods[:, sound]
     bearing = {source for source, nats in zip(posterior.sources, gain, strict=True) if nats >= BEARS_NATS}
-    return any(bearing & m.sources for m in usable if _is_odd(m))
+    leading = FAULTS.get(posterior.hypotheses[0].fault)
+    whole = leading is not None and leading.seat is Seat.ENGINE
+    return any(bearing & m.sources for m in usable if _is_odd(m) and not (whole and _divides(m)))
+
+
+def _divides(measured: Measured) -> bool:
+    """Whether a measurement sets cylinders apart: some stand out, others are as they should be."""
+    odd = {f.cylinder for f in measured.findings if f.cylinder is not None and stands_out(f)}
+    return bool(odd) and any(f.state is State.NORMAL and f.cylinder not in odd for f in measured.findings)
 
 
 def _is_odd(measured: Measured) -> bool:

@@ -1,10 +1,12 @@
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fairwitness.core.model.engine import CrankWheel
-from fairwitness.core.signal.crank.wheel import crank_angle, smoothed_wheel
+from fairwitness.core.signal.crank.wheel import CrankAngle, crank_angle, smoothed_wheel
 from tests.core.wheels import passing_times, tooth_angles
 
 PATTERNS = {
@@ -76,3 +78,14 @@ def test_what_the_wheel_repeats_every_turn_is_taken_out():
         return np.std(np.diff(off - np.median(off)))
 
     assert fast(smoothed) < 0.5 * fast(crank)
+
+
+def test_an_error_wider_than_a_tooth_is_not_taken_for_the_wheels():
+    """Teeth that would change places are left where they were seen: angles go on rising."""
+    angles = tooth_angles(PATTERNS["60-2"], 40)
+    place = np.rint(angles / 6.0).astype(int) % 60
+    error = np.where(place == 30, 5.9, 0.0) - np.where(place == 31, 5.9, 0.0)
+    seen = CrankAngle(times_s=passing_times(angles, lively), angle_deg=angles + 0.499 * error, teeth=60, gapped=True)
+    late = replace(seen, times_s=np.sort(seen.times_s + 0.4 * (place == 30) / 4800.0 * 6.0))
+    for crank in (seen, late):
+        assert np.all(np.diff(smoothed_wheel(crank, 4).angle_deg) > 0)

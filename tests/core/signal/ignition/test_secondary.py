@@ -92,3 +92,11 @@ def test_no_trace_whatever_ends_it(raw):
     with np.errstate(all="ignore"):
         found = find_sparks(np.where(np.abs(values) < 1e6, values, np.nan).astype(np.float32), RATE)
     assert found.count >= 0
+
+
+@pytest.mark.parametrize("rate_hz", [500.0, 1000.0, 1500.0, 3000.0])
+def test_sparks_sampled_more_coarsely_than_a_dwell_have_none_rather_than_an_error(rate_hz):
+    coarse = trace()[:: int(RATE / rate_hz)]
+    found = find_sparks(coarse, rate_hz)
+    assert found.count >= 0
+    assert not np.any(found.dwell_ms < 0)

@@ -125,9 +125,12 @@ def smoothed_wheel(crank: CrankAngle, orders: int) -> CrankAngle:
     basis = np.concatenate((np.ones((crank.teeth, 1)), np.cos(turn), np.sin(turn)), axis=1)
     slow = basis @ np.linalg.lstsq(basis[there], usual[there], rcond=None)[0]
     error = np.where(there, usual - slow, 0.0)
+    angle_deg = crank.angle_deg + error[tooth]
+    if np.any(np.diff(angle_deg) <= 0):
+        return crank  # an error larger than a tooth is wide is not the wheel's
     return CrankAngle(
         times_s=crank.times_s,
-        angle_deg=crank.angle_deg + error[tooth],
+        angle_deg=angle_deg,
         teeth=crank.teeth,
         gapped=crank.gapped,
         broken=crank.broken,

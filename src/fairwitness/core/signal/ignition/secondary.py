@@ -278,7 +278,7 @@ def _dwell(charging: FloatArray, step_s: float, floor: float) -> tuple[float, fl
     shortest = round(0.3e-3 / step_s)
     if charging.size <= shortest:
         return np.nan, np.nan
-    largest = float(charging[:-shortest].max())
+    largest = float(charging[: charging.size - shortest].max())
     if largest < floor:
         return np.nan, np.nan
     first = int(np.argmax(charging >= 0.5 * largest))
