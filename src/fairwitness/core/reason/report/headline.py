@@ -237,7 +237,7 @@ def _somebody(verdict: Verdict, usable: Sequence[Measured], engine: Engine, why:
 def _somebody_leaks(usable: Sequence[Measured]) -> bool:
     """Whether a comparison of sealing found somebody, named or not."""
     return any(
-        f.state in (State.LOW, State.ABSENT)
+        f.state in (State.LOW, State.ABSENT, State.ABNORMAL)
         for m in usable
         if any(line.line in SEALING for line in m.lines)
         for f in m.findings
