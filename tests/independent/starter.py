@@ -117,7 +117,10 @@ class Instrument:
     sync_cylinder: int = 1
 
 
-def recorded(how: Crank, by: Instrument = Instrument()) -> Capture:
+PLAIN = Instrument()
+
+
+def recorded(how: Crank, by: Instrument = PLAIN) -> Capture:
     """The capture such an instrument gives of such a crank; the sync is a coil's current ramp of one cylinder."""
     turned = turn(how)
     rng = np.random.default_rng(how.seed)

@@ -56,6 +56,15 @@ SYNC_TRUSTED_RPM_MIN = Threshold(
 SYNC_TRUSTED_RPM_MAX = Threshold(300.0, "rpm", "[T] upper end of usual cranking speed")
 SYNC_TRUSTED_RESIDUAL = Threshold(0.3, "1", "[M] a fit this good needs no second reading")
 CYCLES_ALIKE_MAX = Threshold(0.12, "1", "[M] scatter of a compression from cycle to cycle where the level is no guide")
+SYNC_INTERVAL_SPREAD_MAX = Threshold(0.15, "1", "[M] a sync that scatters more says no length of a cycle")
+HUMP_LIKENESS_RATIO = Threshold(0.9, "1", "[M] humps as much alike as cycles are, by this share, are equal")
+HUMP_PLACE_TOLERANCE = Threshold(0.12, "1", "[M] how far from its place a repeated hump may lie, of a hump's width")
+SYNC_LENGTH_TOLERANCE = Threshold(0.1, "1", "[M] a cycle further from what the sync says contradicts it")
+EQUAL_HUMPS_BETTER = Threshold(2.0, "1", "[M] how much better missing cylinders must fit than equal ones")
+FOLDED_MIN = Threshold(2, "cycles", "[M] one cycle alone is the spin-up")
+REPEATED_GAPS_SHARE = Threshold(0.1, "1", "[M] share of the gaps that are intervals, at least; multi-strike")
+RESTS_ABOVE = Threshold(2.5, "1", "[M] a gap of more than so many usual ones is a rest between two attempts")
+CRANK_MIN_S = Threshold(1.0, "s", "[M] a shorter load is no crank; a longer one is, however long the recording goes on")
 UNSYNCED_LIKENESS_MIN = Threshold(0.4, "1", "[M] correlation of a cycle with the next one")
 
 # Cam against crank

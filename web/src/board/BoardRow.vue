@@ -218,6 +218,9 @@ h3 button:focus-visible {
 }
 .overall {
   grid-row: 2;
+  width: fit-content;
+  align-self: start;
+  background: var(--work);
   font-weight: 600;
 }
 .struck .strip,

@@ -2,23 +2,18 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from fairwitness.core.messages.catalogue import scope
 from fairwitness.core.model.acts import Act
-from fairwitness.core.model.case import Observation
-from fairwitness.core.model.engine import Engine
-from fairwitness.core.model.measurement import Measured, State
+from fairwitness.core.model.measurement import State
 from fairwitness.core.model.tools import Tool, Turning
 from fairwitness.core.procedures import cautions, engines
-from fairwitness.core.procedures.whole_engine import Item, Looks, Way
+from fairwitness.core.procedures.whole_engine import Item, Looks, way_of
 
 TEST = "no_start"
 _say = scope(TEST)
-
-
-def _way(item: str, outcome: str, word: str, sentence: str, state: State = State.ABNORMAL) -> Way:
-    """A way an item may come out."""
-    return Way(_say(f"{item}.{outcome}.word", word), _say(f"{item}.{outcome}", sentence), state)
-
+_way = partial(way_of, _say)
 
 ITEMS = {
     "spark": Item(
@@ -152,22 +147,6 @@ SPEC = LOOKS.spec(
         "For an engine that cranks and does not start. Each is a yes or no; take the easiest first. "
         "Leave what was not looked at as it is.",
     ),
-    kept=_say("kept", "Cranking looks"),
+    kept=_say("kept", "Start checks"),
 )
-
-
-def measure(observation: Observation, index: int, engine: Engine) -> Measured:
-    """Read one look.
-
-    Parameters
-    ----------
-    observation : Observation
-        ``item`` and ``seen``, of ``ITEMS``.
-    index : int
-    engine : Engine
-
-    Returns
-    -------
-    Measured
-    """
-    return LOOKS.measure(observation, index, engine)
+measure = LOOKS.measure

@@ -5,7 +5,7 @@ A record made here has one offer and one choice of its form for every item; what
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from fairwitness.core.messages.catalogue import phrase
@@ -31,6 +31,18 @@ class Way:
     word: Message
     sentence: Message
     state: State = State.ABNORMAL
+
+
+def way_of(
+    say: Callable[[str, str], Message],
+    item: str,
+    outcome: str,
+    word: str,
+    sentence: str,
+    state: State = State.ABNORMAL,
+) -> Way:
+    """A way an item may come out, its words declared under the item's name."""
+    return Way(say(f"{item}.{outcome}.word", word), say(f"{item}.{outcome}", sentence), state)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -122,7 +134,21 @@ class Looks:
         return [{"item": name, "seen": outcome} for name, outcome in seen.items() if outcome]
 
     def measure(self, observation: Observation, index: int, engine: Engine) -> Measured:
-        """Read one look: ``item`` and ``seen``."""
+        """Read one look.
+
+        Parameters
+        ----------
+        observation : Observation
+            ``item`` and ``seen``, of ``items``.
+        index : int
+            Of the observation in its case.
+        engine : Engine
+
+        Returns
+        -------
+        Measured
+            Unusable where the item or what was seen is not one of the known words.
+        """
         name, seen = str(observation.data.get("item", "")), str(observation.data.get("seen", ""))
         item = self.items.get(name)
         way = item.ways.get(seen) if item else None

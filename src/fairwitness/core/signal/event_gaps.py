@@ -14,11 +14,6 @@ from fairwitness.core import thresholds as limit
 
 FloatArray = NDArray[np.float64]
 
-REPEATED_GAPS_SHARE = 0.1
-"""At least this share of the gaps are as long as an interval; with five strikes an event a fifth is."""
-RESTS_ABOVE = 2.5
-"""A gap of more than so many usual ones is a rest between two attempts, no interval."""
-
 
 def regular(times: FloatArray) -> bool:
     """Whether events follow each other as an engine turns; crossings of mere noise come at any distance.
@@ -28,7 +23,7 @@ def regular(times: FloatArray) -> bool:
     gaps = np.diff(times)
     if gaps.size < limit.SYNC_GAPS_MIN.value:
         return True
-    gaps = gaps[gaps <= RESTS_ABOVE * float(np.median(gaps))]
+    gaps = gaps[gaps <= limit.RESTS_ABOVE.value * float(np.median(gaps))]
     ratio = gaps[1:] / np.maximum(gaps[:-1], 1e-12)
     alike = np.abs(np.log(np.maximum(ratio, 1e-12))) < np.log(limit.SYNC_GAP_RATIO.value)
     return float(np.mean(alike)) >= limit.SYNC_REGULAR_SHARE.value
@@ -39,7 +34,7 @@ def group_strikes(times: FloatArray, heights: FloatArray) -> tuple[FloatArray, F
     gaps = np.diff(times)
     if gaps.size < 2:
         return times, heights, 0
-    repeated = max(2, math.ceil(REPEATED_GAPS_SHARE * gaps.size))
+    repeated = max(2, math.ceil(limit.REPEATED_GAPS_SHARE.value * gaps.size))
     longest = float(np.sort(gaps)[-repeated])  # a rest between two attempts comes once and is no interval
     usual = float(np.median(gaps[(gaps >= 0.25 * longest) & (gaps <= 4.0 * longest)]))
     first = np.concatenate(([True], gaps > limit.STRIKE_GROUP_SHARE.value * usual))

@@ -16,12 +16,6 @@ from fairwitness.core.signal.sync import SyncEvents
 
 FloatArray = NDArray[np.float64]
 
-SYNC_INTERVAL_SPREAD_MAX = 0.15
-"""A sync whose intervals scatter more than this share says nothing about the length of a cycle."""
-HUMP_LIKENESS_RATIO = 0.9
-"""Neighbouring humps this much alike, against one cycle and the next, are equal humps."""
-HUMP_PLACE_TOLERANCE = 0.12
-
 
 def interval_said(events: SyncEvents, begin: float, end: float) -> float | None:
     """Seconds between the events of a sync that comes regularly: a cycle or half of one. None: it says nothing."""
@@ -31,7 +25,7 @@ def interval_said(events: SyncEvents, begin: float, end: float) -> float | None:
         return None
     usual = float(np.median(steps))
     shortest, longest = 60 / limit.CRANKING_RPM_SEARCH_MAX.value, 120 / limit.CRANKING_RPM_SEARCH_MIN.value
-    regular = float(np.median(np.abs(steps - usual))) <= SYNC_INTERVAL_SPREAD_MAX * usual
+    regular = float(np.median(np.abs(steps - usual))) <= limit.SYNC_INTERVAL_SPREAD_MAX.value * usual
     return usual if regular and shortest <= usual <= longest else None
 
 
@@ -50,8 +44,8 @@ def length_of_equal_humps(autocorrelation: FloatArray, lag: int, engine: Engine)
     nearest = max(2, lag // (3 * engine.cylinders))
     for hump in peaks(autocorrelation[: lag + 2], nearest):
         humps = round(lag / hump)
-        alike = autocorrelation[hump] >= HUMP_LIKENESS_RATIO * autocorrelation[lag]
-        if alike and abs(lag / humps - hump) <= HUMP_PLACE_TOLERANCE * hump:
+        alike = autocorrelation[hump] >= limit.HUMP_LIKENESS_RATIO.value * autocorrelation[lag]
+        if alike and abs(lag / humps - hump) <= limit.HUMP_PLACE_TOLERANCE.value * hump:
             return None if humps == engine.cylinders else lag / humps * engine.cylinders
     return None
 

@@ -99,11 +99,6 @@ SPEED_PRIOR_RPM = 200.0
 SPEED_PRIOR_SPREAD = 0.35
 SECOND_READING_PENALTY = 0.35
 ALTERNATIVE_RESIDUAL_RATIO = 1.25
-SYNC_LENGTH_TOLERANCE = 0.1
-EQUAL_HUMPS_BETTER = 2.0
-"""By how much missing cylinders must explain a trace better than a longer cycle of equal ones."""
-FOLDED_MIN = 2
-"""One cycle alone is the spin-up."""
 NO_COMPRESSIONS = Reason("no_humps", TRACE_DOES_RISE(), blocking=True)
 
 
@@ -231,7 +226,7 @@ def _unsynced_readings(
     lags = lags[likeness[lags] > limit.UNSYNCED_LIKENESS_MIN.value]
     if said_s is not None:
         ratios = lags / (said_s * trace.rate_hz)
-        lags = lags[np.min(np.abs(ratios[:, None] - [[1.0, 2.0]]), axis=1) <= SYNC_LENGTH_TOLERANCE]
+        lags = lags[np.min(np.abs(ratios[:, None] - [[1.0, 2.0]]), axis=1) <= limit.SYNC_LENGTH_TOLERANCE.value]
 
     def fitted(lag: float, fewest: int) -> list[Reading]:
         cycle_s = lag / trace.rate_hz
@@ -245,8 +240,8 @@ def _unsynced_readings(
         found = fitted(lag, int(limit.CRANKING_CYCLES_MIN.value))
         whole = length_of_equal_humps(likeness, int(lag), engine) if engine.is_even else None
         if found and whole is not None and 120 * trace.rate_hz / whole >= limit.CRANKING_RPM_UNUSABLE.value:
-            healthy = fitted(whole, FOLDED_MIN)
-            if not healthy or found[0].fit.residual > healthy[0].fit.residual / EQUAL_HUMPS_BETTER:
+            healthy = fitted(whole, int(limit.FOLDED_MIN.value))
+            if not healthy or found[0].fit.residual > healthy[0].fit.residual / limit.EQUAL_HUMPS_BETTER.value:
                 found = [r for r in healthy if r.cycles.count >= limit.CRANKING_CYCLES_MIN.value]
         readings += found
     return readings

@@ -69,8 +69,6 @@ WORKING_RATE_HZ = 1000.0
 """Cranking humps live below 100 Hz; slow work is done at this rate."""
 CLIPPING_SAMPLES = 30_000
 """Enough to see how crowded the top level is."""
-CRANK_MIN_S = 1.0
-"""A shorter load is no crank; a longer one is, however long the recording goes on."""
 LEVEL = "starter_level"
 GAINS_V_PER_A = (0.001, 0.01, 0.1)
 """Usual gains of current clamps that are logged as volts. Common practice."""
@@ -226,7 +224,7 @@ def _cranking_zone(values: FloatArray, rate: float) -> tuple[int, int, float | N
     for piece in (coarse[:edge], coarse[-edge:]):
         if float(np.ptp(piece)) < 0.12 * span:
             rests.append(float(np.median(piece)))
-    shortest = min(0.3 * coarse.size, CRANK_MIN_S * rate / step)
+    shortest = min(0.3 * coarse.size, limit.CRANK_MIN_S.value * rate / step)
     for rest in rests:
         away = coarse - rest
         # The starter is the heaviest load there is: neither the charging that follows nor a long rest sets the level.
