@@ -2,8 +2,9 @@ import pytest
 from django.utils import timezone
 
 from fairwitness.core.model.engine import even_engine
+from fairwitness.core.model.symptom import Symptom
 from fairwitness.server.cases.models import StoredCase
-from fairwitness.server.cases.services import Intake, open_case
+from fairwitness.server.cases.services import Intake, add_observation, open_case
 
 ENGINE = {
     "label": "Marl Bookwain 1.2",
@@ -123,3 +124,16 @@ def test_the_calculator_says_what_is_missing(as_user, reader, asked):
     refused = as_user(reader).get(f"/api/calculators/injector/?{asked}")
     assert refused.status_code == 400
     assert refused.json()["sentence"]
+
+
+def test_the_yard_says_where_the_whole_engine_is_meant(as_user, technician, case):
+    intake = Intake(title="Van", vehicle="Van", symptom=Symptom.NO_START, engine=even_engine((1, 3, 2)))
+    opened = open_case(intake, by=technician, at=timezone.now())
+    for item, seen in (("spark", "none"), ("injector_pulse", "flashes"), ("coil_ramp", "none")):
+        data = {"item": item, "seen": seen}
+        add_observation(opened, test="no_start", data=data, by=technician, at=timezone.now())
+        opened.refresh_from_db()
+    lines = {c["vehicle"]: c for c in as_user(technician).get("/api/cases/").json()["cases"]}
+    assert lines["Van"]["whole_engine"] is True
+    assert sorted(lines["Van"]["cylinders"]) == [1, 2, 3]
+    assert lines[case.vehicle]["whole_engine"] is False

@@ -1059,6 +1059,8 @@ export interface components {
             verdict_status: components["schemas"]["VerdictStatus"];
             cause: components["schemas"]["CauseEnum"];
             cylinders: number[];
+            /** @description Every cylinder of an engine with several is meant. */
+            whole_engine: boolean;
             waits_for: string;
             fuel_state: string;
             minutes: number;

@@ -14,7 +14,7 @@ defineProps<{ line: Schemas['CaseLine'] }>()
         <span class="small soft">{{ line.complaint || line.title }}</span>
       </span>
       <span class="cylinder number" :class="{ ill: line.cylinders.length }">
-        {{ line.cylinders.length ? line.cylinders.join(' ') : '·' }}
+        {{ line.whole_engine ? 'all' : line.cylinders.join(' ') || '·' }}
         <span class="visually-hidden">{{ line.cylinders.length ? '' : 'no cylinder named' }}</span>
       </span>
       <span>

@@ -27,6 +27,13 @@ describe('one case of the yard', () => {
     expect(open.text()).toContain('no cylinder named')
     expect(open.text()).not.toContain('mechanical')
   })
+  it('says all where the whole engine is meant', () => {
+    const whole = line({ cylinders: [1, 2, 3, 4], whole_engine: true })
+      .find('.cylinder')
+      .text()
+    expect(whole).toContain('all')
+    expect(whole).not.toContain('1')
+  })
   it('that is closed waits for nothing', () => {
     const closed = line({ status: 'closed' })
     expect(closed.text()).toContain('closed')

@@ -283,7 +283,14 @@ def _line(row: dict[str, Any]) -> dict[str, Any]:
         row["headline"] = said
     offer = OFFERS.get(row["waits_for"])
     row["waits_for"] = offer.title if offer is not None else row["waits_for"]
-    return {**row, "engine_label": row.pop("engine").get("label", ""), "minutes": minutes, "opened_by": opened_by}
+    engine = row.pop("engine")
+    return {
+        **row,
+        "engine_label": engine.get("label", ""),
+        "whole_engine": len(row["cylinders"]) == len(engine.get("firing_order", ())) > 1,
+        "minutes": minutes,
+        "opened_by": opened_by,
+    }
 
 
 READINGS_MAX = 64

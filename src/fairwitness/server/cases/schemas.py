@@ -49,6 +49,7 @@ class CaseLineSerializer(serializers.Serializer):
     verdict_status = serializers.ChoiceField(choices=VERDICT_STATUSES)
     cause = serializers.ChoiceField(choices=_choices(Cause))
     cylinders = serializers.ListField(child=serializers.IntegerField())
+    whole_engine = serializers.BooleanField(help_text="Every cylinder of an engine with several is meant.")
     waits_for = serializers.CharField()
     fuel_state = serializers.CharField()
     minutes = serializers.IntegerField()
