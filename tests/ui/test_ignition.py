@@ -97,7 +97,7 @@ def test_a_command_that_never_reaches_earth_is_proven_step_by_step(page, tmp_pat
     bring(page, tmp_path, FOUR, "minibus-13", cranking(FOUR, {}), dark, commands)
     assert cell(page, "coil_control", 2).get_attribute("data-state") == "abnormal"
     page.sees("never reaches earth")
-    page.sees("The control unit's coil driver is not called before feed, earth and wire are excluded")
+    page.sees("The control unit's coil driver is called last.")
     page.sees("The coil feed, measured under load.")
     page.press("Add evidence")
     page.click("[data-test='form-voltage']")

@@ -33,10 +33,10 @@ def test_from_intake_to_the_common_coil_feed(page):
     look(page, "no_start", spark="none", injector_pulse="flashes", crank_signal="present")
     assert "common coil feed" in page.test("headline").text or "ignition" in page.test("headline").text
     look(page, "no_start", coil_ramp="none")
-    page.until(lambda: page.test("status").text == "supported")
+    page.until(lambda: page.test("status").text == "established")
     assert page.test("headline").text == "The whole engine: the reason is ignition: common coil feed or igniter lost."
     page.press("For the owner")
-    page.sees("The engine as a whole is affected; most likely the part that all ignition coils share has failed.")
+    page.sees("The engine as a whole is affected, because the part that all ignition coils share has failed.")
 
 
 def test_injectors_that_are_held_on_hold_back_everything_that_turns(page):

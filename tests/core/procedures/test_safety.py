@@ -73,7 +73,7 @@ def planned(engine, bay):
     return next_tests(posterior, engine, done=Done(), standing=Standing(accused=engine.firing_order[:1]), bay=bay)
 
 
-@pytest.mark.parametrize(("kind", "state"), product(KINDS, STATES))
+@pytest.mark.parametrize(("kind", "state"), list(product(KINDS, STATES)))
 def test_the_plan_offers_nothing_that_must_not_be(kind, state):
     engine, bay = KINDS[kind], STATES[state]
     for offered in planned(engine, bay).offers:
@@ -97,7 +97,7 @@ def test_what_is_held_back_is_said():
     assert not planned(KINDS[PORT], STATES["usual"]).held_back
 
 
-@pytest.mark.parametrize(("kind", "test"), product(KINDS, OFFERS))
+@pytest.mark.parametrize(("kind", "test"), list(product(KINDS, OFFERS)))
 def test_cautions_follow_from_what_a_test_does(kind, test):
     engine, offer = KINDS[kind], OFFERS[test]
     if safety.barred(offer, engine) is not None:

@@ -1361,6 +1361,7 @@ export interface components {
             words: string;
             options: components["schemas"]["Option"][];
             optional: boolean;
+            alone: boolean;
             tick: boolean;
         };
         FuelRequest: {

@@ -9,14 +9,16 @@ export type Choices = Record<string, string>
 
 const isFilled = (value: Value) => value !== undefined && value !== null && value !== ''
 
-/** Cylinders, in firing order, with every needed row filled, or ticked. */
+/** Cylinders, in firing order, with every needed row filled, or one that is enough alone. */
 export function filledAt(form: Form, values: Values, order: readonly number[]): number[] {
-  const needed = form.rows.filter((row) => !row.tick && !row.optional)
+  const needed = form.rows.filter((row) => !row.tick && !row.optional && !row.alone)
   const ticks = form.rows.filter((row) => row.tick)
+  const alone = form.rows.filter((row) => row.alone)
   return order.filter(
     (c) =>
       (needed.length > 0 && needed.every((row) => isFilled(values[row.key]?.[c]))) ||
-      ticks.some((row) => values[row.key]?.[c] === true),
+      ticks.some((row) => values[row.key]?.[c] === true) ||
+      alone.some((row) => isFilled(values[row.key]?.[c])),
   )
 }
 

@@ -28,13 +28,17 @@ class Option:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Row:
-    """One entry for each cylinder: a number, or one of ``options``, or a tick that stands for a number."""
+    """One entry for each cylinder: a number, or one of ``options``, or a tick that stands for a number.
+
+    ``alone`` rows are enough by themselves where the needed ones were left empty; a tick always is.
+    """
 
     key: str
     words: Message
     options: tuple[Option, ...] = ()
     optional: bool = False
     tick: bool = False
+    alone: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -118,14 +122,16 @@ class Form:
     calculates: tuple[str, ...] = ()
 
     def filled_at(self, values: Mapping[str, Mapping[int, Value]], order: Sequence[int]) -> tuple[int, ...]:
-        """Cylinders, in firing order, with every needed row filled, or ticked."""
-        needed = [row.key for row in self.rows if not row.tick and not row.optional]
+        """Cylinders, in firing order, with every needed row filled, or one that is enough alone."""
+        needed = [row.key for row in self.rows if not (row.tick or row.optional or row.alone)]
         ticks = [row.key for row in self.rows if row.tick]
+        alone = [row.key for row in self.rows if row.alone]
         return tuple(
             c
             for c in order
             if (all(c in values.get(key, {}) for key in needed) and bool(needed))
             or any(values.get(key, {}).get(c) is True for key in ticks)
+            or any(c in values.get(key, {}) for key in alone)
         )
 
     def read(self, filled: Filled, order: Sequence[int]) -> list[Data]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,7 +17,7 @@ from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
-from fairwitness.core.procedures import cautions
+from fairwitness.core.procedures import cautions, engines
 from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, each, options
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, all_alike
 from fairwitness.core.signal.peers import healthy_level
@@ -53,6 +54,16 @@ CYLINDER_DROPS_SPEED_LIKE = template(
 )
 
 
+BY_EAR = template("power_balance.by_ear", "Only heard: it tells a cylinder that does nothing, not a weak one.")
+BY_EAR_WORD = template("power_balance.by_ear_word", "by ear")
+NOTHING_CHANGED = template(
+    "power_balance.nothing_changed",
+    "No cylinder's removal changed anything: idle control fills the hole, or it was not taken out. Fix the idle, or "
+    "load the engine.",
+)
+HEARD_TO_CHANGE = template("power_balance.heard_to_change", "Taking cylinder {cylinder} out is heard at once.")
+HEARD_UNCHANGED = template("power_balance.heard_unchanged", "Taking cylinder {cylinder} out changes nothing.")
+
 FloatArray = NDArray[np.float64]
 
 TEST = "power_balance"
@@ -61,11 +72,35 @@ LINE = "CON"
 
 
 def _readings(filled: Filled) -> list[Data]:
-    before, after = filled.values["before"], filled.values["after"]
-    drops = each(filled, lambda c: {"cylinder": c, "rpm_before": before[c], "rpm_after": after[c]})
-    return [{"idle_control": filled.choices["idle"], "drops": drops}]
+    before, after = filled.values.get("before", {}), filled.values.get("after", {})
+    heard = filled.values.get("heard", {})
+
+    def of(cylinder: int) -> Data:
+        if cylinder in before and cylinder in after:
+            return {"cylinder": cylinder, "rpm_before": before[cylinder], "rpm_after": after[cylinder]}
+        return {"cylinder": cylinder, "changed": heard.get(cylinder) == "changed"}
+
+    named = {key: filled.choices[key] for key in ("by", "load")}
+    return [{"idle_control": filled.choices["idle"], **named, "drops": each(filled, of)}]
 
 
+OFFER = Offer(
+    id=TEST,
+    title=_say("offer", "Power balance"),
+    tools=_say("tools", "scan tool"),
+    splits=_say("splits", "shows which cylinder's removal changes nothing"),
+    set_up=4,
+    work=6,
+    columns=("CON",),
+    sigmas=all_alike(limit.BALANCE_SIGMA.value),
+    acts=frozenset({Act.COMPARES, Act.NEEDS_IDLE}),
+    cautions=(
+        cautions.NEVER_OPEN,
+        cautions.SHORT_CUTS,
+        cautions.HIGH_VOLTAGE,
+    ),
+    asks={"by": "command"},
+)
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Power balance"),
@@ -76,29 +111,38 @@ SPEC = TestSpec(
     high_is_sound=True,
     says_which=_say("says_which", "The power balance"),
     offers=(
-        Offer(
-            id=TEST,
-            title=_say("offer", "Power balance"),
-            tools=_say("tools", "scan tool or injector unplugging"),
-            splits=_say("splits", "shows which cylinder's removal changes nothing"),
-            set_up=4,
-            work=6,
-            columns=("CON",),
-            sigmas=all_alike(limit.BALANCE_SIGMA.value),
-            acts=frozenset({Act.COMPARES, Act.NEEDS_IDLE}),
-            cautions=(
-                cautions.NEVER_OPEN,
-                cautions.SHORT_CUTS,
-                cautions.HIGH_VOLTAGE,
-            ),
+        OFFER,
+        replace(
+            OFFER,
+            id=f"{TEST}:unplugging",
+            title=_say("unplugging", "Power balance, injectors unplugged in turn"),
+            tools=_say("unplugging.tools", "none, or the dash's speed"),
+            set_up=5,
+            work=8,
+            asks={"by": "unplugging"},
+            acts=OFFER.acts | {Act.UNPLUGS_INJECTOR_RUNNING, Act.TOUCHES_INJECTOR, Act.PULLS_CONNECTOR},
+            fits=engines.has_injectors,
+            disturbs=True,
+        ),
+        replace(
+            OFFER,
+            id=f"{TEST}:shorting",
+            title=_say("shorting", "Power balance, sparks led away in turn"),
+            tools=_say("shorting.tools", "grounded test lead"),
+            set_up=5,
+            work=8,
+            asks={"by": "shorting"},
+            acts=OFFER.acts | {Act.TOUCHES_COIL, Act.SPARKS},
+            fits=engines.has_coils,
+            disturbs=True,
         ),
     ),
     form=Form(
         title=_say("form", "Power balance"),
         hint=_say(
             "hint",
-            "Read the speed, take one cylinder out, read at once, put it back and wait for the first speed. Cylinders "
-            "may be left empty.",
+            "Read the speed, take one cylinder out, read at once, put it back and wait for the first speed. Without "
+            "a speed write down whether its sound changed. Cylinders may be left empty.",
         ),
         kept=_say("kept", "Power balance"),
         choices=(
@@ -107,10 +151,31 @@ SPEC = TestSpec(
                 words=_say("choice.idle", "Idle control was"),
                 options=options("power_balance.idle", active="Active", fixed="Fixed"),
             ),
+            Choice(
+                key="by",
+                words=_say("choice.by", "Taken out by"),
+                options=options(
+                    "power_balance.by",
+                    command="Scan tool",
+                    unplugging="Injector unplugged",
+                    shorting="Spark led away",
+                ),
+            ),
+            Choice(
+                key="load",
+                words=_say("choice.load", "Engine at"),
+                options=options("power_balance.load", idle="Idle", load="Load"),
+            ),
         ),
         rows=(
             Row(key="before", words=_say("row.before", "rpm before")),
             Row(key="after", words=_say("row.after", "rpm after")),
+            Row(
+                key="heard",
+                words=_say("row.heard", "or by ear"),
+                options=options("power_balance.heard", changed="changed", unchanged="unchanged"),
+                alone=True,
+            ),
         ),
         least=2,
         readings=_readings,
@@ -124,7 +189,8 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     Parameters
     ----------
     observation : Observation
-        ``drops``: one entry per try with ``cylinder``, ``rpm_before`` and ``rpm_after``; a cylinder may be tried often.
+        ``drops``: one entry per try with ``cylinder``, ``rpm_before`` and ``rpm_after``, or with ``changed`` where it
+        was only heard; a cylinder may be tried often.
         ``idle_control``: active or fixed.
     index : int
     engine : Engine
@@ -136,7 +202,11 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     """
     origin = Origin(observation=index, code_version=__version__)
     reasons: list[Reason] = []
-    tries = _tries(observation.data.get("drops"), engine, reasons)
+    rows = observation.data.get("drops")
+    heard = _heard(rows, engine)
+    if heard:
+        return _by_ear(heard, index, engine, origin)
+    tries = _tries(rows, engine, reasons)
     tried = [c for c in engine.firing_order if tries[c]]
     if not reasons and len(tried) < 2:
         reasons.append(Reason("too_few", FEWER_THAN_TWO(), True))
@@ -176,6 +246,47 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         findings=tuple(findings),
         lines=(evidence,),
         facts={"source": SPEED_DROPS(), "assignment": HAND(), "speed_rpm": round(usual, 1)},
+    )
+
+
+def _heard(rows: object, engine: Engine) -> dict[int, bool]:
+    """Cylinders whose removal was heard to change the engine, or not; empty where speeds were read."""
+    if not isinstance(rows, list | tuple):
+        return {}
+    entries = [row for row in rows if isinstance(row, Mapping)]
+    if any(_is_speed(row.get("rpm_before")) for row in entries):
+        return {}
+    changed = {row.get("cylinder"): row.get("changed") for row in entries}
+    return {c: bool(changed[c]) for c in engine.firing_order if isinstance(changed.get(c), bool)}
+
+
+def _by_ear(heard: Mapping[int, bool], index: int, engine: Engine, origin: Origin) -> Measured:
+    """What is only heard tells a cylinder that does nothing from one that works; how well it works stays open."""
+    refusal = FEWER_THAN_TWO() if len(heard) < 2 else None if any(heard.values()) else NOTHING_CHANGED()
+    if refusal is not None:
+        return refused(TEST, "rpm", engine.firing_order, (Reason("no_drop", refusal, blocking=True),), origin)
+    shares = [limit.BALANCE_UNCHANGED_SHARE.value if heard.get(c) is False else 1.0 for c in engine.firing_order]
+    sigmas = [
+        limit.BALANCE_HEARD_SIGMA.value if c in heard else limit.NOT_TRIED_SIGMA.value for c in engine.firing_order
+    ]
+    findings = tuple(
+        Finding(
+            test=TEST, cylinder=c, quantity=TEST, value=None, unit="rpm", spread=None, events=1,
+            state=State.NORMAL if heard[c] else State.ABSENT,
+            statement=(HEARD_TO_CHANGE if heard[c] else HEARD_UNCHANGED)(cylinder=c), origin=origin,
+        )
+        for c in engine.firing_order if c in heard
+    )  # fmt: skip
+    evidence = Evidence(
+        line=LINE, source=f"observation:{index}", alternatives=(np.array(shares),), sigmas=np.array(sigmas)
+    )
+    return Measured(
+        test=TEST,
+        observation=index,
+        reasons=(Reason("by_ear", BY_EAR()),),
+        findings=findings,
+        lines=(evidence,),
+        facts={"source": BY_EAR_WORD(), "assignment": HAND()},
     )
 
 

@@ -43,7 +43,7 @@ ALSO_WANTS = 0.5
 """[M] a fault at least this probable has what it still wants listed, named or not."""
 BEARS_NATS = 1.1
 """[M] a measurement bears on a hypothesis that foretells it three times as well as a sound engine does."""
-ESTABLISHED_CLEAR = 0.9
+ESTABLISHED_CLEAR = 0.95
 """[M] chance of the single fault below which nothing is called established."""
 BLAMED = (Cause.IGNITION, Cause.FUEL, Cause.MECHANICAL, Cause.CONTROL)
 WOULD_NOT_RUN = ("not_running", "phase_wrong", "impossible_count")
@@ -262,7 +262,10 @@ def _accusation(
         Condition("cylinder", _which(usable), bool(cylinders)),
         Condition(SECOND_SOURCE, SECOND_OF_ALL if whole else SECOND_TEST, len(sources) >= 2),
         *_separating(
-            cause if cause_clear else Cause.NONE, usable, top.fault, sealing=sealing_tested(usable, engine, cylinders)
+            cause if cause_clear else Cause.NONE,
+            usable,
+            top.fault,
+            sealing=sealing_tested(usable, engine, cylinders) or (whole and _heard_even(usable)),
         ),
         *wanted,
     ]
@@ -283,6 +286,11 @@ def _accusation(
         conditions=tuple({c.words: c for c in conditions}.values()),
         cause_open=not cause_clear,
     )
+
+
+def _heard_even(usable: Sequence[Measured]) -> bool:
+    """Whether it was heard to crank evenly: no cylinder lacks its compression, and the starter is not idling round."""
+    return any(s.kind == "first_look:cadence" and s.outcome == "even" for m in usable for s in m.categorical)
 
 
 def _which(usable: Sequence[Measured]) -> Message:

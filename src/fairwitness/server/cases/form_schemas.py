@@ -33,6 +33,7 @@ class FormRowSerializer(serializers.Serializer):
     words = serializers.CharField()
     options = OptionSerializer(many=True)
     optional = serializers.BooleanField()
+    alone = serializers.BooleanField()
     tick = serializers.BooleanField()
 
 

@@ -44,6 +44,7 @@ def _form(test: str, form: Form, engine: Engine) -> dict[str, Any]:
                 "words": row.words,
                 "options": _options(row.options),
                 "optional": row.optional,
+                "alone": row.alone,
                 "tick": row.tick,
             }
             for row in form.rows

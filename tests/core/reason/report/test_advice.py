@@ -6,8 +6,10 @@ import pytest
 from fairwitness.core.diagnose import conclude
 from fairwitness.core.messages.message import verbatim
 from fairwitness.core.messages.rendering import render
+from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import even_engine
 from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State
+from fairwitness.core.procedures.voltage import measure as measure_voltage
 from fairwitness.core.reason.inference.hypotheses import Hypothesis
 from fairwitness.core.reason.inference.posterior import Posterior
 from fairwitness.core.reason.knowledge.faults import FAULTS
@@ -45,8 +47,8 @@ def column(name, state):
     ("fault", "words"),
     [
         ("coil_output_dead", "ask why it died"),
-        ("coil_driver_failed", "coil driver is not called before feed, earth and wire are excluded"),
-        ("injector_driver_failed", "injector driver is not called"),
+        ("coil_driver_failed", "coil driver is called last. Still open: feed under load, earth under load"),
+        ("injector_driver_failed", "injector driver is called last. Still open: feed under load"),
         ("secondary_open", "the plug is wet and may keep missing"),
         ("injector_leaking", "says nothing of the spray"),
     ],
@@ -83,3 +85,9 @@ def test_a_feed_that_is_accused_whole_comes_before_its_injectors():
     fed = even_engine((1, 3, 4, 2), injector_feeds=((1, 4), (2, 3)))
     assert "They hang on one feed" in said("injector_feed_lost", cylinders=(1, 4), engine=fed)
     assert "They hang on one feed" not in said("injector_feed_lost", cylinders=(1, 3), engine=fed)
+
+
+def test_what_was_excluded_already_is_not_asked_for_again():
+    fed = {"item": "coil_feed", "cylinder": 3, "volts": 12.4, "engine_state": "key_on"}
+    words = said("coil_driver_failed", measure_voltage(Observation(test="voltage", data=fed), 0, FOUR))
+    assert "Done: feed under load. Still open: earth under load" in words

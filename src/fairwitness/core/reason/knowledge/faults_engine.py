@@ -23,6 +23,12 @@ CRANK_SIGNAL_SEEN = _wants(
 NO_COIL_CURRENT = _wants(
     "no_coil_current", "Coil current while cranking: none in any coil.", "no_start:coil_ramp", "none"
 )
+SIGNALS_REACH_IT = Predicate(
+    "signals_reach_it",
+    phrase("proof.signals_reach_it", "That the control unit knows the engine turns: crank signal, or injector pulse."),
+    ("no_start:injector_pulse", "no_start:crank_signal"),
+    lambda seen: seen.has("no_start:injector_pulse", "flashes") or seen.has("no_start:crank_signal", "present"),
+)
 SUPPLY_MEASURED = _wants(
     "supply_measured",
     "Supply and earth of the control unit, measured missing under load.",
@@ -101,7 +107,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         words=phrase("fault.ignition_common_lost", "common coil feed or igniter lost"),
         owner=phrase("owner.fault.ignition_common_lost", "the part that all ignition coils share has failed"),
         prior=1.5,
-        proof=(NO_COIL_CURRENT,),
+        proof=(NO_COIL_CURRENT, SIGNALS_REACH_IT),
         no_start=0.96,
         possible=lit_by_coils,
     ),

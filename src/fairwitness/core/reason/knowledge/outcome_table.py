@@ -65,6 +65,10 @@ unmetered_air_at_runner               | leak 25, tight 75
 
 @ spark_check:lead_end
 sound                                 | strong 95, weak 4, none 1
+ignition_common_lost                  | none 95, weak 4, strong 1
+crank_signal_lost                     | none 90, weak 5, strong 5
+unit_unpowered                        | none 97, strong 3
+weak_battery                          | weak 45, strong 45, none 10
 coil_output_dead                      | none 90, weak 8, strong 2
 coil_primary_open                     | none 95, weak 3, strong 2
 coil_feed_lost                        | none 95, weak 3, strong 2
@@ -77,6 +81,10 @@ secondary_leak                        | weak 42, strong 53, none 5
 
 @ spark_check:coil
 sound                                 | strong 95, weak 4, none 1
+ignition_common_lost                  | none 95, weak 4, strong 1
+crank_signal_lost                     | none 90, weak 5, strong 5
+unit_unpowered                        | none 97, strong 3
+weak_battery                          | weak 45, strong 45, none 10
 coil_output_dead                      | none 90, weak 8, strong 2
 coil_primary_open                     | none 95, weak 3, strong 2
 coil_feed_lost                        | none 95, weak 3, strong 2
@@ -86,6 +94,9 @@ coil_secondary_shorted                | weak 62, none 30, strong 8
 
 @ load_lamp:coil
 sound                                 | flashing 95, dim 2, bright 1, dark 2
+ignition_common_lost                  | dark 85, dim 5, flashing 10
+crank_signal_lost                     | dark 92, flashing 8
+unit_unpowered                        | dark 95, flashing 5
 coil_feed_lost                        | dark 90, dim 8, flashing 2
 coil_control_open                     | dark 93, dim 3, flashing 4
 coil_driver_failed                    | dark 60, bright 30, dim 5, flashing 5
@@ -102,6 +113,7 @@ cut_by_ecu                            | dark 80, flashing 20
 
 @ load_lamp:feed
 sound                                 | bright 95, dim 2, flashing 1, dark 2
+ignition_common_lost                  | dark 60, dim 8, bright 32
 coil_feed_lost                        | dark 85, dim 13, bright 2
 injector_feed_lost                    | dark 85, dim 13, bright 2
 

@@ -36,6 +36,7 @@ injector_feed_lost                    | open 75, high 15, normal 10
 @ voltage:coil_feed
 sound                                 | normal 97, low 2, absent 1
 coil_feed_lost                        | absent 85, low 14, normal 1
+ignition_common_lost                  | absent 60, low 10, normal 30
 
 @ voltage:injector_feed
 sound                                 | normal 97, low 2, absent 1

@@ -333,6 +333,17 @@ def where(*by: str) -> tuple[Predicate, ...]:
     return (replace(WHERE, by=by),)
 
 
+EXCLUDED_WORDS = {
+    "feed_loaded": phrase("proof.short.feed", "feed under load"),
+    "earth_loaded": phrase("proof.short.earth", "earth under load"),
+    "own_pin": phrase("proof.short.own_pin", "signal at the control unit's own pin"),
+    "load_off": phrase("proof.short.load_off", "signal with the part unplugged"),
+    "wire": phrase("proof.short.wire", "wire from end to end"),
+    "good_peer": phrase("proof.short.good_peer", "a good output of the same unit"),
+}
+"""Short names of what a driver is called after."""
+
+
 def of_driver(circuit: str) -> tuple[Predicate, ...]:
     """What a fault of the control unit's driver of a circuit wants: all else excluded, and a good output beside it."""
     earth = (EARTH,) if circuit == "coil" else ()

@@ -11,7 +11,7 @@ from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.reason.inference.posterior import Posterior
 from fairwitness.core.reason.knowledge.fault_spec import FaultSpec
 from fairwitness.core.reason.knowledge.faults import CATALOGUE, FAULTS
-from fairwitness.core.reason.knowledge.proof import CIRCUIT_WORDS, WHY_DIED, seen_at, unmet
+from fairwitness.core.reason.knowledge.proof import CIRCUIT_WORDS, EXCLUDED_WORDS, WHY_DIED, seen_at, unmet
 from fairwitness.core.reason.verdict import Verdict
 from fairwitness.core.signal.injector.wiring import find_break, in_words
 
@@ -20,7 +20,11 @@ WHY_DID_IT_DIE = phrase(
     "Before a coil is fitted ask why it died: an open lead or boot, or a worn plug, forces a coil to its limit.",
 )
 DRIVER_LAST = template(
-    "advice.driver_last", "The control unit's {circuit} driver is not called before feed, earth and wire are excluded."
+    "advice.driver_last", "The control unit's {circuit} driver is called last. Still open: {open:and}."
+)
+DRIVER_LAST_SO_FAR = template(
+    "advice.driver_last_so_far",
+    "The control unit's {circuit} driver is called last. Done: {done:and}. Still open: {open:and}.",
 )
 WET_PLUG = phrase(
     "advice.wet_plug", "After a long misfire the plug is wet and may keep missing: dry or change it before judging."
@@ -83,9 +87,9 @@ def advice(verdict: Verdict, posterior: Posterior, measured: Sequence[Measured],
     if together(lambda f: f.is_coil) >= LIKELY and not WHY_DIED.met(seen):
         said.append(WHY_DID_IT_DIE)
     said += [
-        DRIVER_LAST(circuit=CIRCUIT_WORDS[FAULTS[fault].driver_of])
-        for fault in (f.id for f in CATALOGUE if f.driver_of)
-        if chance.get(fault, 0.0) >= POSSIBLE and unmet(FAULTS[fault].proof, verdict.cylinders, usable)
+        _driver_last(spec, verdict.cylinders, usable)
+        for spec in CATALOGUE
+        if spec.driver_of and chance.get(spec.id, 0.0) >= POSSIBLE and unmet(spec.proof, verdict.cylinders, usable)
     ]
     if together(lambda f: f.no_spark) >= LIKELY:
         said.append(WET_PLUG)
@@ -100,6 +104,17 @@ def advice(verdict: Verdict, posterior: Posterior, measured: Sequence[Measured],
     if together(lambda f: f.is_spray) >= LIKELY and not delivered:
         said.append(SPRAY_UNSEEN)
     return said
+
+
+def _driver_last(driver: FaultSpec, cylinders: Sequence[int], usable: Sequence[Measured]) -> Message:
+    """What is excluded already before a driver is called, and what is not."""
+    missing = {p.id for p in unmet(driver.proof, cylinders, usable)}
+    done = tuple(EXCLUDED_WORDS[p.id] for p in driver.proof if p.id not in missing)
+    still = tuple(EXCLUDED_WORDS[p.id] for p in driver.proof if p.id in missing)
+    circuit = CIRCUIT_WORDS[driver.driver_of]
+    if not done:
+        return DRIVER_LAST(circuit=circuit, open=still)
+    return DRIVER_LAST_SO_FAR(circuit=circuit, done=done, open=still)
 
 
 def _spark_and_fuel(usable: Sequence[Measured], cylinders: Sequence[int]) -> list[Message]:

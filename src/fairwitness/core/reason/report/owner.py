@@ -12,8 +12,10 @@ from fairwitness.core.reason.knowledge.faults import FAULTS
 from fairwitness.core.reason.verdict import Status, Verdict
 
 CAUSES = {
-    Cause.IGNITION: phrase("owner.ignition", "the fault is in the ignition: plug, lead, coil or their wiring"),
-    Cause.FUEL: phrase("owner.fuel", "the fault is in the fuel side: injector, its wiring, or the supply"),
+    Cause.IGNITION: phrase(
+        "owner.ignition", "the fault is in the ignition: plug, lead, coil, their wiring or what commands them"
+    ),
+    Cause.FUEL: phrase("owner.fuel", "the fault is in the fuel side: injector, its wiring and command, or the supply"),
     Cause.MECHANICAL: phrase("owner.mechanical", "the fault is inside the engine itself, not in the electrics"),
     Cause.CONTROL: phrase(
         "owner.control", "the fault is on the control side: the engine computer, its supply or its signals"
