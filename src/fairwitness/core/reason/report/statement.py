@@ -27,6 +27,7 @@ from fairwitness.core.reason.report.headline import finding_of, headline, state_
 from fairwitness.core.reason.report.owner import for_the_owner
 from fairwitness.core.reason.report.repair import RepairOffer, offers
 from fairwitness.core.reason.report.sentence import Sentence
+from fairwitness.core.reason.report.watched import watched
 from fairwitness.core.reason.verdict import Status, Verdict
 
 FAULTS_NAMED = 3
@@ -197,7 +198,8 @@ def _follows(
         return [Sentence(text, ids) for text in said if text]
     if verdict.rivals:
         return [Sentence(TOO_SMALL, ids)]
-    return _nobody_accused(measured, engine)
+    found_nothing = verdict.status is Status.NO_FAULT_FOUND
+    return _nobody_accused(measured, engine) + (watched(measured) if found_nothing else [])
 
 
 def _nobody_accused(measured: Sequence[Measured], engine: Engine) -> list[Sentence]:
