@@ -18,6 +18,7 @@ from fairwitness.core.model.capture import Capture, CaptureTest, Channel, Role
 from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine, Ignition
 from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
+from fairwitness.core.procedures.coil_current.gaps import ramp_gaps
 from fairwitness.core.procedures.sweep import LONE, judged_together
 from fairwitness.core.signal.ignition.primary import LONGEST_S, Ramps, find_ramps
 from fairwitness.core.signal.peers import usual_of
@@ -141,6 +142,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         reasons=(*reasons, *more),
         findings=findings,
         lines=lines,
+        categorical=ramp_gaps(figures, engine, source=f"capture:{capture.name}") if certain else (),
         facts={
             "cycles": max(1, round(assigned.due)),
             "speed_rpm": round(assigned.speed_rpm, 1),

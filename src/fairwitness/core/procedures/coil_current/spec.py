@@ -30,6 +30,7 @@ SPEC = TestSpec(
     possible=has_coils,
     unit="A",
     columns=("CC",),
+    kinds=("ramp_gaps",),
     plural=_say("plural", "The coil currents"),
     compared_later=True,
     offers=(
@@ -43,6 +44,7 @@ SPEC = TestSpec(
             work=2,
             works_cranking=True,
             columns=("CC",),
+            kinds=("ramp_gaps",),
             acts=frozenset({Act.TOUCHES_COIL}),
             fits=has_coils,
         ),

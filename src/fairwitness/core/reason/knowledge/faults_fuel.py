@@ -161,6 +161,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         possible=injector_each,
         in_two=0.02,
         ways={Mode.DEAD: 0.55, Mode.HELD_ON: 0.45},
+        intermittent=0.06,
         floods=True,
         driver_of="injector",
         no_start=0.08,

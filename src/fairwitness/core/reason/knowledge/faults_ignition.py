@@ -217,6 +217,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         proof=proof.of_driver("coil"),
         possible=lit_by_coils,
         no_spark=True,
+        intermittent=0.06,
         driver_of="coil",
     ),
 )

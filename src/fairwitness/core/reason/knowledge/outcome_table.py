@@ -246,6 +246,7 @@ coil_output_dead (intermittent)       | some 88, none 12
 coil_primary_open (intermittent)      | some 88, none 12
 coil_feed_lost (intermittent)         | some 88, none 12
 coil_control_open (intermittent)      | some 88, none 12
+coil_driver_failed (intermittent)     | some 88, none 12
 secondary_leak (intermittent)         | some 80, none 20
 plug_gap_wide (intermittent)          | some 65, none 35
 plug_gap_wide                         | none 75, some 25
@@ -253,6 +254,13 @@ plug_tracking                         | some 65, none 35
 secondary_leak                        | none 80, some 20
 coil_secondary_shorted                | none 75, some 25
 secondary_high_resistance             | none 88, some 12
+
+@ ramp_gaps
+sound                                 | none 98.7, some 1.3
+coil_primary_open (intermittent)      | some 88, none 12
+coil_feed_lost (intermittent)         | some 88, none 12
+coil_control_open (intermittent)      | some 88, none 12
+coil_driver_failed (intermittent)     | some 88, none 12
 
 @ snap_reaction
 sound                                 | rises 96, none 4
