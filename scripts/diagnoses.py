@@ -42,6 +42,7 @@ def _demo(number: int) -> Case:
         engine=job.engine,
         title=job.title,
         complaint=job.complaint,
+        symptom=job.symptom,
         work_done=job.work_done,
         codes=tuple(TroubleCode(code) for code in job.codes),
         captures=evidence.captures,

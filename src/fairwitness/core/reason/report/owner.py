@@ -53,7 +53,8 @@ NO_ANSWER = phrase(
     "The tests so far do not allow an answer; guessing would cost you parts that change nothing.",
 )
 ONE_OF_THEM = phrase("owner.one_of_them", "One of the cylinders")
-WHO = template("owner.who", "Cylinder {cylinders:and}")
+WHO = {False: template("owner.who", "Cylinder {cylinders:and}"),
+       True: template("owner.who_of_several", "Cylinders {cylinders:and}")}  # fmt: skip
 SHARE = {False: template("owner.share", "{who} of the engine does not do its share{why}."),
          True: template("owner.share_of_several", "{who} of the engine do not do their share{why}.")}  # fmt: skip
 WHOLE = template("owner.whole", "The engine as a whole is affected{why}.")
@@ -104,7 +105,7 @@ def _what(verdict: Verdict, cylinders: int) -> Message:
     several = len(verdict.cylinders) > 1
     if len(verdict.cylinders) == cylinders > 1:
         return WHOLE(why=_why(verdict, several=False))
-    who = WHO(cylinders=verdict.cylinders) if verdict.cylinders else ONE_OF_THEM
+    who = WHO[several](cylinders=verdict.cylinders) if verdict.cylinders else ONE_OF_THEM
     return SHARE[several](who=who, why=_why(verdict, several=several))
 
 
