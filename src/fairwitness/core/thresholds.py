@@ -124,6 +124,7 @@ BALANCE_DROP_MIN_SHARE = Threshold(0.015, "1", "[M] share of idle speed below wh
 BALANCE_DRIFT_MAX_SHARE = Threshold(0.08, "1", "[M] baselines should return to within this share of idle speed")
 BALANCE_READING_RPM = Threshold(6.0, "rpm", "[M] how well a wandering idle is read")
 BALANCE_LOW_SHARE = Threshold(0.68, "1", "[M] drops read by hand scatter more than a crank trace")
+COMMAND_DUE_S = Threshold(0.5, "s", "[M] two cycles at 480 rpm: a command that comes each cycle has come by then")
 BALANCE_UNCHANGED_SHARE = Threshold(0.1, "1", "[M] what a cylinder still does whose removal nobody hears")
 BALANCE_HEARD_SIGMA = Threshold(0.3, "1", "[M] an ear tells nothing from something, and little more")
 BALANCE_SIGMA = Threshold(0.14, "1", "[M] scatter of drops between sound cylinders")

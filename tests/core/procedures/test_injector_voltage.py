@@ -100,3 +100,29 @@ def test_a_dead_lead_is_refused_with_a_reason():
         name="x", role=Role.INJECTOR_VOLTAGE, unit="V", samples=np.full(COUNT, np.nan, np.float32), cylinder=1
     )
     assert not measure(capture(empty, test=CaptureTest.INJECTOR_VOLTAGE), FOUR).usable
+
+
+def cut(seconds, *cylinders, **odd):
+    """Leads of a capture that ends after so many seconds, each cylinder's command at its own place of the cycle."""
+    whole = {c: odd.get(f"c{c}", np.roll(control_side(seed=c), 700 * c)) for c in cylinders}
+    count = round(seconds * 50_000)
+    leads = [lead(c, volts[:count].copy()) for c, volts in whole.items()]
+    return measure(capture(*leads, test=CaptureTest.INJECTOR_VOLTAGE), FOUR)
+
+
+def test_two_openings_of_each_in_a_short_capture_are_commands():
+    measured = cut(0.36, 1, 2, 3, 4)
+    assert {f.state for f in measured.findings} == {State.NORMAL}
+
+
+def test_what_a_short_capture_did_not_catch_is_not_called_missing():
+    measured = cut(0.10, 1, 2, 3, 4)
+    assert all(f.state is State.NORMAL for f in measured.findings)
+    still = cut(0.10, 1, 2, c1=level(13.8), c2=level(13.8))
+    assert not still.usable
+    assert [r.code for r in still.reasons] == ["too_short"]
+
+
+def test_an_injector_that_stays_still_while_its_peers_open_twice_is_not_commanded():
+    measured = cut(0.36, 1, 3, 4, 2, c2=level(13.8))
+    assert outcomes(measured)["injector_command:part"] == "absent"

@@ -77,6 +77,13 @@ KICKS_LIKE_PEERS = template(
     "injector_voltage.kicks_like_peers",
     "{who} kicks like its peers, but the trace of a closing needle is missing: it may not move.",
 )
+TOO_SHORT = template(
+    "injector_voltage.too_short",
+    "{seconds:.2f} s show no command, and are shorter than two cycles at idle: record for longer.",
+)
+CUT_SHORT = template(
+    "injector_voltage.cut_short", "Leads on which no command fell into the short capture were left out: record longer."
+)
 LEVELS_PROVE = template("injector_voltage.levels_prove", "{who} {level}{kick}: {proof}.")
 NO_KICK = template("injector_voltage.kick_2", ", no kick")
 ONLY_ONE_INJECTOR = template(
@@ -91,7 +98,8 @@ Figures = Mapping[str, float]
 TEST = CaptureTest.INJECTOR_VOLTAGE.value
 LINE = "IV"
 NEAR = 0.15
-OPENINGS_MIN = 3
+PEERS_SHOW = 2
+"""Openings of a peer in the same capture from which one that shows none was there to be seen and did not come."""
 BESIDE_MIN = 3
 PLACES = {False: CONTROL_SIDE(), True: CONTROL_UNIT_PIN()}
 PROVES = {
@@ -135,6 +143,12 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         reason = Reason("silent", LEADS_CARRY_NOTHING(), blocking=True)
         return refused(TEST, "V", engine.firing_order, (reason,), origin)
     read = [(c, f) for c, f in read if np.isfinite(f["rest_v"])]
+    long_enough = capture.time.duration_s >= limit.COMMAND_DUE_S.value
+    told = read if long_enough else _would_have_come(read)
+    if not told:
+        reason = Reason("too_short", TOO_SHORT(seconds=capture.time.duration_s), blocking=True)
+        return refused(TEST, "V", engine.firing_order, (reason,), origin)
+    left_out, read = len(read) - len(told), told
     figures: dict[int, Figures] = {}
     for lead, own in sorted(read, key=lambda one: -one[1]["at_unit"]):  # of two leads the one at the injector counts
         assert lead.cylinder is not None
@@ -149,7 +163,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     return Measured(
         test=TEST,
         resource=capture.name,
-        reasons=reasons,
+        reasons=(*reasons, *((Reason("cut_short", CUT_SHORT()),) if left_out else ())),
         findings=findings + others,
         lines=() if any(c.unplugged for c, _ in read) else lines,
         categorical=tuple(s for c, f in read for s in _categorical(c, f, _usual(figures), source)),
@@ -161,6 +175,12 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         },
         figures=figures,
     )
+
+
+def _would_have_come(read: Sequence[tuple[Channel, Figures]]) -> list[tuple[Channel, Figures]]:
+    """In a short capture: leads that show a command, or are held, or would have shown one as often as a peer did."""
+    seen_often = any(f["openings"] >= PEERS_SHOW for _, f in read)
+    return [(c, f) for c, f in read if seen_often or f["openings"] or _command(f) == "stuck"]
 
 
 def _turning(figures: Mapping[int, Figures]) -> dict[str, float | str | Message]:
@@ -204,13 +224,13 @@ def _figures(openings: Openings, lead: Channel) -> dict[str, float]:
         "kick_v": 0.0,
         "unseen": 0.0,
     }
-    if openings.count < OPENINGS_MIN:
+    if not openings.count:
         return found
     middle = float(np.median(openings.kick_v))
     return found | {
         "unseen": float(openings.capped),
         "low_v": round(openings.low_v, 3),
-        "cycle_s": round(float(np.median(np.diff(openings.off_s))), 5),
+        **({"cycle_s": round(float(np.median(np.diff(openings.off_s))), 5)} if openings.count > 1 else {}),
         "on_ms": round(float(np.median(openings.on_ms)), 4),
         "kick_v": round(max(0.0, middle), 3),
         "kick_spread_v": round(robust_sigma(openings.kick_v), 3),
@@ -302,7 +322,7 @@ def _rest(own: Figures) -> str:
 
 
 def _command(own: Figures) -> str:
-    if own["openings"] >= OPENINGS_MIN:
+    if own["openings"]:
         return "pulses"
     return "stuck" if _rest(own) == "zero" else "absent"
 
