@@ -1,5 +1,7 @@
 """Command levels: what switches, what only looks like it, and where along the wire it is lost."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -21,8 +23,10 @@ def wire(cylinder, *, low=0.05, high=4.9, switches=True, **about):
                    cylinder=cylinder, **about)  # fmt: skip
 
 
-def commands(*wires):
-    time = TimeBase(samples=int(RATE * SECONDS), rate_hz=RATE)
+def commands(*wires, seconds=SECONDS):
+    count = int(RATE * seconds)
+    wires = [replace(w, samples=w.samples[:count]) for w in wires]
+    time = TimeBase(samples=count, rate_hz=RATE)
     set_up = SetUp(test=CaptureTest.COIL_CONTROL, engine_state=EngineState.RUNNING, load="idle")
     return measure(Capture(name="commands", time=time, channels=wires, set_up=set_up), FOUR)
 
@@ -71,3 +75,11 @@ def test_an_inverted_command_is_read_by_its_levels():
 
 def test_where_nothing_switches_nothing_is_said():
     assert not commands(wire(1, switches=False), wire(2, switches=False)).usable
+
+
+def test_a_wire_whose_command_did_not_fall_into_a_short_capture_is_not_called_missing():
+    short = commands(wire(1), wire(3), wire(4), wire(2), seconds=0.12)  # those of 4 come later
+    assert set(outcomes(short).values()) == {"pulses"}
+    assert "cut_short" in [r.code for r in short.reasons]
+    dead = commands(wire(1), wire(3), wire(2, switches=False), seconds=0.35)  # its peers switch twice
+    assert outcomes(dead)[("command:part", 2)] == "absent"
