@@ -1,9 +1,13 @@
+from dataclasses import replace
+
+import numpy as np
 import pytest
 
 from fairwitness.core.diagnose import diagnose
 from fairwitness.core.messages.rendering import render
-from fairwitness.core.model.capture import CaptureTest, SetUp, UnreadableCapture
+from fairwitness.core.model.capture import CaptureTest, Channel, Role, SetUp, UnreadableCapture
 from fairwitness.core.model.case import Case, Observation
+from fairwitness.core.procedures.registry import CAPTURE_TESTS
 from fairwitness.core.reason.verdict import Status
 from tests.conftest import cranking
 
@@ -61,3 +65,40 @@ def test_an_engine_is_opened_with_the_owners_yes_only(four):
     agreed = Observation(test="authorisation", data={"who": "M. Ferrow", "amount": "900", "note": "head off"})
     settled = diagnose(Case(name="x", engine=four, observations=(*found, agreed)))
     assert not any("owner's yes" in render(s.text) for s in settled.statement.follows)
+
+
+def of_a_hose(engine, capture):
+    """The same cranking, taken for another test, with a hose sensor beside the clamp that shows nothing."""
+    hose = Channel(
+        name="hose", role=Role.CRANKCASE_PRESSURE, unit="Pa", samples=np.zeros(capture.time.samples, np.float32)
+    )
+    set_up = replace(capture.set_up, test=CaptureTest.CRANKCASE_PULSE)
+    return replace(capture, channels=(*capture.channels, hose), set_up=set_up)
+
+
+def test_a_clamp_beside_another_tests_sensor_is_read_too_and_is_a_witness_of_its_own(four):
+    result = diagnose(Case(name="x", engine=four, captures=(of_a_hose(four, cranking(four, {3: 0.05})),)))
+    assert result.verdict.cylinders == (3,)
+    assert [m.test for m in result.measured if m.usable] == ["relative_compression"]
+    assert all("relative_compression" in source for m in result.measured if m.usable for source in m.sources)
+
+
+def test_what_a_bystander_cannot_tell_is_not_held_against_the_capture(four):
+    short = of_a_hose(four, cranking(four, {3: 0.05}, fuel_disabled=False))
+    assert [m.test for m in diagnose(Case(name="x", engine=four, captures=(short,))).measured] == ["crankcase_pulse"]
+
+
+def test_an_error_nobody_foresaw_makes_one_capture_unusable_and_the_rest_is_judged(four, monkeypatch, caplog):
+    def broken(capture, engine):
+        raise ZeroDivisionError("no cycles")
+
+    spoilt = replace(cranking(four), name="spoilt", set_up=SetUp(test=CaptureTest.CRANK_SPEED))
+    monkeypatch.setattr(CAPTURE_TESTS["crank_speed"], "applies", lambda c: c.name == "spoilt")
+    monkeypatch.setattr(CAPTURE_TESTS["crank_speed"], "measure", broken)
+    result = diagnose(Case(name="x", engine=four, captures=(spoilt, cranking(four, {3: 0.05}))))
+    assert result.verdict.cylinders == (3,)
+    refused = [m for m in result.measured if not m.usable]
+    assert [(m.test, m.resource, [r.code for r in m.reasons]) for m in refused] == [
+        ("crank_speed", "spoilt", ["unexpected"])
+    ]
+    assert "ZeroDivisionError" in caplog.text

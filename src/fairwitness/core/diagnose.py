@@ -2,17 +2,27 @@
 
 from __future__ import annotations
 
+import logging
 from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
+from fairwitness import __version__
 from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.messages.message import NOTHING, Message, verbatim
 from fairwitness.core.model.capture import Capture, UnreadableCapture
 from fairwitness.core.model.case import Case
-from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, State
+from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, Origin, State, refused
+from fairwitness.core.model.reason import Reason
 from fairwitness.core.model.symptom import Symptom
-from fairwitness.core.procedures.registry import CAPTURE_TESTS, measure_observation, swept, unreadable
+from fairwitness.core.procedures.registry import (
+    CAPTURE_TESTS,
+    CaptureTestModule,
+    measure_observation,
+    swept,
+    unreadable,
+)
 from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.accusations import SEALING, WORK, compared, lines_of
 from fairwitness.core.reason.inference.explanation import Explanation, explain
@@ -27,10 +37,14 @@ from fairwitness.core.reason.report.statement import Context, Statement, compose
 from fairwitness.core.reason.source_precedence import raw_preferred
 from fairwitness.core.reason.verdict import SECOND_SOURCE, Status, Verdict, judge_case
 
+LOG = logging.getLogger(__name__)
 HYPOTHESES_LISTED = 12
 NO_EVIDENCE_TESTS = ("authorisation", "note")
 MAY_BE_FULL = phrase(
     "diagnose.may_be_full", "A cylinder may be full of fuel: make sure it is not before the engine turns."
+)
+UNEXPECTED = phrase(
+    "diagnose.unexpected", "Reading it failed for a reason that is not its set-up; the log of the server holds it."
 )
 NOT_READ_YET = phrase("diagnose.not_read_yet", "Not used: no test reads this capture yet.")
 THE_CAPTURE = template("diagnose.capture", "capture {name}")
@@ -109,10 +123,39 @@ def measure_case(case: Case) -> Iterator[Measured]:
 
 
 def measure_capture(capture: Capture, case: Case) -> Iterator[Measured]:
-    """All tests that one capture can be read for."""
+    """All tests that one capture can be read for.
+
+    Sensors beside those of the test it was taken for are witnesses of their own, each with its own physics; where one
+    of them tells nothing, nothing is said of it.
+    """
     for test in CAPTURE_TESTS.values():
-        if test.applies(capture):
-            yield test.measure(capture, case.engine)
+        if not test.applies(capture):
+            continue
+        measured = _guarded(test, capture, case.engine)
+        if capture.set_up.test is None or capture.set_up.test.value == test.TEST:
+            yield measured
+        elif measured.usable:
+            yield _of_its_own(measured)
+
+
+def _guarded(test: CaptureTestModule, capture: Capture, engine: Engine) -> Measured:
+    """A measurement that fails for a reason nobody foresaw is a capture that cannot be used, and no end of the case."""
+    try:
+        return test.measure(capture, engine)
+    except Exception:
+        LOG.exception("measurement %s of capture %s failed", test.TEST, capture.name)
+        origin = Origin(resource=capture.name, capture_sha256=capture.sha256, code_version=__version__)
+        return refused(test.TEST, "1", engine.firing_order, (Reason("unexpected", UNEXPECTED, blocking=True),), origin)
+
+
+def _of_its_own(measured: Measured) -> Measured:
+    """A measurement as a source beside the test that its capture was taken for."""
+    source = f"capture:{measured.resource}, {measured.test}"
+    return replace(
+        measured,
+        lines=tuple(replace(line, source=source) for line in measured.lines),
+        categorical=tuple(replace(seen, source=source) for seen in measured.categorical),
+    )
 
 
 def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach = USUAL, bay: Bay = READY) -> Diagnosis:

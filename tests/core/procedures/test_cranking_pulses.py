@@ -56,6 +56,19 @@ def test_blow_by_is_given_to_its_cylinder(order, delay):
     assert "rings" in render(next(f for f in reported.findings if f.cylinder == at).statement)
 
 
+@pytest.mark.parametrize("order", [(1, 3, 4, 2), (1, 4, 2, 5, 3, 6), (1, 8, 4, 3, 6, 5, 7, 2)])
+@pytest.mark.parametrize("peers_push", [150.0, 400.0])
+def test_where_all_push_but_one_that_one_is_named_and_not_its_companion(order, peers_push):
+    engine = even_engine(order)
+    at = order[1]
+    pushes = sum(peers_push * bump(engine, c, 5, 60) for c in order if c != at)
+    reported = crankcase_pulse.measure(taken(engine, Role.CRANKCASE_PRESSURE, breathing(engine) + pushes), engine)
+    assert ill(reported) == {at: State.LOW}
+    worn = pushes + 3.0 * peers_push * bump(engine, at, 5, 60)
+    pushing = crankcase_pulse.measure(taken(engine, Role.CRANKCASE_PRESSURE, breathing(engine) + worn), engine)
+    assert ill(pushing) == {at: State.HIGH}
+
+
 @pytest.mark.parametrize("order", ORDERS)
 def test_even_breathing_accuses_nobody(order):
     engine = even_engine(order)

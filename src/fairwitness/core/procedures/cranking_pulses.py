@@ -17,6 +17,7 @@ from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import Template, template
 from fairwitness.core.messages.message import Message
 from fairwitness.core.messages.words import CYLINDER, ONE_CYLINDER, OPEN, SYNCED
+from fairwitness.core.model.angles import signed
 from fairwitness.core.model.capture import Capture, Role
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
 from fairwitness.core.model.measurement import AveragedCycle, Evidence, Finding, Measured, Origin, State, refused
@@ -101,15 +102,31 @@ class Solved:
         The clearest first; none where all cylinders are alike.
     folded : (cycles, POINTS) float
     cycles : Cycles
+    events_deg : (cylinders,) float
+        TDC compressions within the folded cycle.
     """
 
     pulses: tuple[Pulse, ...]
     folded: FloatArray
     cycles: Cycles
+    events_deg: FloatArray
 
     def of(self, kind: int, place: int) -> Pulse | None:
         """The pulse of a kind at a cylinder."""
         return next((p for p in self.pulses if p.kind == kind and p.place == place), None)
+
+    def heights(self, centre_deg: float) -> FloatArray:
+        """(cylinders,) float: how high the cycle stands at each cylinder's own moment over what lies to both sides."""
+        middle = np.median(self.folded, axis=0)
+        grid = np.arange(POINTS) * CYCLE_DEG / POINTS
+        aside = 0.5 * CYCLE_DEG / self.events_deg.size
+
+        def level(offset_deg: float) -> FloatArray:
+            apart = np.abs(signed(grid[None, :] - (self.events_deg + centre_deg + offset_deg)[:, None]))
+            near = apart <= aside / 3
+            return np.asarray((near * middle).sum(axis=1) / near.sum(axis=1))
+
+        return level(0.0) - 0.5 * (level(-aside) + level(aside))
 
 
 @dataclass(frozen=True, slots=True)
@@ -250,7 +267,7 @@ def _solve(capture: Capture, cycles: Cycles, engine: Engine, about: PulseTest) -
             break  # what taking the first one out left behind
         pulses.append(best[0])
         left = left - best[0].amplitude * best[1]
-    return Solved(pulses=tuple(pulses), folded=folded, cycles=cycles)
+    return Solved(pulses=tuple(pulses), folded=folded, cycles=cycles, events_deg=events)
 
 
 def _clearest(

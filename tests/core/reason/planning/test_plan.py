@@ -28,7 +28,7 @@ def between(*pairs):
 
 def test_a_test_that_splits_two_even_chances_tells_nearly_a_bit():
     even = between(("ring_or_piston_leak", (3,)), ("intake_valve_leak", (3,)))
-    bits = information_bits(OFFERS["crankcase_pulse"], even, (3,))
+    bits = information_bits(OFFERS["intake_pulse"], even, (3,))
     slip = MISREAD / 2
     exact = 1 + slip * np.log2(slip) + (1 - slip) * np.log2(1 - slip)
     assert bits == pytest.approx(exact)

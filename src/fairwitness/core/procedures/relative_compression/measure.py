@@ -61,12 +61,18 @@ SOURCE_WORDS = {Role.STARTER_CURRENT: STARTER_CURRENT(), Role.BATTERY_VOLTAGE: B
 
 
 def applies(capture: Capture) -> bool:
-    """Whether a capture can be read for this test: cranking, with starter current or battery voltage."""
+    """Whether a capture can be read for this test: cranking, with starter current or battery voltage.
+
+    Starter current beside another test's sensor compares the compressions all the same; a battery voltage there only
+    tells whether the battery held.
+    """
     if not capture.with_role(*SOURCES):
         return False
     if capture.set_up.test is CaptureTest.RELATIVE_COMPRESSION:
         return True
-    return capture.set_up.test is None and capture.set_up.engine_state is not EngineState.RUNNING
+    if capture.set_up.engine_state is EngineState.RUNNING:
+        return False
+    return capture.set_up.test is None or bool(capture.with_role(Role.STARTER_CURRENT))
 
 
 def measure(capture: Capture, engine: Engine) -> Measured:
