@@ -92,7 +92,7 @@ def test_an_error_nobody_foresaw_makes_one_capture_unusable_and_the_rest_is_judg
     def broken(capture, engine):
         raise ZeroDivisionError("no cycles")
 
-    spoilt = replace(cranking(four), name="spoilt", set_up=SetUp(test=CaptureTest.CRANK_SPEED))
+    spoilt = replace(cranking(four, {3: 0.05}), name="spoilt", set_up=SetUp(test=CaptureTest.CRANK_SPEED))
     monkeypatch.setattr(CAPTURE_TESTS["crank_speed"], "applies", lambda c: c.name == "spoilt")
     monkeypatch.setattr(CAPTURE_TESTS["crank_speed"], "measure", broken)
     result = diagnose(Case(name="x", engine=four, captures=(spoilt, cranking(four, {3: 0.05}))))

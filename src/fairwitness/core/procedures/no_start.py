@@ -138,7 +138,7 @@ ITEMS = {
         },
     ),
 }
-LOOKS = Looks(test=TEST, items=ITEMS)
+LOOKS = Looks(test=TEST, where_it_starts=False, items=ITEMS)
 SPEC = LOOKS.spec(
     title=_say("title", "Start checks"),
     place=95,

@@ -101,6 +101,8 @@ class Offer:
         What it does that may hurt; ``safety`` says what follows.
     works_cranking : bool
         Usually taken running, but cranking shows it too where the engine does not start.
+    where_it_starts : bool
+        Worth taking while the engine runs too; else only where it does not start.
     misread : float
         How often its outcome is read as another one, when it is planned.
     sigmas : callable
@@ -129,6 +131,7 @@ class Offer:
     lead: Mapping[str, bool] = field(default_factory=dict, hash=False, compare=False)
     acts: frozenset[Act] = frozenset()
     works_cranking: bool = False
+    where_it_starts: bool = True
     misread: float = MISREAD
     sigmas: Callable[[FloatArray], FloatArray] = field(default=as_a_good_capture, hash=False, compare=False)
 

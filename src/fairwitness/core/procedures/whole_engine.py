@@ -80,6 +80,7 @@ class Looks:
     """A test made of such items."""
 
     test: str
+    where_it_starts: bool = True
     items: Mapping[str, Item] = field(default_factory=dict)
 
     def spec(self, *, title: Message, place: int, hint: Message, kept: Message) -> TestSpec:
@@ -127,6 +128,7 @@ class Looks:
             mechanical=item.mechanical,
             fits=item.fits or always,
             asks={"item": name},
+            where_it_starts=self.where_it_starts,
         )
 
     def _readings(self, filled: Filled) -> Sequence[Data]:

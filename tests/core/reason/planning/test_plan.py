@@ -188,3 +188,17 @@ def test_no_test_is_taken_for_a_witness_that_comes_anyway():
     assert "exhaust_pulse" in witnesses({})
     assert witnesses({"leak_down": ("where",)}) == {"leak_down"}
     assert "exhaust_pulse" in witnesses({"resistance:injector": ("circuit",)})  # it would show no leak
+
+
+def test_what_is_looked_at_while_it_does_not_start_is_not_asked_of_one_that_runs():
+    posterior = infer(hypotheses(case(FOUR)), [], FOUR)
+    running = {o.id for o in next_tests(posterior, FOUR, done=Done(), standing=Standing()).offers}
+    still = {o.id for o in next_tests(posterior, FOUR, done=Done(), standing=Standing(), bay=Bay(runs=False)).offers}
+    assert not any(id.startswith("no_start:") for id in running)
+    assert any(id.startswith("no_start:") for id in still)
+
+
+def test_one_power_balance_is_enough_however_it_was_taken():
+    left = Done(tests={"power_balance"}).left
+    assert left(OFFERS["power_balance:shorting"], (1, 2)) == ()
+    assert left(OFFERS["crank_speed"], (1, 2)) == (1, 2)

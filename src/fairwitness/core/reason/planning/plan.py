@@ -260,7 +260,7 @@ def _possible(test: Offer, engine: Engine, approach: Approach, bay: Bay) -> bool
     """Whether a test may be done on this engine at all, with these tools, in what the engine still does."""
     if safety.barred(test, engine) is not None or not set(test.needs) <= approach.tools:
         return False
-    if test.turning is Turning.CRANKING and not bay.turns:
+    if (test.turning is Turning.CRANKING and not bay.turns) or (bay.runs and not test.where_it_starts):
         return False
     return bay.runs or test.turning is not Turning.RUNNING or (test.works_cranking and bay.turns)
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.model.measurement import CategoricalEvidence
 from fairwitness.core.procedures.spec import Offer
+from fairwitness.core.procedures.specs import TEST_OF
 from fairwitness.core.reason.planning.implications import Implication
 
 
@@ -81,7 +82,12 @@ class Done:
 
     def left(self, test: Offer, scope: tuple[int, ...]) -> tuple[int, ...]:
         """Cylinders of a scope a test was not done on yet."""
-        if test.id in self.tests or (not test.per_cylinder and any(s.kind == test.id for s in self.categorical)):
+        compares = bool(test.columns) and not test.kinds  # another way to take it compares the same once more
+        if (
+            test.id in self.tests
+            or (compares and TEST_OF[test.id] in self.tests)
+            or (not test.per_cylinder and any(s.kind == test.id for s in self.categorical))
+        ):
             return ()
         if not test.per_cylinder:
             return scope

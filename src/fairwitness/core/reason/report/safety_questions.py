@@ -9,7 +9,9 @@ from fairwitness.core.messages.catalogue import phrase
 from fairwitness.core.messages.message import Message
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.measurement import Measured
+from fairwitness.core.reason.inference.hypotheses import Placed
 from fairwitness.core.reason.inference.posterior import Posterior
+from fairwitness.core.reason.knowledge.fault_spec import Mode
 from fairwitness.core.reason.knowledge.faults import FAULTS
 
 LIKELY = 0.3
@@ -112,9 +114,15 @@ def _floods(measured: Sequence[Measured], posterior: Posterior) -> bool:
     held_open = sum(
         float(p)
         for h, p in zip(posterior.hypotheses, posterior.probabilities, strict=True)
-        if h.fault in FAULTS and FAULTS[h.fault].floods
+        if any(_is_open(placed) for placed in h.placed)
     )
     return seen or held_open >= LIKELY
+
+
+def _is_open(placed: Placed) -> bool:
+    """Whether a fault in this way of its lets fuel in without end: a driver that is dead does not."""
+    spec = FAULTS[placed.fault]
+    return spec.floods and (placed.mode is Mode.HELD_ON or Mode.HELD_ON not in spec.ways)
 
 
 def _answers(observations: Sequence[Observation]) -> Mapping[str, str]:
