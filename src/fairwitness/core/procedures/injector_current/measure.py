@@ -13,42 +13,38 @@ from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.message import Message
 from fairwitness.core.messages.words import OPEN, SYNCED
 from fairwitness.core.model.capture import Capture, CaptureTest, Role
-from fairwitness.core.model.copper import copper_temperature
 from fairwitness.core.model.engine import Engine, InjectorDrive
 from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.procedures.injector_current.averaged import averaged_pulses
 from fairwitness.core.procedures.injector_current.circuit import RISE_SAMPLES_MIN, circuit_of, regulated_of
+from fairwitness.core.procedures.injector_current.regulated import apart_in, rise_of
+from fairwitness.core.procedures.injector_current.warming import MISSING_SHARE, NEAR, clock, warming
 from fairwitness.core.procedures.injector_current.words import (
-    ALL_CURRENTS_FALL,
     CLAMP_BACKWARDS_TRACE,
     CLAMP_FEED,
     CLAMPS_FEEDS,
-    CURRENT_CYLINDER_FALLS,
-    CYLINDER_FIRST_INJECTION,
     DRAWS_CURRENT_BUT,
     DRAWS_LIKE_PEERS,
     INJECTOR_CYLINDER,
     INTERFERENCE_SPIKES_FILTERED,
-    MIN,
     MS_PEERS_MS,
     ONE_INJECTOR,
     PULSES,
     PULSES_OVERLAP_SPEED,
     REACHES_LESS_THAN,
     REACHES_PEERS_TOO,
-    RESISTANCE_GROWS,
-    SECONDS,
+    RISES_FASTER,
+    RISES_MORE_SLOWLY,
     SHOWS_PULSE_CURRENT,
     STAYS_OUT_TIMES,
     SYNC_INJECTOR_WHETHER,
-    VOLTAGE_FALLS,
     WORKS_UNTIL_INJECTION,
 )
 from fairwitness.core.signal.injector.assignment import Assigned, assign
 from fairwitness.core.signal.injector.current import SHAPES_AVERAGED
 from fairwitness.core.signal.injector.needle import Needles, needles
-from fairwitness.core.signal.injector.trend import Presence, drift, presences
+from fairwitness.core.signal.injector.trend import Presence, presences
 from fairwitness.core.signal.peers import usual_of
 from fairwitness.core.signal.resampling import evenly_sampled
 from fairwitness.core.signal.robust import robust_sigma
@@ -58,9 +54,6 @@ Figures = Mapping[str, float]
 
 TEST = CaptureTest.INJECTOR_CURRENT.value
 LINE, NEEDLE = "IC", "PD"
-NEAR = 0.06
-"""[M] injectors within this share of the median are the peers whose mean is the usual value."""
-MISSING_SHARE = 0.8
 NEEDLES_MIN = 3
 
 
@@ -84,7 +77,7 @@ class _Read:
 
 
 REGULATED = (InjectorDrive.BOOSTED, InjectorDrive.PIEZO)
-"""Drives that hold the current whatever the winding: its level says that it flows, hardly through what."""
+"""Drives that hold the current whatever the winding: a level as usual says that it flows, hardly through what."""
 
 
 def applies(capture: Capture) -> bool:
@@ -114,6 +107,9 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         return refused(TEST, "A", engine.firing_order, (assigned,), origin)
     came = dict(zip(assigned.trains, presences(list(assigned.trains.values()), assigned.cycles), strict=True))
     figures = {c: _figures(assigned, c, came[c], engine, _supply(capture)) for c in assigned.trains}
+    if engine.injector_drive in REGULATED:
+        for c, share in apart_in(figures).items():
+            figures[c]["regulated_share"] = share
     usual = _usual(assigned, figures)
     lifting = _needles(assigned, figures, usual, engine)
     for c, share in lifting.shares.items():
@@ -124,7 +120,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         test=TEST,
         resource=capture.name,
         reasons=tuple(_reasons(assigned, certain=certain)),
-        findings=findings + (_warming(assigned, figures, came, usual, origin) if certain else ()),
+        findings=findings + (warming(assigned, figures, came, usual.level, origin) if certain else ()),
         lines=lines,
         categorical=_on_times(figures, usual, f"capture:{capture.name}") if certain else (),
         facts={
@@ -187,6 +183,8 @@ def _figures(
         figures |= circuit_of(shape, rate, level, supply_v)
     elif engine.injector_drive is InjectorDrive.PEAK_AND_HOLD and shape.size >= RISE_SAMPLES_MIN:
         figures |= regulated_of(shape, rate, level)
+    elif engine.injector_drive in REGULATED:
+        figures |= rise_of(shape, rate)
     return figures
 
 
@@ -236,7 +234,7 @@ def _compared(read: _Read, engine: Engine, origin: Origin) -> tuple[tuple[Findin
         if c not in figures:
             continue
         own = figures[c]
-        share = float(np.clip(own["level_a"] / usual.level[c], 0.0, 4.0)) if own["pulses"] else 0.0
+        share = float(np.clip(_share(own, usual.level[c]), 0.0, 4.0)) if own["pulses"] else 0.0
         if c in lifting.shares:
             dips[i] = float(np.clip(lifting.shares[c], 0.0, 2.0))
             dip_sigmas[i] = float(np.hypot(limit.NEEDLE_SIGMA.value, lifting.sigmas[c]))
@@ -244,7 +242,8 @@ def _compared(read: _Read, engine: Engine, origin: Origin) -> tuple[tuple[Findin
         state = _state(own, share, float(dips[i]), usual.on_ms, lost=came[c].lost_at is not None, fails=fails)
         shares[i] = 0.0 if fails else share  # an injector that fails now and then draws nothing when it fails
         sigmas[i] = limit.INJECTOR_CURRENT_SIGMA.value
-        if engine.injector_drive in REGULATED and shares[i] > limit.INJECTOR_ABSENT_SHARE.value:
+        regulated = engine.injector_drive in REGULATED and shares[i] > limit.INJECTOR_ABSENT_SHARE.value
+        if regulated and not _is_out_of_line(own, state):
             sigmas[i] = limit.REGULATED_SIGMA.value
         words = _sentence(c if certain else None, own, state, usual, c, float(dips[i]))
         if own["pulses"] and fails:
@@ -263,6 +262,16 @@ def _compared(read: _Read, engine: Engine, origin: Origin) -> tuple[tuple[Findin
         if name == LINE or (s < unknown).any()
     ]
     return tuple(findings), tuple(lines) if len(figures) > 1 else ()
+
+
+def _share(own: Figures, usual: float) -> float:
+    """Of its peers' level, or of what tells more where the driver regulates the level."""
+    return own.get("regulated_share", own["level_a"] / usual)
+
+
+def _is_out_of_line(own: Figures, state: State) -> bool:
+    """Whether a regulated drive shows the winding all the same: what it does not reach, or reaches too fast."""
+    return state in (State.LOW, State.HIGH) or "regulated_share" in own
 
 
 def _on_times(figures: Mapping[int, Figures], usual: _Usual, source: str) -> tuple[CategoricalEvidence, ...]:
@@ -315,6 +324,9 @@ def _sentence(cylinder: int | None, own: Figures, state: State, usual: _Usual, a
     who, level, peers = _who(cylinder), own["level_a"], usual.level[at]
     if state is State.ABSENT:
         return SHOWS_PULSE_CURRENT(who=who, peers=peers)
+    if state in (State.LOW, State.HIGH) and "regulated_share" in own:
+        words = RISES_MORE_SLOWLY if state is State.LOW else RISES_FASTER
+        return words(who=who, percent=100 * abs(own["regulated_share"] - 1))
     if state is State.LOW:
         return REACHES_LESS_THAN(who=who, level=level, level_2=100 * (1 - level / peers))
     if state is State.HIGH:
@@ -332,62 +344,4 @@ def _failing(cylinder: int | None, own: Presence, assigned: Assigned) -> Message
     if own.lost_at is None:
         return STAYS_OUT_TIMES(who=who, missed=own.missed, due=own.due)
     at = assigned.starts_s[min(own.lost_at, len(assigned.starts_s) - 1)]
-    return WORKS_UNTIL_INJECTION(who=who, clock=_clock(at), lost_at=own.lost_at)
-
-
-def _clock(seconds: float) -> Message:
-    minutes, rest = divmod(seconds, 60.0)
-    return MIN(minutes=int(minutes), rest=rest) if minutes else SECONDS(rest=rest)
-
-
-def _warming(
-    assigned: Assigned,
-    figures: Mapping[int, Figures],
-    came: Mapping[int, Presence],
-    usual: _Usual,
-    origin: Origin,
-) -> tuple[Finding, ...]:
-    """Remarks on a long log: the moment of failure as a number, and what heat did to the currents."""
-    found = []
-    common = _common_trend(assigned, figures, usual)
-    for c, train in assigned.trains.items():
-        lost = came[c].lost_at
-        if lost is not None:
-            at = assigned.starts_s[min(lost, len(assigned.starts_s) - 1)]
-            found.append(_remark(c, "lost_at", at, "s", CYLINDER_FIRST_INJECTION(c=c, clock=_clock(at)), origin))
-        change = drift(train, common)
-        if change is not None and change < -limit.INJECTOR_DRIFT.value:
-            text = CURRENT_CYLINDER_FALLS(c=c, value=-100 * change)
-            found.append(_remark(c, "current_drift", round(change, 4), "1", RESISTANCE_GROWS(text=text), origin))
-    levels = [common[k] for k in sorted(common)]
-    if len(levels) >= 600:
-        tenth = len(levels) // 10
-        ratio = float(np.median(levels[:tenth])) / max(float(np.median(levels[-tenth:])), 1e-9)
-        kelvin = copper_temperature(ratio, 1.0, at_c=20.0) - 20.0
-        if kelvin > limit.WARMING_TOLD_K.value:
-            text = ALL_CURRENTS_FALL(ratio=100 * (1 - 1 / ratio), kelvin=kelvin)
-            found.append(_remark(None, "warming", round(kelvin), "K", VOLTAGE_FALLS(text=text), origin))
-    return tuple(found)
-
-
-def _remark(cylinder: int | None, quantity: str, value: float, unit: str, text: Message, origin: Origin) -> Finding:
-    return Finding(
-        test=TEST, cylinder=cylinder, quantity=quantity, value=value, unit=unit, spread=None, events=1,
-        state=State.NORMAL, statement=text, origin=origin, is_remark=True,
-    )  # fmt: skip
-
-
-def _common_trend(assigned: Assigned, figures: Mapping[int, Figures], usual: _Usual) -> dict[int, float]:
-    """Median current of the sound injectors in every cycle."""
-    sound = [
-        c for c, f in figures.items()
-        if f["pulses"] and abs(f["level_a"] / usual.level[c] - 1) < NEAR and f["missed"] < MISSING_SHARE
-    ]  # fmt: skip
-    table = np.full((len(sound), assigned.cycles + 1), np.nan)
-    for row, c in zip(table, sound, strict=True):
-        train = assigned.trains[c]
-        inside = (train.cycle >= 0) & (train.cycle <= assigned.cycles)
-        row[train.cycle[inside]] = train.level_a[inside]
-    filled = np.flatnonzero(np.isfinite(table).any(axis=0)) if sound else np.empty(0, dtype=np.intp)
-    middles = np.nanmedian(table[:, filled], axis=0) if filled.size else np.empty(0)
-    return dict(zip(filled.tolist(), middles.tolist(), strict=True))
+    return WORKS_UNTIL_INJECTION(who=who, clock=clock(at), lost_at=own.lost_at)

@@ -31,6 +31,14 @@ REACHES_LESS_THAN = template(
 REACHES_PEERS_TOO = template(
     "injector_current.reaches_peers_too", "{who} reaches {level:.2f} A, its peers {peers:.2f} A: too little resistance."
 )
+RISES_MORE_SLOWLY = template(
+    "injector_current.rises_more_slowly",
+    "{who} draws its current {percent:.0f} % more slowly, or holds so much less, than its peers: more resistance.",
+)
+RISES_FASTER = template(
+    "injector_current.rises_faster",
+    "{who} draws its current {percent:.0f} % faster, or holds so much more, than its peers: too little resistance.",
+)
 DRAWS_CURRENT_BUT = template(
     "injector_current.draws_current_but",
     "{who} draws its current, but the dip of a lifting needle is missing: it does not move.",
