@@ -15,6 +15,7 @@ from fairwitness.core.model.engine import even_engine
 from fairwitness.core.model.measurement import CategoricalEvidence
 from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.inference import likelihood as weighing
+from fairwitness.core.reason.inference import misread
 from fairwitness.core.reason.inference import posterior as inference
 from fairwitness.core.reason.inference.hypotheses import hypotheses
 from fairwitness.core.reason.knowledge.outcomes import chance, outcomes_of
@@ -70,6 +71,7 @@ def same_weights(candidates):
 def untempered(monkeypatch):
     monkeypatch.setattr(inference, "TEMPER", 1.0)
     monkeypatch.setattr(inference, "UNEXPLAINED", np.inf)
+    monkeypatch.setattr(misread, "USUALLY", 0.0)
 
 
 @pytest.mark.parametrize("seen", [(0, 0, 0, 0), (1, 0, 2, 1), (3, 2, 1, 2)])
@@ -89,13 +91,14 @@ def test_four_tests_by_hand_agree_exactly(untempered, seen):
 def test_a_weighed_test_is_soft_evidence(monkeypatch, weight):
     monkeypatch.setattr(inference, "TEMPER", weight)
     monkeypatch.setattr(inference, "UNEXPLAINED", np.inf)
+    monkeypatch.setattr(misread, "USUALLY", 0.0)
     candidates = same_weights(known(TWIN))
     kind = "swap:coil"
     likelihood = np.array([chance(kind, "moved", h.fault if 2 in h.cylinders else "sound") for h in candidates])
     soft = TabularCPD("what", len(candidates), (likelihood**weight / (likelihood**weight).sum())[:, None])
     tables = {"unused": np.full((2, len(candidates)), 0.5)}
     theirs = network(candidates, tables).query(["what"], virtual_evidence=[soft], show_progress=False).values
-    reported = [CategoricalEvidence(kind=kind, outcome="moved", cylinders=(2,), source="o")]
+    reported = [CategoricalEvidence(kind=kind, outcome="moved", cylinders=(2,), source="capture:o")]
     assert np.allclose(ours(candidates, TWIN, categorical=reported), theirs, rtol=1e-9)
 
 

@@ -178,7 +178,14 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
     usable = [m for m in measured if m.usable]
     lines = [line for m in usable for line in m.lines]
     categorical = [s for m in usable for s in m.categorical]
-    posterior = infer(hypotheses(case), lines, engine, categorical, trust=approach.trust(usable))
+    posterior = infer(
+        hypotheses(case),
+        lines,
+        engine,
+        categorical,
+        trust=approach.trust(usable),
+        often_misread=approach.misread(usable),
+    )
     explanation = explain(posterior)
     not_read = _not_read(case, measured)
     verdict = judge_case(posterior, measured, engine, unread=len(not_read), opposed=explanation.opposed)

@@ -144,6 +144,8 @@ def _quantity(measured: Measured) -> str:
 def _apart(one: Measured, other: Measured) -> bool:
     """Whether they name different cylinders, or one clears by far whom the other accuses."""
     first, second = accused_in(one), accused_in(other)
+    if one.test == other.test == LEAK_DOWN:  # two cylinders tried, and both leak
+        return False
     if LEAK_DOWN in (one.test, other.test):  # one cylinder tried: it clears nobody else, and a small leak is ordinary
         return bool(first and second and not first & second)
     if first and second:

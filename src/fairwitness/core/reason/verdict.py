@@ -12,7 +12,7 @@ from enum import StrEnum
 from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.model.engine import Engine
-from fairwitness.core.model.measurement import Measured, State
+from fairwitness.core.model.measurement import Measured
 from fairwitness.core.reason.accusations import (
     WORK,
     accused_in_any,
@@ -23,28 +23,22 @@ from fairwitness.core.reason.accusations import (
     lines_of,
     sealing_tested,
     somebody_unnamed,
-    stands_out,
 )
+from fairwitness.core.reason.bearing import ESTABLISHED_CLEAR, FAULT_CLEAR, borne_out, settled
 from fairwitness.core.reason.inference.hypotheses import Hypothesis
 from fairwitness.core.reason.inference.posterior import Posterior
-from fairwitness.core.reason.knowledge.fault_spec import Cause, Seat
-from fairwitness.core.reason.knowledge.faults import FAULTS, NO_FAULT, OTHER_MECHANICAL
-from fairwitness.core.reason.knowledge.outcomes import outcomes_of
+from fairwitness.core.reason.knowledge.fault_spec import Cause
+from fairwitness.core.reason.knowledge.faults import FAULTS, OTHER_MECHANICAL
 from fairwitness.core.reason.knowledge.proof import WHERE, heard_leaving, seen_at
 
 CAUSE_CLEAR = 0.6
 CYLINDER_CLEAR = 0.5
-FAULT_CLEAR = 0.75
 SEPARATED = 0.8
 ILL_CLEAR = 0.8
 """[M] probabilities from which a cause, a cylinder, a single fault, ignition against fuel, and any fault at all are
 named. What does not seal shows it directly; ignition and fuel look alike until one of them is measured."""
 ALSO_WANTS = 0.5
 """[M] a fault at least this probable has what it still wants listed, named or not."""
-BEARS_NATS = 1.1
-"""[M] a measurement bears on a hypothesis that foretells it three times as well as a sound engine does."""
-ESTABLISHED_CLEAR = 0.95
-"""[M] chance of the single fault below which nothing is called established."""
 BLAMED = (Cause.IGNITION, Cause.FUEL, Cause.MECHANICAL, Cause.CONTROL)
 WOULD_NOT_RUN = ("not_running", "phase_wrong", "impossible_count")
 """Reasons why a running test was refused that leave open whether the engine runs at all: they clear nobody."""
@@ -191,45 +185,17 @@ def judge_case(
         return _inconclusive(posterior, "capture")
     named = tuple(sorted(accused_in_any(usable)))
     pair = contradicting(usable)
-    if pair is not None and not _settled(posterior, usable, pair):
+    if pair is not None and not settled(posterior, usable, pair):
         return _contradicted(posterior, named, pair)
     likeliest = max(BLAMED, key=posterior.of_cause)
     ill = 1.0 - posterior.of_cause(Cause.NONE) - posterior.of_cause(Cause.OTHER)
     clear = posterior.of_cause(likeliest) >= CAUSE_CLEAR or (ill >= ILL_CLEAR and named)
-    if clear and _borne_out(posterior, usable):
+    if clear and borne_out(posterior, usable):
         return _accusation(posterior, usable, engine, likeliest, opposed=opposed)
     missing = _keeps_open(posterior, measured, usable, unread=unread)
     if missing:
         return _inconclusive(posterior, missing, rivals=named)
     return _nothing_found(posterior, usable, engine)
-
-
-def _borne_out(posterior: Posterior, usable: Sequence[Measured]) -> bool:
-    """Whether something that was found bears on what leads: nobody is accused by how often faults are met.
-
-    What bears on it is a measurement in which somebody stands out, and which the leading hypothesis foretells clearly
-    better than a sound engine does. One that finds some cylinders as they should be does not speak for a fault of all.
-    """
-    sound = next((i for i, h in enumerate(posterior.hypotheses) if h.fault == NO_FAULT), None)
-    if sound is None or posterior.log_likelihoods is None:
-        return True
-    gain = posterior.log_likelihoods[:, 0] - posterior.log_likelihoods[:, sound]
-    bearing = {source for source, nats in zip(posterior.sources, gain, strict=True) if nats >= BEARS_NATS}
-    leading = FAULTS.get(posterior.hypotheses[0].fault)
-    whole = leading is not None and leading.seat is Seat.ENGINE
-    return any(bearing & m.sources for m in usable if _is_odd(m) and not (whole and _divides(m)))
-
-
-def _divides(measured: Measured) -> bool:
-    """Whether a measurement sets cylinders apart: some stand out, others are as they should be."""
-    odd = {f.cylinder for f in measured.findings if f.cylinder is not None and stands_out(f)}
-    return bool(odd) and any(f.state is State.NORMAL and f.cylinder not in odd for f in measured.findings)
-
-
-def _is_odd(measured: Measured) -> bool:
-    """Whether something in a measurement is not as it should be: a finding, or an outcome."""
-    said = any(s.outcome != outcomes_of(s.kind)[0] for s in measured.categorical if outcomes_of(s.kind))
-    return said or any(stands_out(f) for f in measured.findings)
 
 
 def _keeps_open(posterior: Posterior, measured: Sequence[Measured], usable: Sequence[Measured], *, unread: int) -> str:
@@ -349,14 +315,6 @@ def _separating(cause: Cause, usable: Sequence[Measured], leading: str, *, seali
     if cause not in (Cause.IGNITION, Cause.FUEL):
         asked += [Condition(line, words, line in lines, tests) for line, (words, tests) in CAUSE_LINES.items()]
     return asked
-
-
-def _settled(posterior: Posterior, usable: Sequence[Measured], pair: tuple[Measured, Measured]) -> bool:
-    """Whether two other sources agree on who is ill, so that a contradiction is only told and not waited for."""
-    top, p_top = posterior.hypotheses[0], float(posterior.probabilities[0])
-    others = [m for m in usable if m not in pair]
-    agreeing = {independent_source(m) for m in others if accuses(m, top.everywhere)}
-    return p_top >= ESTABLISHED_CLEAR and len(agreeing) >= 2
 
 
 def _contradicted(posterior: Posterior, named: tuple[int, ...], pair: tuple[Measured, Measured]) -> Verdict:

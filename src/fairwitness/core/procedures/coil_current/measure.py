@@ -22,6 +22,7 @@ from fairwitness.core.procedures.coil_current.gaps import ramp_gaps
 from fairwitness.core.procedures.sweep import LONE, judged_together
 from fairwitness.core.signal.ignition.primary import LONGEST_S, Ramps, find_ramps
 from fairwitness.core.signal.peers import usual_of
+from fairwitness.core.signal.quality import cut_off
 from fairwitness.core.signal.resampling import evenly_sampled
 from fairwitness.core.signal.robust import robust_centre
 from fairwitness.core.signal.sync import Anchor, find_events, sync_channel
@@ -125,8 +126,9 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         Unusable where no coil charges or nothing says whose ramps they are. ``figures`` holds each coil's medians.
     """
     origin = Origin(resource=capture.name, capture_sha256=capture.sha256, code_version=__version__)
+    cut = next((r for c in capture.with_role(Role.COIL_CURRENT) if (r := cut_off(c)) is not None), None)
     even = evenly_sampled(capture)
-    assigned = _assign(even, engine)
+    assigned = cut or _assign(even, engine)
     if isinstance(assigned, Reason):
         return refused(TEST, "A", engine.firing_order, (assigned,), origin)
     figures = {c: _figures(r, assigned.due) for c, r in assigned.ramps.items()}
@@ -384,8 +386,7 @@ def _supply(capture: Capture, assigned: _Assigned) -> dict[str, float]:
 def _supply_reasons(supply: Mapping[str, float]) -> list[Reason]:
     if supply.get("sag_v", 0.0) <= limit.SUPPLY_SAG_MAX_V.value:
         return []
-    text = SUPPLY_SAGS_V(sag_v=supply["sag_v"])
-    return [Reason("supply_sags", text)]
+    return [Reason("supply_sags", SUPPLY_SAGS_V(sag_v=supply["sag_v"]))]
 
 
 def _trace_reasons(all_ramps: Iterable[Ramps]) -> list[Reason]:
@@ -393,8 +394,7 @@ def _trace_reasons(all_ramps: Iterable[Ramps]) -> list[Reason]:
     reasons = []
     spikes = max((r.spikes for r in ramps), default=0)
     if spikes:
-        text = INTERFERENCE_SPIKES_FILTERED(spikes=spikes)
-        reasons.append(Reason("spikes", text))
+        reasons.append(Reason("spikes", INTERFERENCE_SPIKES_FILTERED(spikes=spikes)))
     if any(r.inverted for r in ramps if r.count):
         reasons.append(Reason("reversed", CLAMP_BACKWARDS_TRACE()))
     return reasons

@@ -47,6 +47,10 @@ ONLY_SAMPLES_TOOTH = template(
     "crank_speed.only_samples_tooth",
     "Only {per_tooth:.1f} samples a tooth: sample faster, or the pattern is not what it seems.",
 )
+NO_SUCH_WHEEL = template(
+    "crank_speed.no_such_wheel",
+    "{teeth} marks a revolution are no wheel but noise: is the lead on the sensor, and the range right?",
+)
 HOW_MANY_TEETH = template(
     "crank_speed.how_many_teeth", "How many teeth the wheel has is not known: give the wheel, or a sync once per cycle."
 )
@@ -134,6 +138,9 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     if crank is None:
         text = HOW_MANY_TEETH()
         return _unusable(capture, engine, Reason("wheel_unknown", text, blocking=True))
+    if crank.teeth > limit.TEETH_MAX.value:
+        text = NO_SUCH_WHEEL(teeth=crank.teeth)
+        return _unusable(capture, engine, Reason("no_wheel", text, blocking=True))
     crank = smoothed_wheel(crank, max(6, engine.cylinders))
     reasons = _wheel_reasons(crank, engine)
     phase = running_phase(crank, engine, events)

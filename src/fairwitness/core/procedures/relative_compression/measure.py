@@ -35,6 +35,7 @@ from fairwitness.core.procedures.relative_compression.words import (
     ONE_CYLINDER_HAS,
     OVER_CYCLES,
     REACHES_PEERS_SUSPICIOUS,
+    SCATTERS,
     SHOWS_HARDLY_ANY,
     STANDS_ABOVE_PEERS,
     STARTER_CURRENT,
@@ -170,11 +171,12 @@ def _judged(
     capture: Capture, engine: Engine, best: Reading, readings: list[Reading], reasons: list[Reason]
 ) -> Measured:
     shares, spreads = shares_of_peers(best.per_cycle)
-    if not shares.any():
-        return _unusable(capture, engine, [*reasons, NO_COMPRESSIONS], best)
     count = best.cycles.count
     widened = 1.0 + 3.0 * max(0.0, best.fit.residual - limit.COMPRESSION_RESIDUAL_CAUTION.value)
     errors = 1.2533 * widened * spreads / math.sqrt(count)  # error of a median of normal values
+    if not shares.any() or float(np.median(errors)) > limit.SHARES_ERROR_MAX.value:
+        why = Reason("scatters", SCATTERS(), blocking=True) if shares.any() else NO_COMPRESSIONS
+        return _unusable(capture, engine, [*reasons, why], best)
     states = judge(shares, errors)
     origin = Origin(
         resource=capture.name,
@@ -203,7 +205,6 @@ def _judged(
     return Measured(
         test=TEST,
         resource=capture.name,
-        usable=True,
         reasons=_once(reasons),
         findings=tuple(findings + agreement),
         lines=(evidence,) if evidence is not None else (),

@@ -6,6 +6,10 @@ from fairwitness.core.messages.catalogue import template
 
 STARTER_CURRENT = template("relative_compression.starter_current", "starter current")
 BATTERY_VOLTAGE = template("relative_compression.battery_voltage", "battery voltage")
+SCATTERS = template(
+    "relative_compression.scatters",
+    "The humps differ more from cycle to cycle than cylinders ever do: nothing can be compared.",
+)
 OVER_CYCLES = template("relative_compression.over_cycles", "over {count} cycles")
 EVEN_PEERS = template("relative_compression.even_peers", "{who} is even with its peers: {percent} {over}.")
 ALL_COMPRESSIONS_EVEN = template(

@@ -32,6 +32,10 @@ PICK_UP_CYLINDER = template(
     "secondary_voltage.pick_up_cylinder",
     "The pick-up on cylinder {who} reads turn-on and spark by one factor differently: it was rescaled.",
 )
+TOO_SLOW = template(
+    "secondary_voltage.too_slow",
+    "{rate:.0f} samples a second pass a spark by: it lasts a thousandth of a second. Use {least:.0f} and more.",
+)
 ENGINE_HAS_COILS = template("secondary_voltage.engine_has_coils", "This engine has no coils.")
 IGNITION_DISABLED_WHEN = template(
     "secondary_voltage.ignition_disabled_when", "Ignition was disabled when this was taken."
@@ -78,6 +82,9 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     if capture.set_up.ignition_disabled:
         why = Reason("spark_off", IGNITION_DISABLED_WHEN(), blocking=True)
         return refused(TEST, "kV", engine.firing_order, (why,), origin)
+    if capture.time.rate_hz < limit.SPARK_RATE_MIN_HZ.value:
+        text = TOO_SLOW(rate=capture.time.rate_hz, least=limit.SPARK_RATE_MIN_HZ.value)
+        return refused(TEST, "kV", engine.firing_order, (Reason("aliased", text, blocking=True),), origin)
     even = evenly_sampled(capture)
     leads = read_leads(even, engine)
     if isinstance(leads, Reason):

@@ -13,9 +13,9 @@ RIVAL_MIN = 0.004
 """[M] chance below which a rival is not worth a sentence."""
 TELLS = float(np.log(2.0))
 """[M] evidence that favours one of two hypotheses less than twofold is not named."""
-AGAINST = float(np.log(15.0))
+AGAINST = float(np.log(10.0))
 """[M] evidence some other hypothesis would have foretold so much better than the leading one is named against it."""
-OPPOSED = float(np.log(100.0))
+OPPOSED = float(np.log(40.0))
 """[M] from here on nothing is called established over it."""
 
 

@@ -163,8 +163,7 @@ def _of_engine(engine: Engine) -> tuple[Hypothesis, ...]:
             for mode, share in _ways(fault, cylinders, engine).items()
         ]
         found += by_fault[fault.id] + _in_two(fault, by_fault[fault.id], engine)
-        often = fault.intermittent
-        found += [replace(h, prior=often * h.prior, mode=Mode.INTERMITTENT) for h in by_fault[fault.id] if often]
+        found += _coming_and_going(fault, by_fault[fault.id])
     for consequence in (FAULTS[name] for name in by_fault):
         for root, share in consequence.died_of.items():
             found += [
@@ -184,6 +183,16 @@ def _ways(fault: FaultSpec, cylinders: tuple[int, ...], engine: Engine) -> Mappi
     if fault.bends_valves and engine.cylinders > 2 and cylinders in engine.companion_pairs:
         return {Mode.BENT: 1.0}
     return fault.ways
+
+
+def _coming_and_going(fault: FaultSpec, staying: Sequence[Hypothesis]) -> list[Hypothesis]:
+    """The fault where it comes and goes: once a place, in whichever way it shows itself when it is there."""
+    if not fault.intermittent:
+        return []
+    weights: dict[tuple[int, ...], float] = {}
+    for h in staying:
+        weights[h.cylinders] = weights.get(h.cylinders, 0.0) + fault.intermittent * h.prior
+    return [Hypothesis(fault.id, fault.cause, at, prior, mode=Mode.INTERMITTENT) for at, prior in weights.items()]
 
 
 def _in_two(fault: FaultSpec, once: Sequence[Hypothesis], engine: Engine) -> list[Hypothesis]:

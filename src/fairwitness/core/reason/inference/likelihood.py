@@ -25,6 +25,8 @@ SCATTERS = ("~", "0")
 """Forms that stay visible where every cylinder is ill."""
 SPREADS_ROUND = ("RC", "CON", "EX", "CK", "IN")
 """Lines in which an ill cylinder disturbs those fired beside it; coils and injectors do not hear each other."""
+BESIDE_REACH = {4: 2, 5: 2, 6: 2}
+"""[T] how many places on it still disturbs: with few cylinders the hole it leaves is a large part of the turn."""
 LEVEL_KNOWN = ("FV", "SV", "SD", "SL", "RG")
 """Lines in which, of two halves, the one nearer to what plugs usually need was taken as sound already."""
 UNTRIED, LEAST_USUAL = 1.0, 0.05
@@ -103,7 +105,8 @@ def _by_cylinder(column: str, shares: FloatArray, sigmas: FloatArray, conditions
     scores = alone[at, places]
     if spreads.any():
         disturbs = spreads[at]
-        beside = (np.roll(disturbs, 1, axis=1) | np.roll(disturbs, -1, axis=1)) & (at == 0)
+        reach = BESIDE_REACH.get(shares.size, 1)
+        beside = np.any([np.roll(disturbs, n, axis=1) for n in range(-reach, reach + 1) if n], axis=0) & (at == 0)
         scores = np.where(beside, under((BESIDE,)), scores)
     if conditions.common.any():
         scores = np.where(conditions.common[:, None], in_all[at, places], scores)

@@ -20,6 +20,7 @@ from fairwitness.core.model.measurement import CategoricalEvidence, Evidence
 from fairwitness.core.reason.inference.conditions import conditions_of, opposite_of
 from fairwitness.core.reason.inference.hypotheses import Hypothesis, Placed, joined
 from fairwitness.core.reason.inference.likelihood import now_and_then, of_categorical, of_line, watches
+from fairwitness.core.reason.inference.misread import chance_misread, either_way, misread_shows, shares_misread
 from fairwitness.core.reason.knowledge.fault_spec import Cause, Mode
 
 FloatArray = NDArray[np.float64]
@@ -27,6 +28,8 @@ IntArray = NDArray[np.intp]
 
 TEMPER = 0.85
 """[M] numbers of one capture share clamp, battery and operator: together they count less than independent ones."""
+CAPTURED = "capture:"
+"""How the source of a capture begins; a reading by hand shares nothing with others."""
 VIEWS_COUNT_AS = 0.6
 """[M] several views of one source (breakdown, line and duration of the same sparks) count as this power of their
 number, not as that many witnesses."""
@@ -61,6 +64,8 @@ class Posterior:
     probabilities: FloatArray
     sources: tuple[str, ...] = ()
     log_likelihoods: FloatArray | None = None
+    misread: FloatArray | None = None
+    """(sources,) float: how probably each was misread."""
 
     def of_cause(self, cause: Cause) -> float:
         """Probability that the fault is of a cause, wherever it sits; of two faults the root counts."""
@@ -111,6 +116,7 @@ def infer(
     categorical: Sequence[CategoricalEvidence] = (),
     *,
     trust: Mapping[str, float] | None = None,
+    often_misread: Mapping[str, float] | None = None,
 ) -> Posterior:
     """Posterior over hypotheses.
 
@@ -125,6 +131,8 @@ def infer(
     categorical : sequence of CategoricalEvidence
     trust : mapping of source to float, optional
         Weight of a source beside the others; 1 where it is not named.
+    often_misread : mapping of source to float, optional
+        How often a source is misread, where not as usual.
 
     Returns
     -------
@@ -133,12 +141,15 @@ def infer(
     """
     weighted = _WeightedEvidence(evidence, categorical, trust or {})
     known = tuple(candidates)
-    log_likelihoods = weighted.by(known, engine)
+    understood = weighted.by(known, engine)
+    shares = shares_misread(weighted.sources, often_misread or {})
+    best = misread_shows(understood, engine.cylinders)
+    log_likelihoods = either_way(understood, shares, best)
     scores = np.log(np.array([h.prior for h in known])) + log_likelihoods.sum(axis=0)
     pairs = _two_unrelated(known, scores, log_likelihoods)
     if pairs:
         known += pairs
-        log_likelihoods = np.hstack([log_likelihoods, weighted.by(pairs, engine)])
+        log_likelihoods = np.hstack([log_likelihoods, either_way(weighted.by(pairs, engine), shares, best)])
         scores = np.log(np.array([h.prior for h in known])) + log_likelihoods.sum(axis=0)
     probabilities = softmax(scores)
     order = np.argsort(-probabilities, kind="stable")
@@ -147,6 +158,7 @@ def infer(
         probabilities=probabilities[order],
         sources=weighted.sources,
         log_likelihoods=log_likelihoods[:, order],
+        misread=chance_misread(log_likelihoods, shares, best, probabilities),
     )
 
 
@@ -172,7 +184,8 @@ class _WeightedEvidence:
             reported[at[line.source]] += weight * of_line(line, conditions)
         alike = Counter((s.source, s.kind, s.outcome) for s in self.categorical if s.kind in SHARED_ERROR)
         for observed in self.categorical:
-            weight = TEMPER * self.trust.get(observed.source, 1.0)
+            together = TEMPER if observed.source.startswith(CAPTURED) else 1.0
+            weight = together * self.trust.get(observed.source, 1.0)
             weight /= alike.get((observed.source, observed.kind, observed.outcome), 1) ** SHARED
             table = watched if watches(observed.kind) else reported
             table[at[observed.source]] += weight * of_categorical(observed, conditions, engine)

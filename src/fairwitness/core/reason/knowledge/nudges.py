@@ -10,10 +10,10 @@ from fairwitness.core.model.case import Case
 CODE_MISFIRE = re.compile(r"^P03(0[1-9]|1[0-2])$")  # [P: SAE J2012] P0301-P0312
 CODE_INJECTOR = re.compile(r"^P02(0[1-9]|1[0-2])$")  # [P: SAE J2012] P0201-P0212
 CODE_COIL = re.compile(r"^P03(5[1-9]|6[0-2])$")  # [P: SAE J2012] P0351-P0362
-MISFIRE_NUDGE = 2.0
-CIRCUIT_NUDGE = 4.0
+MISFIRE_NUDGE = 4.0
+CIRCUIT_NUDGE = 8.0
 """[M] a code that names a circuit says more than one that names a misfire."""
-MOST_NUDGE = 4.0
+MOST_NUDGE = 8.0
 INJECTOR_CIRCUIT = (
     "injector_open_circuit",
     "injector_high_resistance",

@@ -118,7 +118,7 @@ coil_feed_lost                        | dark 85, dim 13, bright 2
 injector_feed_lost                    | dark 85, dim 13, bright 2
 
 @ swap:coil
-sound                                 | stayed 97, moved 3
+sound                                 | stayed 98.5, moved 1.5
 coil_output_dead                      | moved 95, stayed 5
 coil_primary_open                     | moved 95, stayed 5
 coil_secondary_shorted                | moved 95, stayed 5
@@ -127,19 +127,19 @@ secondary_open                        | stayed 70, moved 30
 secondary_high_resistance             | stayed 70, moved 30
 
 @ swap:plug
-sound                                 | stayed 97, moved 3
+sound                                 | stayed 98.5, moved 1.5
 plug_gap_wide                         | moved 94, stayed 6
 plug_shorted                          | moved 94, stayed 6
 plug_tracking                         | moved 90, stayed 10
 
 @ swap:lead
-sound                                 | stayed 97, moved 3
+sound                                 | stayed 98.5, moved 1.5
 secondary_open                        | moved 94, stayed 6
 secondary_leak                        | moved 90, stayed 10
 secondary_high_resistance             | moved 93, stayed 7
 
 @ swap:injector
-sound                                 | stayed 97, moved 3
+sound                                 | stayed 98.5, moved 1.5
 injector_open_circuit                 | moved 92, stayed 8
 injector_high_resistance              | moved 60, stayed 40
 injector_shorted                      | moved 95, stayed 5
@@ -159,7 +159,7 @@ low_compression_all                   | low 60, normal 40
 injector_leaking                      | normal 90, low 10
 
 @ pressure_best
-sound                                 | normal 97, low 3
+sound                                 | normal 98.5, low 1.5
 low_compression_all                   | low 55, normal 45
 valve_timing_shifted                  | low 30, normal 70
 

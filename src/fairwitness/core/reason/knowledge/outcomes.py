@@ -15,7 +15,7 @@ from fairwitness.core.messages.words import outcome_word
 from fairwitness.core.reason.knowledge.fault_spec import FaultMode, Mode
 from fairwitness.core.reason.knowledge.outcome_table import TABLE
 
-FLOOR = 0.004
+FLOOR = 0.02
 """[M] share kept for the unforeseen, spread evenly over what a test can say: no outcome multiplies by zero."""
 
 

@@ -11,6 +11,7 @@ from fairwitness.core.model.measurement import Measured
 from fairwitness.core.model.tools import Tool
 from fairwitness.core.procedures.spec import Trust
 from fairwitness.core.procedures.specs import SPECS
+from fairwitness.core.reason.inference.misread import REPORTED
 
 
 class School(StrEnum):
@@ -91,6 +92,11 @@ class Approach:
             if weight != 1.0:
                 weights.update(dict.fromkeys(m.sources, weight))
         return weights
+
+    def misread(self, measured: Iterable[Measured]) -> dict[str, float]:
+        """How often sources are misread that are so more often than others."""
+        reported = [m for m in measured if m.test in SPECS and SPECS[m.test].trust is Trust.REPORTED]
+        return {source: REPORTED for m in reported for source in m.sources}
 
 
 USUAL = Approach()
