@@ -6,6 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fairwitness.core.signal.crank.torque_shapes import (
+from fairwitness.core.signal.crank.torque_shapes import breath_torque
     BURN_STARTS_DEG,
     burn_torque,
     inertia_torque,
@@ -67,3 +68,13 @@ def test_what_all_cylinders_do_alike_comes_as_often_as_they_fire():
     spectrum = np.abs(np.fft.rfft(push))
     others = np.delete(spectrum, np.arange(0, spectrum.size, 4))
     assert others.max() < 1e-9 * spectrum.max() + 1e-12
+
+
+def test_breathing_costs_the_pumping_loop():
+    # Heywood, Internal Combustion Engine Fundamentals, ch. 5.2 [P]: a throttled cycle loses the pressure difference
+    # times the swept volume, here as 1.
+    angle = np.arange(-180.0, 540.0, 0.25)
+    torque = breath_torque(angle)
+    assert np.sum(torque) * np.deg2rad(0.25) == pytest.approx(-1.0, rel=1e-3)
+    assert np.sum(torque[angle < 180.0]) == pytest.approx(0.0, abs=0.05)  # what compression costs, expansion gives back
+    assert not torque[(angle >= 180.0) & (angle < 360.0)].any()  # the exhaust stroke meets the atmosphere

@@ -15,7 +15,14 @@ from numpy.typing import NDArray
 from scipy.interpolate import CubicSpline
 
 from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
-from fairwitness.core.signal.crank.torque_shapes import BURN_STARTS_DEG, EXHAUST_OPEN_DEG, Shapes, shapes_of
+from fairwitness.core.signal.crank.torque_shapes import (
+    BURN_STARTS_DEG,
+    BURN_STARTS_FINE_DEG,
+    BURN_WIDTHS_DEG,
+    EXHAUST_OPEN_DEG,
+    Shapes,
+    shapes_of,
+)
 from fairwitness.core.signal.crank.wheel import CrankAngle
 from fairwitness.core.signal.robust import robust_centre, sample_noise
 
@@ -24,8 +31,20 @@ FloatArray = NDArray[np.float64]
 STEPS_PER_EVENT = 15
 STEPS_MIN, STEPS_MAX = 60, 120
 """Steps of a cycle: fine enough for the shape of a power stroke, coarser than the teeth."""
+FRICTION = 1.0
+"""[T] friction of an engine is about as much as one atmosphere under its pistons would give a cycle."""
+FRICTION_OF_PUSH = 0.37 * FRICTION
+"""The same per work stored by compression: an atmosphere under the piston beside compressing it by a ratio of 10."""
+BALANCE_SPREAD = 0.15
+"""[M] of the usual work, by how much load and friction may be off from that."""
+BREATH_OF_PUSH, BREATH_SPREAD = 0.33, 0.2
+"""[M] breathing beside compression at half an atmosphere in the manifold, and by how much of the usual work it may be
+off: from a throttle nearly shut to none at all."""
+BREATHES_APART = 4
+"""Cylinders up to which the rhythm of firing is slow enough to tell breathing from burning; beyond, compression takes a
+usual share of the net work."""
 PUSH_SHARE, PUSH_SPREAD = 0.45, 0.5
-"""[M] work stored by compression as a share of a cylinder's net work at part load, and how far that may be off."""
+"""[M] that share, and how far it may be off."""
 DRIFT_CYCLES = 8
 """The load is what stays the same over about this many cycles."""
 BEFORE_DEG, AFTER_DEG = 60.0, 210.0
@@ -123,16 +142,21 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
         per_step=float(np.median(np.std(_summed(table.T), axis=1))) / np.sqrt(cycles),
         wheel=2.0 * float(np.mean(energy)) * _wheel_error(crank, steps, max(6, engine.cylinders)),
     )
-    tried = [(_averaged(mean, shapes_of(steps, angles, start), noise), start) for start in BURN_STARTS_DEG]
-    solved, start = min(tried, key=lambda t: t[0].residual)
+    few = engine.cylinders <= BREATHES_APART
+    tried = [
+        (_averaged(mean, shapes_of(steps, angles, start, width), noise), start, width)
+        for start in (BURN_STARTS_FINE_DEG if few else BURN_STARTS_DEG)
+        for width in (BURN_WIDTHS_DEG if few else BURN_WIDTHS_DEG[-2:-1])
+    ]
+    solved, start, burn_width = min(tried, key=lambda t: t[0].cost if few else t[0].residual)
     level = solved.level
-    burn = shapes_of(steps, angles, start).burn
+    burn = shapes_of(steps, angles, start, burn_width).burn
     around = np.cumsum(gain - mean[np.arange(-lead, cycles * steps + tail) % steps])
     usual = float(np.median(level))
     changes = _event_changes(around, _Frame(lead, cycles, engine.event_angles_deg), burn, start, usual=usual)
     scale = _scale_checked(level, solved, changes)
     if scale is not None:
-        again = _averaged(mean, shapes_of(steps, angles, start), noise, scale).level
+        again = _averaged(mean, shapes_of(steps, angles, start, burn_width), noise, scale).level
         level = again - np.median(again)
         level = level + max(scale, float(-level.min()))
     per_event = level + changes
@@ -167,6 +191,8 @@ class _Solved:
     residual: float
     usual_sigma: float
     """How well the level common to all is known."""
+    cost: float
+    """What is left unexplained, and how far the whole is from what engines do."""
 
 
 def _wheel_error(crank: CrankAngle, steps: int, orders: int) -> FloatArray:
@@ -195,20 +221,19 @@ def _averaged(mean: FloatArray, shapes: Shapes, noise: _Noise, scale: float | No
     How alike goes by the work of a sound event, given as ``scale`` where the cycle itself does not tell it.
     """
     cylinders = shapes.burn.shape[1]
-    gains = np.column_stack((shapes.burn, shapes.push, shapes.inertia))
+    breath = (shapes.breath,) if cylinders <= BREATHES_APART else ()
+    gains = np.column_stack((shapes.burn, shapes.push, *breath, shapes.inertia))
     # Speed is what was measured, with noise that is alike everywhere: fit the energy, not its changes.
     design, energy = _summed(gains), _summed(mean)
     wheel = noise.wheel - noise.wheel.mean(axis=0)
     variance = (MODEL_SHARE * float(np.std(energy))) ** 2 + noise.per_step**2 + 1e-18
     weight = np.linalg.inv(variance * np.eye(mean.size) + wheel @ wheel.T)
     normal_matrix, right_hand_side = design.T @ weight @ design, design.T @ weight @ energy
-    push_constraint = np.zeros(cylinders + 2)  # compression takes a usual share of what the cylinders do on average
-    push_constraint[cylinders], push_constraint[:cylinders] = 1.0, -PUSH_SHARE / cylinders
-    constraint_matrix = np.outer(push_constraint, push_constraint) / (PUSH_SPREAD * PUSH_SHARE) ** 2
-    prior_mean = np.zeros(cylinders + 2)  # in units of the usual work
+    constraint_matrix = _usual_proportions(cylinders)
+    prior_mean = np.zeros(gains.shape[1])  # in units of the usual work
     prior_mean[:cylinders] = 1.0
     least = LEAST_SHARE * float(np.ptp(energy)) + 1e-12
-    usual, solution = least, np.zeros(cylinders + 2)
+    usual, solution = least, np.zeros(gains.shape[1])
     for turn in range(ALIKE_TURNS):
         if turn == 0:
             solution = np.linalg.lstsq(normal_matrix, right_hand_side, rcond=1e-12)[0]
@@ -216,7 +241,7 @@ def _averaged(mean: FloatArray, shapes: Shapes, noise: _Noise, scale: float | No
             continue
         size = usual if scale is None else scale
         apart = np.maximum(np.abs(solution[:cylinders] - usual), 0.02 * size)
-        prior_precision = np.concatenate((1.0 / (ALIKE_SHARE * size * apart), (0.0, 0.0)))
+        prior_precision = np.append(1.0 / (ALIKE_SHARE * size * apart), np.zeros(gains.shape[1] - cylinders))
         held = normal_matrix + np.diag(prior_precision) + constraint_matrix / usual**2
         ridge = 1e-15 * np.trace(held) * np.eye(held.shape[0])
         solution = np.linalg.solve(held + ridge, right_hand_side + prior_precision * prior_mean * usual)
@@ -228,7 +253,25 @@ def _averaged(mean: FloatArray, shapes: Shapes, noise: _Noise, scale: float | No
     explained = wheel @ (wheel.T @ (weight @ rest))
     moved = float(np.sum(energy**2))
     residual = float(np.sqrt(np.sum((rest - explained) ** 2) / moved)) if moved > 0 else 1.0
-    return _Solved(np.asarray(solution[:cylinders]), np.asarray(spread), residual, usual_sigma)
+    cost = float(rest @ weight @ rest + solution @ constraint_matrix @ solution / usual**2)
+    return _Solved(np.asarray(solution[:cylinders]), np.asarray(spread), residual, usual_sigma, cost)
+
+
+def _usual_proportions(cylinders: int) -> FloatArray:
+    """How what is common to all cylinders hangs together in engines, as precisions in units of the usual work.
+
+    Burning, compressing and breathing repeat alike with every firing, and only their proportions part them.
+    """
+    if cylinders <= BREATHES_APART:  # what the cylinders do covers breathing and friction; breathing goes with vacuum
+        rows = np.zeros((2, cylinders + 3))
+        rows[0, :cylinders] = 1.0 / cylinders / BALANCE_SPREAD
+        rows[0, cylinders : cylinders + 2] = -FRICTION_OF_PUSH / BALANCE_SPREAD, -(1.0 + FRICTION) / BALANCE_SPREAD
+        rows[1, cylinders : cylinders + 2] = -BREATH_OF_PUSH / BREATH_SPREAD, 1.0 / BREATH_SPREAD
+    else:
+        rows = np.zeros((1, cylinders + 2))
+        rows[0, :cylinders] = -PUSH_SHARE / cylinders / (PUSH_SPREAD * PUSH_SHARE)
+        rows[0, cylinders] = 1.0 / (PUSH_SPREAD * PUSH_SHARE)
+    return np.asarray(rows.T @ rows)
 
 
 def _scale_checked(level: FloatArray, solved: _Solved, changes: FloatArray) -> float | None:

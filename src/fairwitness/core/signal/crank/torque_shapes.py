@@ -18,6 +18,8 @@ COMPRESSION_RATIO, ROD_RATIO = 10.0, 3.5
 POLYTROPIC = 1.3
 BURN_STARTS_DEG, BURN_WIDTH_DEG = (-8.0, 0.0, 8.0, 16.0), 65.0
 """[M] Wiebe curves of usual width, from early to the late burning of an idle; the one that fits best is taken."""
+BURN_STARTS_FINE_DEG, BURN_WIDTHS_DEG = (-16.0, -8.0, 0.0, 8.0, 16.0), (45.0, 55.0, 65.0, 80.0)
+"""[M] where power strokes hardly overlap, how early and how fast it burns shows too."""
 EXHAUST_OPENS_DEG, EXHAUST_OPEN_DEG = 130.0, 170.0
 FINE = 12
 """Points a step of the cycle is summed from."""
@@ -31,33 +33,38 @@ class Shapes:
     """(steps, cylinders), each of sum 1."""
     push: FloatArray
     """(steps,) all compressions, for a stored work of 1 each."""
+    breath: FloatArray
+    """(steps,) what the vacuum of the manifold costs, for a work of 1 each over a cycle."""
     inertia: FloatArray
 
 
 @lru_cache(maxsize=64)
-def shapes_of(steps: int, events_deg: tuple[float, ...], burn_start_deg: float) -> Shapes:
+def shapes_of(
+    steps: int, events_deg: tuple[float, ...], burn_start_deg: float, burn_width_deg: float = BURN_WIDTH_DEG
+) -> Shapes:
     """Gains of energy per step of a cycle, for events at some angles and a burn that begins at one."""
 
     def burning(angle_deg: FloatArray) -> FloatArray:
-        return burn_torque(angle_deg, burn_start_deg)
+        return burn_torque(angle_deg, burn_start_deg, burn_width_deg)
 
     burn = np.stack([_over_cycle(burning, steps, event) for event in events_deg], axis=1)
     push = sum((_over_cycle(push_torque, steps, event) for event in events_deg), np.zeros(steps))
+    breath = sum((_over_cycle(breath_torque, steps, event) for event in events_deg), np.zeros(steps))
     inertia = sum((_over_cycle(inertia_torque, steps, event) for event in events_deg), np.zeros(steps))
-    return Shapes(burn=burn, push=push, inertia=inertia)
+    return Shapes(burn=burn, push=push, breath=breath, inertia=inertia)
 
 
-def burn_torque(angle_deg: FloatArray, start_deg: float) -> FloatArray:
+def burn_torque(angle_deg: FloatArray, start_deg: float, width_deg: float = BURN_WIDTH_DEG) -> FloatArray:
     """Torque of combustion over the angle from TDC compression (-180 to 540), of work 1 over a radian.
 
     Pressure above that of compression alone: burnt share of a Wiebe curve, expanding polytropically until the exhaust
     valve opens [P: Heywood, Internal Combustion Engine Fundamentals, ch. 9, eq. 9.27 for the curve].
     """
-    return np.asarray(_burning(angle_deg, start_deg) / _burn_work(start_deg))
+    return np.asarray(_burning(angle_deg, start_deg, width_deg) / _burn_work(start_deg, width_deg))
 
 
-def _burning(angle_deg: FloatArray, start_deg: float) -> FloatArray:
-    burnt = np.maximum(angle_deg - start_deg, 0.0) / BURN_WIDTH_DEG
+def _burning(angle_deg: FloatArray, start_deg: float, width_deg: float) -> FloatArray:
+    burnt = np.maximum(angle_deg - start_deg, 0.0) / width_deg
     share = 1.0 - np.exp(-5.0 * burnt**3)
     let_out = np.clip((angle_deg - EXHAUST_OPENS_DEG) / (EXHAUST_OPEN_DEG - EXHAUST_OPENS_DEG), 0.0, 1.0)
     pressure = share * _volume(angle_deg) ** -POLYTROPIC * 0.5 * (1 + np.cos(np.pi * let_out))
@@ -70,6 +77,16 @@ def push_torque(angle_deg: FloatArray) -> FloatArray:
     pressure = (_volume(angle_deg) / COMPRESSION_RATIO) ** -POLYTROPIC - 1.0
     torque = np.where(inside, pressure * _widening(angle_deg), 0.0)
     return np.asarray(torque / _push_work())
+
+
+def breath_torque(angle_deg: FloatArray) -> FloatArray:
+    """Torque of a charge below the atmosphere over the angle from TDC compression (-180 to 540), of work -1 a cycle.
+
+    What a throttle holds back is missing under the piston while it draws, compresses and expands, and no longer once
+    the exhaust valve has let the atmosphere in [P: Heywood, ch. 5.2, pumping work].
+    """
+    thin = (angle_deg < REVOLUTION_DEG / 2) | (angle_deg >= REVOLUTION_DEG)
+    return np.asarray(np.where(thin, -_widening(angle_deg), 0.0) / (COMPRESSION_RATIO - 1.0))
 
 
 def inertia_torque(angle_deg: FloatArray) -> FloatArray:
@@ -89,9 +106,9 @@ def _widening(angle_deg: FloatArray) -> FloatArray:
     return np.asarray((_volume(angle_deg + small) - _volume(angle_deg - small)) / np.deg2rad(2 * small))
 
 
-@lru_cache(maxsize=8)
-def _burn_work(start_deg: float) -> float:
-    return float(np.sum(_burning(np.arange(-180.0, 540.0, 0.5), start_deg)) * np.deg2rad(0.5))
+@lru_cache(maxsize=32)
+def _burn_work(start_deg: float, width_deg: float) -> float:
+    return float(np.sum(_burning(np.arange(-180.0, 540.0, 0.5), start_deg, width_deg)) * np.deg2rad(0.5))
 
 
 @lru_cache(maxsize=1)
