@@ -6,8 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fairwitness.core.signal.crank.torque_shapes import (
-from fairwitness.core.signal.crank.torque_shapes import breath_torque
     BURN_STARTS_DEG,
+    breath_torque,
     burn_torque,
     inertia_torque,
     push_torque,
