@@ -127,6 +127,7 @@ BALANCE_LOW_SHARE = Threshold(0.68, "1", "[M] drops read by hand scatter more th
 SPARK_RATE_MIN_HZ = Threshold(5_000.0, "1/s", "[T] five samples and more in a spark line of 1 ms")
 SHARES_ERROR_MAX = Threshold(0.35, "1", "[M] compressions that scatter more from cycle to cycle compare nothing")
 TEETH_MAX = Threshold(400, "teeth", "[T] the finest wheels on a crank have 360 marks")
+VALVES_CLEAR_SHARE = Threshold(0.6, "1", "[M] of what is allowed, beyond which valves are not called as usual either")
 COMMAND_DUE_S = Threshold(0.5, "s", "[M] two cycles at 480 rpm: a command that comes each cycle has come by then")
 BALANCE_UNCHANGED_SHARE = Threshold(0.1, "1", "[M] what a cylinder still does whose removal nobody hears")
 BALANCE_HEARD_SIGMA = Threshold(0.3, "1", "[M] an ear tells nothing from something, and little more")

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,7 +10,7 @@ from numpy.typing import NDArray
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import phrase
-from fairwitness.core.messages.message import NOTHING, Message
+from fairwitness.core.messages.message import Message
 from fairwitness.core.messages.words import outcome_word
 from fairwitness.core.model.capture import Capture, CaptureTest, EngineState, Role
 from fairwitness.core.model.engine import VALVE_EVENTS, Engine, Fuel
@@ -26,11 +25,16 @@ from fairwitness.core.model.measurement import (
 )
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.procedures.cylinder_pressure.averaged import averaged_cycle
+from fairwitness.core.procedures.cylinder_pressure.valves import (
+    BAR,
+    CylinderRead,
+    is_borderline,
+    timing_of,
+    valves_of,
+)
 from fairwitness.core.procedures.cylinder_pressure.words import (
     ABOVE_ATMOSPHERE,
     AFTER_DEGREES,
-    BESIDE_ANOTHER_CYLINDER,
-    BESIDE_KNOWN_GOOD,
     COMPRESSES_AGAIN_WHEN,
     COMPRESSION_STANDS_OUT,
     CRANK_SENSOR_RECORDED,
@@ -52,13 +56,11 @@ from fairwitness.core.procedures.cylinder_pressure.words import (
     VALVES_MOVE,
 )
 from fairwitness.core.signal.peers import usual_of
-from fairwitness.core.signal.pressure.events import CycleEvents, cycle_events
+from fairwitness.core.signal.pressure.events import cycle_events
 from fairwitness.core.signal.pressure.reference import known_ratio
 from fairwitness.core.signal.pressure.trace import (
     ATMOSPHERE_PA,
-    GRID_DEG,
     AngleFrom,
-    PressureCycles,
     read_pressure,
     wheel_of,
 )
@@ -72,27 +74,9 @@ FloatArray = NDArray[np.float64]
 TEST = CaptureTest.CYLINDER_PRESSURE.value
 LINE = "CP"
 NEAR = 0.12
-BAR = 1e5
 LEVELS = {Fuel.DIESEL: limit.PRESSURE_LOW_DIESEL_BAR}
 NAMES = {"intake_closes": INTAKE_CLOSES(), "exhaust_opens": EXHAUST_OPENS(), "intake_opens": INTAKE_OPENS()}
-USUAL_DEG = {"intake_closes": limit.INTAKE_CLOSES_DEG, "exhaust_opens": limit.EXHAUST_OPENS_DEG}
 MOVED = ("late", "early", "very_late", "very_early")
-BESIDE_OTHER, BESIDE_KNOWN = BESIDE_ANOTHER_CYLINDER(), BESIDE_KNOWN_GOOD()
-AGAIN_SHARE = 0.3
-"""A second tower at the end of the exhaust stroke, as a share of the first: the exhaust valve stays shut."""
-
-
-@dataclass(frozen=True, kw_only=True, eq=False)
-class _Read:
-    """One cylinder as read."""
-
-    cycles: PressureCycles
-    events: CycleEvents
-
-    @property
-    def peak_bar(self) -> float:
-        """Above the atmosphere, as a gauge shows it."""
-        return (self.events.peak_pa - ATMOSPHERE_PA) / BAR
 
 
 def applies(capture: Capture) -> bool:
@@ -123,12 +107,14 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         return refused(TEST, "bar", engine.firing_order, (reason,), origin)
     crank = wheel_of(capture, engine)
     known = known_ratio(engine)
-    read: dict[int, _Read | None] = {}
+    read: dict[int, CylinderRead | None] = {}
     for cylinder, channel in channels.items():
         cycles = read_pressure(channel, capture, crank)
         assert cylinder is not None
         events = cycle_events(cycles, engine.fuel, ratio=known) if cycles is not None else None
-        read[cylinder] = _Read(cycles=cycles, events=events) if cycles is not None and events is not None else None
+        read[cylinder] = (
+            CylinderRead(cycles=cycles, events=events) if cycles is not None and events is not None else None
+        )
     found = {c: r for c, r in read.items() if r is not None}
     dead = [c for c, r in read.items() if r is None]
     if not found and not _alive(capture):
@@ -165,14 +151,14 @@ def _alive(capture: Capture) -> bool:
     )
 
 
-def _turning(found: Mapping[int, _Read]) -> dict[str, float | str | Message]:
+def _turning(found: Mapping[int, CylinderRead]) -> dict[str, float | str | Message]:
     if not found:
         return {}
     one = max(found.values(), key=lambda r: r.cycles.count)
     return {"cycles": one.cycles.count, "speed_rpm": round(one.cycles.speed_rpm, 1)}
 
 
-def _reasons(found: Mapping[int, _Read], engine: Engine, *, running: bool) -> list[Reason]:
+def _reasons(found: Mapping[int, CylinderRead], engine: Engine, *, running: bool) -> list[Reason]:
     reasons = []
     if any(not r.cycles.absolute for r in found.values()):
         text = PRESSURE_WRITTEN_ABOVE()
@@ -183,7 +169,7 @@ def _reasons(found: Mapping[int, _Read], engine: Engine, *, running: bool) -> li
     return reasons
 
 
-def _figures(read: _Read) -> dict[str, float]:
+def _figures(read: CylinderRead) -> dict[str, float]:
     events = read.events
     figures = {
         "peak_bar": round(read.peak_bar, 3),
@@ -203,7 +189,7 @@ def _figures(read: _Read) -> dict[str, float]:
     return figures
 
 
-def _lines(found: Mapping[int, _Read], dead: list[int], engine: Engine, source: str) -> tuple[Evidence, ...]:
+def _lines(found: Mapping[int, CylinderRead], dead: list[int], engine: Engine, source: str) -> tuple[Evidence, ...]:
     if len(found) + len(dead) < 2 or not found:
         return ()
     shares, sigmas = np.ones(engine.cylinders), np.full(engine.cylinders, limit.NOT_TRIED_SIGMA.value)
@@ -218,7 +204,7 @@ def _lines(found: Mapping[int, _Read], dead: list[int], engine: Engine, source: 
 
 
 def _reported(
-    found: Mapping[int, _Read], dead: list[int], engine: Engine, origin: Origin, *, running: bool
+    found: Mapping[int, CylinderRead], dead: list[int], engine: Engine, origin: Origin, *, running: bool
 ) -> tuple[tuple[Finding, ...], tuple[CategoricalEvidence, ...]]:
     source = f"capture:{origin.resource}"
     findings: list[Finding] = []
@@ -236,7 +222,7 @@ def _reported(
         usual = usual_of(np.array(others), within=NEAR) if others else None
         least = LEVELS.get(engine.fuel, limit.PRESSURE_LOW_BAR).value
         low = not running and read.peak_bar < least
-        valves, shift, beside = _valves(c, found, engine, running=running)
+        valves, shift, beside = valves_of(c, found, engine, running=running)
         leans = (
             read.events.tower.leak > limit.TOWER_LOSS_MAX.value or read.events.asymmetry < limit.TOWER_LEAN_MIN.value
         )
@@ -258,7 +244,11 @@ def _reported(
             CategoricalEvidence(
                 kind="pressure_tower", outcome="leans" if leans else "even", cylinders=(c,), source=source
             ),
-            CategoricalEvidence(kind="valve_events", outcome=valves, cylinders=(c,), source=source),
+            *(
+                ()
+                if valves == "usual" and is_borderline(read, engine, running=running)
+                else (CategoricalEvidence(kind="valve_events", outcome=valves, cylinders=(c,), source=source),)
+            ),
         ]
     if not running and len(found) > 1:
         # Shares cannot tell an engine that is low everywhere; the best of its cylinders can.
@@ -273,46 +263,6 @@ def _finding(cylinder: int, bar: float, events: int, state: State, text: Message
         test=TEST, cylinder=cylinder, quantity=TEST, value=round(bar, 2), unit="bar", spread=None, events=events,
         state=state, statement=text, origin=origin,
     )  # fmt: skip
-
-
-def _valves(cylinder: int, found: Mapping[int, _Read], engine: Engine, *, running: bool) -> tuple[str, float, Message]:
-    """What the valve events say, by how many degrees they are late, and beside what."""
-    read = found[cylinder]
-    again = read.cycles.middle[np.abs(GRID_DEG) > 335].max() - ATMOSPHERE_PA
-    if read.cycles.twin or again > AGAIN_SHARE * (read.events.peak_pa - ATMOSPHERE_PA):
-        return "exhaust_shut", 0.0, NOTHING
-    rough = not running and read.cycles.angle_from is AngleFrom.TOWERS and engine.cylinders <= 5
-    margin = limit.VALVES_APART_DEG.value + (limit.DEGREES_ROUGH.value if rough else 0.0)
-    own = _timing(read)
-    if own is None:
-        return "usual", 0.0, NOTHING
-    others = [t for c, r in found.items() if c != cylinder and (t := _timing(r)) is not None]
-    known = _known(engine, running=running)
-    # Against a cylinder of the same engine where one was recorded and lies earlier or later; else against a known good
-    # of such an engine, and only where there is none against all engines.
-    of_all = (USUAL_DEG["intake_closes"].value, USUAL_DEG["exhaust_opens"].value)
-    for usual in (*others, known or of_all):
-        apart = np.array(own) - np.array(usual)
-        allowed = margin if usual in others or usual == known else margin + limit.ENGINES_APART_DEG.value
-        shift = float(apart.mean())
-        if abs(shift) > allowed and (np.sign(apart) == np.sign(shift)).all() and np.abs(apart).min() > 0.4 * allowed:
-            if usual in others and abs(np.mean(own) - _centre()) < abs(np.mean(usual) - _centre()):
-                continue  # the other one is the odd one
-            far = "very_" if abs(shift) > limit.VALVES_FAR_SHARE.value * allowed else ""
-            beside = BESIDE_OTHER if usual in others else BESIDE_KNOWN if usual == known else NOTHING
-            return far + ("late" if shift > 0 else "early"), shift, beside
-    return "usual", 0.0, NOTHING
-
-
-def _known(engine: Engine, *, running: bool) -> tuple[float, float] | None:
-    """Intake closing and exhaust opening of a known good of this engine, where the engine data hold them."""
-    reported = engine.extra.get(VALVE_EVENTS[running])
-    numbers = (
-        [float(v) for v in reported if isinstance(v, int | float) and np.isfinite(v)]
-        if isinstance(reported, list)
-        else []
-    )
-    return (numbers[0], numbers[1]) if len(numbers) == 2 else None
 
 
 def valve_events_of(measured: Measured) -> dict[str, list[float]]:
@@ -336,16 +286,7 @@ def valve_events_of(measured: Measured) -> dict[str, list[float]]:
     return {VALVE_EVENTS[running]: [round(float(v), 1) for v in np.mean(rows, axis=0)]}
 
 
-def _timing(read: _Read) -> tuple[float, float] | None:
-    closes, opens = read.events.intake_closes, read.events.exhaust_opens
-    return (closes.deg, opens.deg) if closes is not None and opens is not None else None
-
-
-def _centre() -> float:
-    return float(np.mean([t.value for t in USUAL_DEG.values()]))
-
-
-def _sentence(cylinder: int, read: _Read, usual: float | None, valves: str, *, leans: bool) -> Message:
+def _sentence(cylinder: int, read: CylinderRead, usual: float | None, valves: str, *, leans: bool) -> Message:
     text = CYLINDER_REACHES(cylinder=cylinder, peak=1e5 * read.peak_bar)
     if usual is not None and usual > limit.PRESSURE_LOW_SHARE.value * read.peak_bar:  # the ill are nobody's peers
         text += PEERS(usual=1e5 * usual)
@@ -359,7 +300,9 @@ def _sentence(cylinder: int, read: _Read, usual: float | None, valves: str, *, l
     return RISES_FALLS_EVENLY(text=text)
 
 
-def _remarks(cylinder: int, read: _Read, valves: str, shift: float, beside: Message, origin: Origin) -> list[Finding]:
+def _remarks(
+    cylinder: int, read: CylinderRead, valves: str, shift: float, beside: Message, origin: Origin
+) -> list[Finding]:
     """Valve events in degrees, each with what it is known to."""
     found = []
     for name, words in NAMES.items():
@@ -378,7 +321,7 @@ def _remarks(cylinder: int, read: _Read, valves: str, shift: float, beside: Mess
             )
         )  # fmt: skip
     if valves in MOVED:
-        closes, opens = _timing(read) or (0.0, 0.0)
+        closes, opens = timing_of(read) or (0.0, 0.0)
         text = CYLINDER_INTAKE_CLOSES(cylinder=cylinder, closes=-closes)
         text += AFTER_DEGREES(
             opens=opens, shift=abs(shift), valves=outcome_word(valves.removeprefix("very_")), beside=beside

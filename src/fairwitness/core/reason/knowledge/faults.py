@@ -23,5 +23,5 @@ no fault of the catalogue explains is still mechanical."""
 UNLISTED = (OTHER, OTHER_MECHANICAL)
 PRIOR_OF: Mapping[str, float] = MappingProxyType({NO_FAULT: 14.0, OTHER: 0.7, OTHER_MECHANICAL: 0.5})
 """[T] how often nothing is wrong, or something unlisted, beside the faults' own ``prior``."""
-TWO_FAULTS = 0.01
+TWO_FAULTS = 0.03
 """[M] how often a vehicle brings two faults that have nothing to do with each other."""

@@ -55,7 +55,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         prior=2.0,
         proof=(proof.INJECTOR_PROVEN,),
         possible=injector_each,
-        in_two=0.02,
+        in_two=0.08,
     ),
     FaultSpec(
         id="injector_shorted",
