@@ -8,7 +8,9 @@ from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import CaptureTest, Channel, Role, SetUp, UnreadableCapture
 from fairwitness.core.model.case import Case, Observation
 from fairwitness.core.procedures.registry import CAPTURE_TESTS
+from fairwitness.core.reason.bearing import doubted
 from fairwitness.core.reason.verdict import Status
+from fairwitness.formats.diagnosis_document import diagnosis_document
 from tests.conftest import cranking
 
 
@@ -102,3 +104,19 @@ def test_an_error_nobody_foresaw_makes_one_capture_unusable_and_the_rest_is_judg
         ("crank_speed", "spoilt", ["unexpected"])
     ]
     assert "ZeroDivisionError" in caplog.text
+
+
+def test_what_does_not_fit_the_others_is_named_to_be_taken_again(four):
+    agree = [replace(cranking(four, {3: 0.05}), name=f"agree-{n}") for n in range(3)]
+    odd = replace(cranking(four, {2: 0.05}), name="odd")
+    result = diagnose(Case(name="x", engine=four, captures=(*agree, odd)))
+    words = [render(s.text) for s in result.statement.follows]
+    assert [w for w in words if "probably misread" in w]
+    assert list(doubted(result.posterior)) == ["capture:odd"]
+    assert diagnosis_document(result)["doubted"][0]["source"] == "capture:odd"
+
+
+def test_where_all_fits_nothing_is_doubted(four):
+    result = diagnose(Case(name="x", engine=four, captures=(cranking(four, {3: 0.05}),)))
+    assert diagnosis_document(result)["doubted"] == []
+    assert "misread" not in " ".join(render(s.text) for s in result.statement.follows)

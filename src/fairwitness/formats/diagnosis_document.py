@@ -7,6 +7,7 @@ from typing import Any
 from fairwitness.core.diagnose import HYPOTHESES_LISTED, Diagnosis
 from fairwitness.core.messages.rendering import PLAIN, Display, spoken
 from fairwitness.core.model.measurement import Finding
+from fairwitness.core.reason.bearing import doubted
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.knowledge.faults import UNLISTED
 from fairwitness.core.reason.planning.plan_records import NextTest
@@ -51,6 +52,9 @@ def diagnosis_data(diagnosis: Diagnosis) -> dict[str, Any]:
         "fair_witness_diagnosis": DOCUMENT_VERSION,
         "captures": [
             {"resource": c.resource, "usable": c.usable, "reasons": list(c.reasons)} for c in diagnosis.captures
+        ],
+        "doubted": [
+            {"source": source, "chance": round(chance, 4)} for source, chance in doubted(diagnosis.posterior).items()
         ],
         "findings": [_finding(f) for f in diagnosis.findings],
         "cylinders": [

@@ -1,3 +1,5 @@
+from dataclasses import replace
+
 import pytest
 from django.utils import timezone
 
@@ -57,3 +59,14 @@ def test_tests_not_taken_wait_with_the_next_one_first(case):
     waiting = board(case)["waiting"]
     assert waiting[0]["test"] == case.waits_for
     assert len(waiting) > 5
+
+
+def test_a_row_that_does_not_fit_the_others_says_so(case, technician):
+    now = timezone.now()
+    for n in range(3):
+        keep_capture(case, replace(cranking(FOUR, {3: 0.05}, seed=n), name=f"agree-{n}"), by=technician, at=now)
+    keep_capture(case, replace(cranking(FOUR, {2: 0.05}, seed=9), name="odd"), by=technician, at=now)
+    case.refresh_from_db()
+    said = [render(row["doubted"]) for row in board(case)["rows"] if row["doubted"]]
+    assert len(said) == 1
+    assert "Take it again" in said[0]

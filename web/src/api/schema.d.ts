@@ -1663,6 +1663,7 @@ export interface components {
             usable: boolean;
             withdrawn: boolean;
             withdrawn_reason: string;
+            doubted: string;
             kept_by: string;
             /** Format: date-time */
             kept_at: string;

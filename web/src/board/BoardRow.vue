@@ -36,7 +36,7 @@ const bar = (deviation: number | null) => {
 <template>
   <section
     class="row"
-    :class="{ struck }"
+    :class="{ struck, doubted: row.doubted !== '' }"
     :aria-label="row.title"
     :data-test="`row-${row.test}`"
     :data-usable="row.usable"
@@ -58,6 +58,7 @@ const bar = (deviation: number | null) => {
       <p v-else-if="!row.usable && notes.some((note) => note.blocking)" class="small alarm">
         <strong>Not used</strong>
       </p>
+      <p v-if="row.doubted" class="small doubt" data-test="doubted">{{ row.doubted }}</p>
       <button
         v-if="mayWithdraw && !row.withdrawn"
         type="button"
@@ -222,6 +223,14 @@ h3 button:focus-visible {
   align-self: start;
   background: var(--work);
   font-weight: 600;
+}
+.doubted .axis {
+  background: repeating-linear-gradient(135deg, transparent 0 14px, var(--rule-soft) 14px 16px);
+}
+.doubt {
+  border-left: 3px dashed var(--ink);
+  padding-left: 6px;
+  margin: 4px 0;
 }
 .struck .strip,
 .struck .cell,

@@ -11,7 +11,7 @@ const FORM: Form = {
   cautions: ['Hands off.'],
   why_not: '',
   kept: 'Change-over',
-  rows: [{ key: 'count', words: 'count', options: [], optional: false, tick: false }],
+  rows: [{ key: 'count', words: 'count', options: [], optional: false, alone: false, tick: false }],
   choices: [{ key: 'part', words: 'Part', options: [{ value: 'coil', words: 'Coil', why_not: '' }] }],
   entries: [{ key: 'to', words: 'changed with', optional: false, signed: false, text: false }],
   least: 1,

@@ -23,6 +23,7 @@ const row = (key: string, changes = {}) => ({
   words: key,
   options: [],
   optional: false,
+  alone: false,
   tick: false,
   ...changes,
 })
@@ -41,6 +42,16 @@ describe('cylinders that are filled in', () => {
   it('need every row', () => {
     const both = form({ rows: [row('before'), row('after')] })
     expect(filledAt(both, { before: { 1: 700, 2: 700 }, after: { 2: 650 } }, ORDER)).toEqual([2])
+  })
+})
+
+describe('a row that is enough alone', () => {
+  const ear = form({ rows: [row('before'), row('after'), row('heard', { alone: true })] })
+  it('fills a cylinder without the others', () => {
+    expect(filledAt(ear, { heard: { 4: 'changed' }, before: { 1: 700 } }, ORDER)).toEqual([4])
+  })
+  it('and the others fill one without it', () => {
+    expect(filledAt(ear, { before: { 1: 700 }, after: { 1: 650 }, heard: { 1: '' } }, ORDER)).toEqual([1])
   })
 })
 

@@ -27,6 +27,24 @@ BEARS_NATS = 1.1
 """[M] a measurement bears on a hypothesis that foretells it three times as well as a sound engine does."""
 
 
+def doubted(posterior: Posterior) -> dict[str, float]:
+    """Sources that do not fit the others, each with how probably it was misread.
+
+    Parameters
+    ----------
+    posterior : Posterior
+
+    Returns
+    -------
+    dict of source to float
+        Empty where nothing is in doubt.
+    """
+    chances = () if posterior.misread is None else posterior.misread.tolist()
+    return {
+        source: chance for source, chance in zip(posterior.sources, chances, strict=False) if chance >= MISREAD_CLEAR
+    }
+
+
 def borne_out(posterior: Posterior, usable: Sequence[Measured]) -> bool:
     """Whether something that was found bears on what leads: nobody is accused by how often faults are met.
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -37,6 +38,7 @@ VACUUM, VACUUM_UNIT = (
     template("board.vacuum", "{pa:vacuum.number}"),
     template("board.vacuum_unit", "{pa:vacuum.symbol}"),
 )
+DOUBTED = template("board.doubted", "Does not fit the others: misread, {percent:chance}. Take it again.")
 NO_TEST = phrase("board.no_test", "Kept. No test reads this capture yet, so it says nothing here.")
 FINE_BELOW_A = 3.0
 """Currents of injectors: a tenth of an ampere is a finding there."""
@@ -80,7 +82,8 @@ def board(case: StoredCase) -> dict[str, Any]:
     in_use = [s for s in spoken if s.kept.withdrawn_at is None]
     for s, judged in zip(in_use, swept([s.measured for s in in_use], engine), strict=True):
         s.measured = judged
-    rows += [_row(own, engine) for own in _rows(spoken)]
+    doubts = {d["source"]: d["chance"] for d in case.diagnosis.get("doubted", [])}
+    rows += [_row(own, engine, doubts) for own in _rows(spoken)]
     rows.sort(key=lambda row: (row["withdrawn"], not row["usable"]))
     taken = {row["test"] for row in rows if row["usable"] and not row["withdrawn"]}
     return {
@@ -146,7 +149,7 @@ def _observed(kept: StoredObservation, index: int, engine: Engine) -> Measured |
     return measure_observation(Observation(test=kept.test, data=kept.data), index, engine)
 
 
-def _row(spoken: list[_Spoken], engine: Engine) -> dict[str, Any]:
+def _row(spoken: list[_Spoken], engine: Engine, doubts: Mapping[str, float]) -> dict[str, Any]:
     measured, kept = spoken[0].measured, spoken[0].kept
     capture = kept if isinstance(kept, StoredCapture) else None
     observation = kept if isinstance(kept, StoredObservation) else None
@@ -157,6 +160,7 @@ def _row(spoken: list[_Spoken], engine: Engine) -> dict[str, Any]:
     own = [f for s in spoken for f in s.measured.findings if compared(f)]
     named = {f.cylinder: f for f in own if f.cylinder is not None}
     reasons = dict.fromkeys((r.statement, r.blocking) for s in spoken for r in s.measured.reasons)
+    doubt = max((doubts.get(source, 0.0) for s in spoken for source in s.measured.sources), default=0.0)
     return {
         "id": f"{'capture' if capture else 'observation'}-{kept.pk}-{measured.test}",
         "test": measured.test,
@@ -167,6 +171,7 @@ def _row(spoken: list[_Spoken], engine: Engine) -> dict[str, Any]:
         "usable": measured.usable,
         "withdrawn": kept.withdrawn_at is not None,
         "withdrawn_reason": kept.withdrawn_reason,
+        "doubted": DOUBTED(percent=100 * doubt) if doubt and kept.withdrawn_at is None else "",
         "kept_by": kept.kept_by.shown_name,
         "kept_at": kept.kept_at,
         "assigned": bool(named) or not own,
@@ -191,6 +196,7 @@ def _unread_row(engine: Engine, capture: StoredCapture) -> dict[str, Any]:
         "observation": None,
         "usable": False,
         "withdrawn": capture.withdrawn_at is not None,
+        "doubted": "",
         "withdrawn_reason": capture.withdrawn_reason,
         "kept_by": capture.kept_by.shown_name,
         "kept_at": capture.kept_at,

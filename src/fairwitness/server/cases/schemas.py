@@ -191,6 +191,7 @@ class RowSerializer(serializers.Serializer):
     usable = serializers.BooleanField()
     withdrawn = serializers.BooleanField()
     withdrawn_reason = serializers.CharField()
+    doubted = serializers.CharField(allow_blank=True)
     kept_by = serializers.CharField()
     kept_at = serializers.DateTimeField()
     assigned = serializers.BooleanField()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 
 from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.messages.message import NOTHING, Message, joined
@@ -26,6 +26,11 @@ FIRST_ANOTHER = template(
 WOULD_DECIDE = template("alternatives.would_decide", "What would decide: {title:lower}.")
 DOES_NOT_FIT = template(
     "alternatives.does_not_fit", "This does not fit {what}: {sources}. Take it again before either is believed."
+)
+MISREAD = template(
+    "alternatives.misread",
+    "What {sources} says does not fit the rest; it was probably misread ({percent:chance}). Take it again: which lead, "
+    "which cylinder, which sync.",
 )
 METHODS_APART = template(
     "alternatives.methods_apart",
@@ -95,6 +100,28 @@ def spoken_against(explanation: Explanation, measured: Sequence[Measured]) -> li
     return [
         Sentence(DOES_NOT_FIT(what=what, sources=_sources([t], measured)), _ids([t], measured))
         for t in explanation.against
+    ]
+
+
+def misread(chances: Mapping[str, float], measured: Sequence[Measured]) -> list[Sentence]:
+    """What does not fit all the rest, and was probably misread: to be taken again, and not believed until then.
+
+    Parameters
+    ----------
+    chances : mapping of source to float
+        Of ``doubted``.
+    measured : sequence of Measured
+
+    Returns
+    -------
+    list of Sentence
+    """
+    return [
+        Sentence(
+            MISREAD(sources=_sources([SourceLogRatio(source, 0.0)], measured), percent=100 * chance),
+            _ids([SourceLogRatio(source, 0.0)], measured),
+        )
+        for source, chance in chances.items()
     ]
 
 

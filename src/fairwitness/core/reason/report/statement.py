@@ -6,7 +6,7 @@ From verdict, posterior and measurements; the statement goes to the diagnosis.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import phrase, template
@@ -15,13 +15,14 @@ from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.procedures.specs import SPECS
 from fairwitness.core.reason.accusations import SEALING, WORK, compared, lines_of, sealing_tested
+from fairwitness.core.reason.bearing import doubted
 from fairwitness.core.reason.inference.explanation import Explanation
 from fairwitness.core.reason.inference.posterior import Posterior
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.knowledge.faults import FAULTS
 from fairwitness.core.reason.planning.approach import Repair
 from fairwitness.core.reason.report.advice import advice
-from fairwitness.core.reason.report.alternatives import methods_apart, rival, spoken_against
+from fairwitness.core.reason.report.alternatives import methods_apart, misread, rival, spoken_against
 from fairwitness.core.reason.report.evidence import seen
 from fairwitness.core.reason.report.headline import finding_of, headline, state_of
 from fairwitness.core.reason.report.owner import for_the_owner
@@ -160,8 +161,11 @@ def compose(
     """
     follows = _follows(verdict, posterior, measured, engine, context) + methods_apart(measured)
     explanation = context.explanation if verdict.accuses else None
+    doubts = doubted(posterior)
     if explanation is not None:
-        follows += spoken_against(explanation, measured)
+        against = tuple(t for t in explanation.against if t.source not in doubts)
+        follows += spoken_against(replace(explanation, against=against), measured)
+    follows += misread(doubts, measured)
     return Statement(
         headline=headline(verdict, measured, engine),
         seen=tuple(seen(measured)),

@@ -142,9 +142,10 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
         per_step=float(np.median(np.std(_summed(table.T), axis=1))) / np.sqrt(cycles),
         wheel=2.0 * float(np.mean(energy)) * _wheel_error(crank, steps, max(6, engine.cylinders)),
     )
+    seen = _weighed(mean, noise)
     few = engine.cylinders <= BREATHES_APART
     tried = [
-        (_averaged(mean, shapes_of(steps, angles, start, width), noise), start, width)
+        (_averaged(seen, shapes_of(steps, angles, start, width)), start, width)
         for start in (BURN_STARTS_FINE_DEG if few else BURN_STARTS_DEG)
         for width in (BURN_WIDTHS_DEG if few else BURN_WIDTHS_DEG[-2:-1])
     ]
@@ -156,7 +157,7 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
     changes = _event_changes(around, _Frame(lead, cycles, engine.event_angles_deg), burn, start, usual=usual)
     scale = _scale_checked(level, solved, changes)
     if scale is not None:
-        again = _averaged(mean, shapes_of(steps, angles, start, burn_width), noise, scale).level
+        again = _averaged(seen, shapes_of(steps, angles, start, burn_width), scale).level
         level = again - np.median(again)
         level = level + max(scale, float(-level.min()))
     per_event = level + changes
@@ -182,6 +183,15 @@ class _Noise:
     per_step: float
     wheel: FloatArray
     """(steps, teeth): what a place error of each tooth of usual size does to each step."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Weighed:
+    """(steps,) energy of the averaged cycle, what errors of the wheel do to it, and its precision."""
+
+    energy: FloatArray
+    wheel: FloatArray
+    weight: FloatArray
 
 
 @dataclass(frozen=True, slots=True)
@@ -213,7 +223,15 @@ def _wheel_error(crank: CrankAngle, steps: int, orders: int) -> FloatArray:
     return np.asarray(np.diff(weights @ left, axis=0) * crank.spacing_deg / (CYCLE_DEG / steps))
 
 
-def _averaged(mean: FloatArray, shapes: Shapes, noise: _Noise, scale: float | None = None) -> _Solved:
+def _weighed(mean: FloatArray, noise: _Noise) -> _Weighed:
+    """The averaged cycle of energy with the precision of each of its steps."""
+    energy = _summed(mean)
+    wheel = noise.wheel - noise.wheel.mean(axis=0)
+    variance = (MODEL_SHARE * float(np.std(energy))) ** 2 + noise.per_step**2 + 1e-18
+    return _Weighed(energy, wheel, np.linalg.inv(variance * np.eye(mean.size) + wheel @ wheel.T))
+
+
+def _averaged(seen: _Weighed, shapes: Shapes, scale: float | None = None) -> _Solved:
     """Contributions of the averaged cycle, what is common to all cylinders, and the unexplained share.
 
     Errors of the wheel repeat every revolution, so they look like a cylinder and its companion both deviating. Fitting
@@ -224,19 +242,17 @@ def _averaged(mean: FloatArray, shapes: Shapes, noise: _Noise, scale: float | No
     breath = (shapes.breath,) if cylinders <= BREATHES_APART else ()
     gains = np.column_stack((shapes.burn, shapes.push, *breath, shapes.inertia))
     # Speed is what was measured, with noise that is alike everywhere: fit the energy, not its changes.
-    design, energy = _summed(gains), _summed(mean)
-    wheel = noise.wheel - noise.wheel.mean(axis=0)
-    variance = (MODEL_SHARE * float(np.std(energy))) ** 2 + noise.per_step**2 + 1e-18
-    weight = np.linalg.inv(variance * np.eye(mean.size) + wheel @ wheel.T)
+    design, energy, wheel, weight = _summed(gains), seen.energy, seen.wheel, seen.weight
     normal_matrix, right_hand_side = design.T @ weight @ design, design.T @ weight @ energy
     constraint_matrix = _usual_proportions(cylinders)
     prior_mean = np.zeros(gains.shape[1])  # in units of the usual work
     prior_mean[:cylinders] = 1.0
     least = LEAST_SHARE * float(np.ptp(energy)) + 1e-12
-    usual, solution = least, np.zeros(gains.shape[1])
+    usual = least
+    solution: FloatArray = np.zeros(gains.shape[1])
     for turn in range(ALIKE_TURNS):
         if turn == 0:
-            solution = np.linalg.lstsq(normal_matrix, right_hand_side, rcond=1e-12)[0]
+            solution = np.asarray(np.linalg.lstsq(normal_matrix, right_hand_side, rcond=1e-12)[0], dtype=np.float64)
             usual = max(float(np.median(solution[:cylinders])), 2 * least)
             continue
         size = usual if scale is None else scale
