@@ -111,7 +111,8 @@ def test_what_does_not_fit_the_others_is_named_to_be_taken_again(four):
     odd = replace(cranking(four, {2: 0.05}), name="odd")
     result = diagnose(Case(name="x", engine=four, captures=(*agree, odd)))
     words = [render(s.text) for s in result.statement.follows]
-    assert [w for w in words if "probably misread" in w]
+    assert [w for w in words if "(capture odd)" in w and "probably misread" in w]
+    assert result.verdict.cylinders == (3,)
     assert list(doubted(result.posterior)) == ["capture:odd"]
     assert diagnosis_document(result)["doubted"][0]["source"] == "capture:odd"
 
@@ -120,3 +121,8 @@ def test_where_all_fits_nothing_is_doubted(four):
     result = diagnose(Case(name="x", engine=four, captures=(cranking(four, {3: 0.05}),)))
     assert diagnosis_document(result)["doubted"] == []
     assert "misread" not in " ".join(render(s.text) for s in result.statement.follows)
+
+
+def test_of_two_that_contradict_each_other_neither_is_set_aside(four):
+    one, other = cranking(four, {3: 0.05}), replace(cranking(four, {2: 0.05}), name="other")
+    assert diagnose(Case(name="x", engine=four, captures=(one, other))).verdict.contradiction

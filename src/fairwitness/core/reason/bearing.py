@@ -23,6 +23,8 @@ ESTABLISHED_CLEAR = 0.95
 """[M] chance of the single fault below which nothing is called established."""
 MISREAD_CLEAR = 0.5
 """[M] chance from which a capture or reading is called misread."""
+MISREAD_CERTAIN = 0.8
+"""[M] chance from which one of two that contradict each other is set aside, where the other's is as low."""
 BEARS_NATS = 1.1
 """[M] a measurement bears on a hypothesis that foretells it three times as well as a sound engine does."""
 
@@ -80,15 +82,25 @@ def settled(posterior: Posterior, usable: Sequence[Measured], pair: tuple[Measur
     agreeing = {independent_source(m) for m in others if accuses(m, top.everywhere)}
     if p_top >= ESTABLISHED_CLEAR and len(agreeing) >= 2:
         return True
-    return p_top >= FAULT_CLEAR and _answered(posterior, pair)
+    return _one_misread(posterior, pair) or (p_top >= FAULT_CLEAR and _explained(posterior, pair))
 
 
-def _answered(posterior: Posterior, pair: tuple[Measured, Measured]) -> bool:
-    """Whether what leads explains both of a contradiction, or the others say which of the two was misread."""
-    if posterior.log_likelihoods is None or posterior.misread is None:
-        return False
+def _places(posterior: Posterior, pair: tuple[Measured, Measured]) -> list[list[int]]:
     at = {source: i for i, source in enumerate(posterior.sources)}
+    return [[at[source] for source in m.sources if source in at] for m in pair]
+
+
+def _one_misread(posterior: Posterior, pair: tuple[Measured, Measured]) -> bool:
+    """Whether the other evidence says which of two that contradict each other was misread."""
+    if posterior.misread is None:
+        return False
+    chances = sorted(float(np.max(posterior.misread[own], initial=0.0)) for own in _places(posterior, pair))
+    return chances[0] <= 1.0 - MISREAD_CERTAIN and chances[1] >= MISREAD_CERTAIN
+
+
+def _explained(posterior: Posterior, pair: tuple[Measured, Measured]) -> bool:
+    """Whether what leads would have foretold both."""
+    if posterior.log_likelihoods is None:
+        return False
     misfit = posterior.log_likelihoods.max(axis=1) - posterior.log_likelihoods[:, 0]
-    places = [[at[source] for source in m.sources if source in at] for m in pair]
-    explained = all(float(np.max(misfit[own], initial=0.0)) < AGAINST for own in places)
-    return explained or any(float(np.max(posterior.misread[own], initial=0.0)) >= MISREAD_CLEAR for own in places)
+    return all(float(np.max(misfit[own], initial=0.0)) < AGAINST for own in _places(posterior, pair))

@@ -29,7 +29,7 @@ DOES_NOT_FIT = template(
 )
 MISREAD = template(
     "alternatives.misread",
-    "What {sources} says does not fit the rest; it was probably misread ({percent:chance}). Take it again: which lead, "
+    "What {source} says does not fit the rest; it was probably misread ({percent:chance}). Take it again: which lead, "
     "which cylinder, which sync.",
 )
 METHODS_APART = template(
@@ -46,6 +46,7 @@ ONE_SOURCE, SOURCES = (
     template("alternatives.one_source", "{title:lower}"),
     template("alternatives.sources", "{titles:and}"),
 )
+ONE_CAPTURE = template("alternatives.one_capture", "{title:lower} (capture {resource})")
 WHAT_WAS_SEEN = phrase("alternatives.what_was_seen", "what was seen")
 
 TELLING_NAMED = 3
@@ -118,7 +119,7 @@ def misread(chances: Mapping[str, float], measured: Sequence[Measured]) -> list[
     """
     return [
         Sentence(
-            MISREAD(sources=_sources([SourceLogRatio(source, 0.0)], measured), percent=100 * chance),
+            MISREAD(source=_named(source, measured), percent=100 * chance),
             _ids([SourceLogRatio(source, 0.0)], measured),
         )
         for source, chance in chances.items()
@@ -156,6 +157,15 @@ def _placed(placed: Placed) -> Message:
     whole = FAULTS[placed.fault].seat is Seat.ENGINE
     where = PLACED(fault=words, cylinders=placed.cylinders) if placed.cylinders and not whole else words
     return INTERMITTENT(fault=where) if placed.is_intermittent else where
+
+
+def _named(source: str, measured: Sequence[Measured]) -> Message:
+    """A source by its test, and by the name of its capture where it has one."""
+    own = next((m for m in measured if source in m.sources), None)
+    if own is None:
+        return WHAT_WAS_SEEN
+    title = SPECS[own.test].title
+    return ONE_SOURCE(title=title) if own.resource is None else ONE_CAPTURE(title=title, resource=own.resource)
 
 
 def _of(ratios: Iterable[SourceLogRatio], measured: Sequence[Measured]) -> list[Measured]:
