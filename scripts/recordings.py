@@ -14,13 +14,17 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parent.parent))
 
+import numpy as np
 from tests.independent.recordings import Recording, recordings
+from tests.independent.running import random_engines
+from tests.independent.work import ORDERS, shares_of
 
 from fairwitness.core.model.engine import even_engine
 from fairwitness.core.model.measurement import State
 from fairwitness.core.procedures.relative_compression.measure import measure
 
 ODD = (State.LOW, State.ABSENT, State.HIGH)
+ENGINES_EACH = 60
 COLUMNS = ("recordings", "healthy", "accused", "sick", "missed", "refused without cause")
 
 
@@ -45,6 +49,21 @@ def main() -> None:
     print(f"{'entry':24s}" + "".join(f"{c:>23s}" for c in COLUMNS))
     for entry in [e for e in counts if e != "all"] + ["all"]:
         print(f"{entry:24s}" + "".join(f"{counts[entry][c]:23d}" for c in COLUMNS))
+    print()
+    work_shares()
+
+
+def work_shares() -> None:
+    """Print how far work shares are off, over engines drawn at random at 25 to 100 kPa in the manifold."""
+    print("Work of one cylinder while running, of engines written on their own, manifold at 25 to 100 kPa")
+    print(f"{'cylinders':>10s}{'engines':>10s}{'error, rms':>12s}{'largest':>10s}{'sound one off by at most':>26s}")
+    for cylinders, order in ORDERS.items():
+        made = random_engines(order, count=ENGINES_EACH, seed=900 + cylinders)
+        read = [(shares_of(run), true) for run, true in made]
+        errors = np.array([shares[1] - true for shares, true in read])
+        sound = max(float(np.abs(np.delete(shares, 1) - 1.0).max()) for shares, _ in read)
+        rms, largest = float(np.sqrt(np.mean(errors**2))), float(np.abs(errors).max())
+        print(f"{cylinders:10d}{ENGINES_EACH:10d}{rms:12.3f}{largest:10.3f}{sound:26.3f}")
 
 
 if __name__ == "__main__":
