@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -147,3 +149,25 @@ def test_a_third_and_more_of_the_recordings_are_healthy_engines_in_disguise():
     every = list(recordings())
     assert len(every) >= 80
     assert 3 * sum(not r.sick for r in every) >= len(every)
+
+
+@pytest.mark.parametrize("rpm", [620.0, 800.0, 950.0])
+def test_a_belt_starter_with_the_fuel_off_is_read_and_accuses_only_the_sick(rpm):
+    engine = even_engine(ORDERS[4])
+    fast = {"order": ORDERS[4], "rpm": rpm, "seconds": 6.0}
+    healthy = measure(fuel_cut(recorded(Crank(**fast))), engine)
+    sick = measure(fuel_cut(recorded(Crank(**fast, leak=((3, 0.7),)))), engine)
+    assert "engine_started" not in codes(healthy) | codes(sick)
+    assert accused(healthy) == []
+    assert not sick.usable or accused(sick) in ([3], [None])
+    assert "engine_started" in codes(measure(recorded(Crank(**fast)), engine))
+
+
+def fuel_cut(capture: Capture) -> Capture:
+    return replace(capture, set_up=replace(capture.set_up, fuel_disabled=True))
+
+
+def test_a_spark_cut_serves_as_well_as_the_fuel_cut():
+    made = recorded(Crank(leak=((3, 0.7),)))
+    sparkless = replace(made, set_up=replace(made.set_up, fuel_disabled=False, ignition_disabled=True))
+    assert accused(measure(sparkless, even_engine(ORDERS[4]))) == [3]

@@ -27,6 +27,7 @@ CRANKING_RPM_SEARCH_MIN = Threshold(75.0, "rpm", "[M] slowest speed looked for w
 CRANKING_RPM_SEARCH_MAX = Threshold(420.0, "rpm", "[M] fastest speed looked for without a sync")
 CRANKING_SPEED_DROP_MAX = Threshold(0.22, "1", "[M] speed lost between the first and last third of a crank")
 ENGINE_STARTED_RPM = Threshold(450.0, "rpm", "[M] above any starter's reach: the engine is firing")
+BELT_STARTER_RPM = Threshold(1_050.0, "rpm", "[T] belt starters and hybrids turn an engine at 600 to 1,000 rpm")
 CRANKING_CYCLES_MIN = Threshold(4, "cycles", "[M] fewer do not show a spread")
 CRANKING_CYCLES_FEW = Threshold(6, "cycles", "[M] below this the spread itself is uncertain")
 CRANKING_ENOUGH_S = Threshold(4.0, "s", "[M] any engine that turns makes four cycles in this time")

@@ -22,6 +22,7 @@ from fairwitness.core.model.capture import Capture, Role
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
 from fairwitness.core.model.measurement import AveragedCycle, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
+from fairwitness.core.signal.cranking.reading import turns_at_most
 from fairwitness.core.signal.pressure.pulses import POINTS, folded_slow, marked_cycles, raised_cosines
 from fairwitness.core.signal.resampling import evenly_sampled
 from fairwitness.core.signal.robust import robust_sigma
@@ -186,7 +187,7 @@ def measured(capture: Capture, engine: Engine, about: PulseTest) -> Measured:
     if isinstance(cycles, Reason):
         return refused(test, "1", engine.firing_order, (cycles,), origin)
     speed = float(np.median(cycles.speed_rpm))
-    if speed > limit.ENGINE_STARTED_RPM.value:
+    if speed > turns_at_most(capture.set_up):
         text = RPM_ENGINE_RAN(speed=speed)
         return refused(test, "1", engine.firing_order, (Reason("engine_started", text, blocking=True),), origin)
     solved = _solve(capture, cycles, engine, about)

@@ -10,6 +10,7 @@ from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import scope, template
 from fairwitness.core.messages.message import NOTHING, Message, verbatim
 from fairwitness.core.model.acts import Act
+from fairwitness.core.model.battery import nominal_volts, scaled
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
@@ -350,7 +351,8 @@ def _along(data: Mapping[str, Any], engine: Engine) -> str:
 
 
 def _battery(volts: float, index: int, *, cranking: bool) -> Measured:
-    low = volts < (limit.CRANKING_VOLT_MIN.value if cranking else limit.RESTED_VOLT_MIN.value)
+    least = limit.CRANKING_VOLT_MIN if cranking else limit.RESTED_VOLT_MIN
+    low = volts < scaled(least.value, nominal_volts(volts, rested=not cranking))
     return reading(
         TEST,
         index,

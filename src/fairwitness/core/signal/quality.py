@@ -70,6 +70,8 @@ def set_up_reasons(set_up: SetUp) -> tuple[Reason, ...]:
     if set_up.engine_state in (EngineState.RUNNING, EngineState.KEY_ON):
         state = "running" if set_up.engine_state is EngineState.RUNNING else STANDING_KEY()
         reasons.append(Reason("not_cranking", ENGINE_RECORDED_CRANKING(state=state), blocking=True))
+    if set_up.ignition_disabled is True:  # nothing burns: what washes the bores is the next test's trouble
+        return tuple(reasons)
     if set_up.fuel_disabled is False:
         reasons.append(
             Reason(

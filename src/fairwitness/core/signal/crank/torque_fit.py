@@ -8,16 +8,20 @@ Energies are in rad^2/s^2 (half the square of the speed): the flywheel is not kn
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.interpolate import CubicSpline
 
 from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
+from fairwitness.core.signal.crank.proportions import BREATHES_APART, usual_proportions
 from fairwitness.core.signal.crank.torque_shapes import (
     BURN_STARTS_DEG,
     BURN_STARTS_FINE_DEG,
+    BURN_WIDTH_DEG,
     BURN_WIDTHS_DEG,
     EXHAUST_OPEN_DEG,
     Shapes,
@@ -31,20 +35,6 @@ FloatArray = NDArray[np.float64]
 STEPS_PER_EVENT = 15
 STEPS_MIN, STEPS_MAX = 60, 120
 """Steps of a cycle: fine enough for the shape of a power stroke, coarser than the teeth."""
-FRICTION = 1.0
-"""[T] friction of an engine is about as much as one atmosphere under its pistons would give a cycle."""
-FRICTION_OF_PUSH = 0.37 * FRICTION
-"""The same per work stored by compression: an atmosphere under the piston beside compressing it by a ratio of 10."""
-BALANCE_SPREAD = 0.15
-"""[M] of the usual work, by how much load and friction may be off from that."""
-BREATH_OF_PUSH, BREATH_SPREAD = 0.33, 0.2
-"""[M] breathing beside compression at half an atmosphere in the manifold, and by how much of the usual work it may be
-off: from a throttle nearly shut to none at all."""
-BREATHES_APART = 4
-"""Cylinders up to which the rhythm of firing is slow enough to tell breathing from burning; beyond, compression takes a
-usual share of the net work."""
-PUSH_SHARE, PUSH_SPREAD = 0.45, 0.5
-"""[M] that share, and how far it may be off."""
 DRIFT_CYCLES = 8
 """The load is what stays the same over about this many cycles."""
 BEFORE_DEG, AFTER_DEG = 60.0, 210.0
@@ -143,13 +133,7 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
         wheel=2.0 * float(np.mean(energy)) * _wheel_error(crank, steps, max(6, engine.cylinders)),
     )
     seen = _weighed(mean, noise)
-    few = engine.cylinders <= BREATHES_APART
-    tried = [
-        (_averaged(seen, shapes_of(steps, angles, start, width)), start, width)
-        for start in (BURN_STARTS_FINE_DEG if few else BURN_STARTS_DEG)
-        for width in (BURN_WIDTHS_DEG if few else BURN_WIDTHS_DEG[-2:-1])
-    ]
-    solved, start, burn_width = min(tried, key=lambda t: t[0].cost if few else t[0].residual)
+    solved, start, burn_width = _best_burn(seen, steps, angles)
     level = solved.level
     burn = shapes_of(steps, angles, start, burn_width).burn
     around = np.cumsum(gain - mean[np.arange(-lead, cycles * steps + tail) % steps])
@@ -194,15 +178,29 @@ class _Weighed:
     weight: FloatArray
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class _Solved:
     level: FloatArray
-    sigma: FloatArray
+    precision: FloatArray
     residual: float
-    usual_sigma: float
-    """How well the level common to all is known."""
     cost: float
     """What is left unexplained, and how far the whole is from what engines do."""
+
+    @cached_property
+    def covariance(self) -> FloatArray:
+        """Of the levels."""
+        n = self.level.size
+        return np.asarray(np.linalg.pinv(self.precision, rcond=1e-14)[:n, :n])
+
+    @property
+    def sigma(self) -> FloatArray:
+        """How well each level is known."""
+        return np.asarray(np.sqrt(np.maximum(np.diag(self.covariance), 0.0)))
+
+    @property
+    def usual_sigma(self) -> float:
+        """How well the level common to all is known."""
+        return float(np.sqrt(max(self.covariance.mean(), 0.0)))
 
 
 def _wheel_error(crank: CrankAngle, steps: int, orders: int) -> FloatArray:
@@ -244,7 +242,7 @@ def _averaged(seen: _Weighed, shapes: Shapes, scale: float | None = None) -> _So
     # Speed is what was measured, with noise that is alike everywhere: fit the energy, not its changes.
     design, energy, wheel, weight = _summed(gains), seen.energy, seen.wheel, seen.weight
     normal_matrix, right_hand_side = design.T @ weight @ design, design.T @ weight @ energy
-    constraint_matrix = _usual_proportions(cylinders)
+    constraint_matrix = usual_proportions(cylinders)
     prior_mean = np.zeros(gains.shape[1])  # in units of the usual work
     prior_mean[:cylinders] = 1.0
     least = LEAST_SHARE * float(np.ptp(energy)) + 1e-12
@@ -262,32 +260,25 @@ def _averaged(seen: _Weighed, shapes: Shapes, scale: float | None = None) -> _So
         ridge = 1e-15 * np.trace(held) * np.eye(held.shape[0])
         solution = np.linalg.solve(held + ridge, right_hand_side + prior_precision * prior_mean * usual)
         usual = max(float(np.median(solution[:cylinders])), least)
-    covariance = np.linalg.pinv(normal_matrix + constraint_matrix / usual**2, rcond=1e-14)[:cylinders, :cylinders]
-    spread = np.sqrt(np.maximum(np.diag(covariance), 0.0))
-    usual_sigma = float(np.sqrt(max(covariance.mean(), 0.0)))
     rest = energy - design @ solution
     explained = wheel @ (wheel.T @ (weight @ rest))
     moved = float(np.sum(energy**2))
     residual = float(np.sqrt(np.sum((rest - explained) ** 2) / moved)) if moved > 0 else 1.0
     cost = float(rest @ weight @ rest + solution @ constraint_matrix @ solution / usual**2)
-    return _Solved(np.asarray(solution[:cylinders]), np.asarray(spread), residual, usual_sigma, cost)
+    return _Solved(np.asarray(solution[:cylinders]), normal_matrix + constraint_matrix / usual**2, residual, cost)
 
 
-def _usual_proportions(cylinders: int) -> FloatArray:
-    """How what is common to all cylinders hangs together in engines, as precisions in units of the usual work.
+def _best_burn(seen: _Weighed, steps: int, angles: tuple[float, ...]) -> tuple[_Solved, float, float]:
+    """The burn that fits best: when it begins, and where power strokes hardly overlap how long it lasts."""
+    few = len(angles) <= BREATHES_APART
 
-    Burning, compressing and breathing repeat alike with every firing, and only their proportions part them.
-    """
-    if cylinders <= BREATHES_APART:  # what the cylinders do covers breathing and friction; breathing goes with vacuum
-        rows = np.zeros((2, cylinders + 3))
-        rows[0, :cylinders] = 1.0 / cylinders / BALANCE_SPREAD
-        rows[0, cylinders : cylinders + 2] = -FRICTION_OF_PUSH / BALANCE_SPREAD, -(1.0 + FRICTION) / BALANCE_SPREAD
-        rows[1, cylinders : cylinders + 2] = -BREATH_OF_PUSH / BREATH_SPREAD, 1.0 / BREATH_SPREAD
-    else:
-        rows = np.zeros((1, cylinders + 2))
-        rows[0, :cylinders] = -PUSH_SHARE / cylinders / (PUSH_SPREAD * PUSH_SHARE)
-        rows[0, cylinders] = 1.0 / (PUSH_SPREAD * PUSH_SHARE)
-    return np.asarray(rows.T @ rows)
+    def best(burns: Iterable[tuple[float, float]]) -> tuple[_Solved, float, float]:
+        tried = [(_averaged(seen, shapes_of(steps, angles, *burn)), *burn) for burn in burns]
+        return min(tried, key=lambda one: one[0].cost if few else one[0].residual)
+
+    if few:
+        return best((start, width) for start in BURN_STARTS_FINE_DEG for width in BURN_WIDTHS_DEG)
+    return best((start, BURN_WIDTH_DEG) for start in BURN_STARTS_DEG)
 
 
 def _scale_checked(level: FloatArray, solved: _Solved, changes: FloatArray) -> float | None:

@@ -38,7 +38,7 @@ class Shapes:
     inertia: FloatArray
 
 
-@lru_cache(maxsize=64)
+@lru_cache(maxsize=128)
 def shapes_of(
     steps: int, events_deg: tuple[float, ...], burn_start_deg: float, burn_width_deg: float = BURN_WIDTH_DEG
 ) -> Shapes:
@@ -48,10 +48,18 @@ def shapes_of(
         return burn_torque(angle_deg, burn_start_deg, burn_width_deg)
 
     burn = np.stack([_over_cycle(burning, steps, event) for event in events_deg], axis=1)
-    push = sum((_over_cycle(push_torque, steps, event) for event in events_deg), np.zeros(steps))
-    breath = sum((_over_cycle(breath_torque, steps, event) for event in events_deg), np.zeros(steps))
-    inertia = sum((_over_cycle(inertia_torque, steps, event) for event in events_deg), np.zeros(steps))
+    push, breath, inertia = _of_all(steps, events_deg)
     return Shapes(burn=burn, push=push, breath=breath, inertia=inertia)
+
+
+@lru_cache(maxsize=16)
+def _of_all(steps: int, events_deg: tuple[float, ...]) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Compression, breathing and inertia of all cylinders together, whatever the burn."""
+
+    def together(torque: Callable[[FloatArray], FloatArray]) -> FloatArray:
+        return sum((_over_cycle(torque, steps, event) for event in events_deg), np.zeros(steps))
+
+    return together(push_torque), together(breath_torque), together(inertia_torque)
 
 
 def burn_torque(angle_deg: FloatArray, start_deg: float, width_deg: float = BURN_WIDTH_DEG) -> FloatArray:

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import template
-from fairwitness.core.model.capture import Capture, Channel
+from fairwitness.core.model.capture import Capture, Channel, SetUp
 from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.cranking.compression_pulse import (
@@ -324,6 +324,12 @@ def _fold(trace: SlowTrace, cycles: Cycles) -> FloatArray:
     return np.asarray(folded - drift[:, None] * (share[None, :] - 0.5))
 
 
+def turns_at_most(set_up: SetUp) -> float:
+    """Speed above which an engine is firing and not cranked, rpm: belt starters reach idle, with the fuel off."""
+    cut = set_up.fuel_disabled is True or set_up.ignition_disabled is True
+    return (limit.BELT_STARTER_RPM if cut else limit.ENGINE_STARTED_RPM).value
+
+
 def cycle_reasons(reading: Reading, capture: Capture, engine: Engine) -> list[Reason]:
     """What speed, fit and sync of a reading say for or against it.
 
@@ -345,7 +351,7 @@ def cycle_reasons(reading: Reading, capture: Capture, engine: Engine) -> list[Re
         reasons.append(Reason("aliased", ONLY_SAMPLES_PER(per_pulse=per_pulse), blocking=True))
     elif per_pulse < limit.PULSE_SAMPLES_FEW.value:
         reasons.append(Reason("few_samples", SAMPLES_PER_COMPRESSION(per_pulse=per_pulse)))
-    if usual > limit.ENGINE_STARTED_RPM.value:
+    if usual > turns_at_most(capture.set_up):
         reasons.append(Reason("engine_started", RPM_ENGINE_RUNNING(usual=usual), blocking=True))
     elif usual < limit.CRANKING_RPM_UNUSABLE.value:
         reasons.append(

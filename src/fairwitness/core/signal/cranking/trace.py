@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import template
 from fairwitness.core.messages.message import Message
+from fairwitness.core.model.battery import nominal_volts, scaled
 from fairwitness.core.model.capture import Channel, Role
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.conditioning import block_means, bridge_gaps, remove_spikes
@@ -274,18 +275,14 @@ def _level_reasons(
             reasons.append(Reason(LEVEL, ONLY_STARTER_TURNING(draw=draw), blocking=True))
         return reasons
     volts = float(np.median(crank)) * (-1.0 if inverted else 1.0)
+    nominal = nominal_volts(volts if rest is None else rest, rested=rest is not None)
+    least = scaled(limit.CRANKING_VOLT_MIN.value, nominal)
     dip = float(np.percentile(values, 99) - np.percentile(values, 1))
     if dip < limit.BATTERY_DIP_MIN_V.value:
         reasons.append(Reason("not_cranking", BATTERY_SAGS_ONLY(dip=dip * 1000), blocking=True))
-    elif 3.0 < volts < limit.CRANKING_VOLT_MIN.value:
-        reasons.append(
-            Reason(
-                "battery_weak",
-                CRANKING_V_BELOW(volts=volts, cranking_volt_min=limit.CRANKING_VOLT_MIN.value),
-                blocking=True,
-            )
-        )
-    if rest is not None and 6.0 < abs(rest) < limit.RESTED_VOLT_MIN.value:
+    elif 2.0 < volts < least:
+        reasons.append(Reason("battery_weak", CRANKING_V_BELOW(volts=volts, cranking_volt_min=least), blocking=True))
+    if rest is not None and 5.0 < abs(rest) < scaled(limit.RESTED_VOLT_MIN.value, nominal):
         reasons.append(Reason("battery_low", RESTED_BATTERY_STANDS(rest=abs(rest))))
     return reasons
 
