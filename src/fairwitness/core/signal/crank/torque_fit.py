@@ -46,6 +46,8 @@ MODEL_SHARE = 0.05
 ALIKE_SHARE = 0.06
 """[M] scale by which sound cylinders differ; a few may differ by anything."""
 ALIKE_TURNS = 8
+FIRST_LOOK, KEPT = 3, 4
+"""Turns after which burns are compared, and how many of them are followed to the end."""
 LEAST_SHARE = 0.25
 """[M] work of a sound event is more than this share of how far the energy swings over a cycle."""
 LEVEL_OPEN = 0.2
@@ -229,7 +231,7 @@ def _weighed(mean: FloatArray, noise: _Noise) -> _Weighed:
     return _Weighed(energy, wheel, np.linalg.inv(variance * np.eye(mean.size) + wheel @ wheel.T))
 
 
-def _averaged(seen: _Weighed, shapes: Shapes, scale: float | None = None) -> _Solved:
+def _averaged(seen: _Weighed, shapes: Shapes, scale: float | None = None, turns: int = ALIKE_TURNS) -> _Solved:
     """Contributions of the averaged cycle, what is common to all cylinders, and the unexplained share.
 
     Errors of the wheel repeat every revolution, so they look like a cylinder and its companion both deviating. Fitting
@@ -248,7 +250,7 @@ def _averaged(seen: _Weighed, shapes: Shapes, scale: float | None = None) -> _So
     least = LEAST_SHARE * float(np.ptp(energy)) + 1e-12
     usual = least
     solution: FloatArray = np.zeros(gains.shape[1])
-    for turn in range(ALIKE_TURNS):
+    for turn in range(turns):
         if turn == 0:
             solution = np.asarray(np.linalg.lstsq(normal_matrix, right_hand_side, rcond=1e-12)[0], dtype=np.float64)
             usual = max(float(np.median(solution[:cylinders])), 2 * least)
@@ -277,7 +279,9 @@ def _best_burn(seen: _Weighed, steps: int, angles: tuple[float, ...]) -> tuple[_
         return min(tried, key=lambda one: one[0].cost if few else one[0].residual)
 
     if few:
-        return best((start, width) for start in BURN_STARTS_FINE_DEG for width in BURN_WIDTHS_DEG)
+        every = [(start, width) for start in BURN_STARTS_FINE_DEG for width in BURN_WIDTHS_DEG]
+        looks = {burn: _averaged(seen, shapes_of(steps, angles, *burn), turns=FIRST_LOOK).cost for burn in every}
+        return best(sorted(every, key=looks.__getitem__)[:KEPT])
     return best((start, BURN_WIDTH_DEG) for start in BURN_STARTS_DEG)
 
 

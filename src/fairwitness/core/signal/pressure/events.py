@@ -281,6 +281,8 @@ def _search(cost: Callable[[float], float], first: float, last: float, noise_pow
     fine = np.arange(best - COARSE_DEG, best + COARSE_DEG + 0.1, 0.25)
     costs = np.array([cost(float(at)) for at in fine])
     lowest = float(costs.min())
+    if not np.isfinite(lowest + noise_power):  # nothing that a cylinder's pressure could be
+        return Event(deg=best, sigma_deg=(last - first) / 2)
     flat = fine[costs <= lowest + max(4.0 * noise_power, 0.02 * lowest)]
     return Event(deg=float(fine[int(np.argmin(costs))]), sigma_deg=max(0.5, float(np.ptp(flat)) / 2))
 
