@@ -50,6 +50,11 @@ coil_primary_open                     | lean 45, normal 50, rich 5
 coil_feed_lost                        | lean 45, normal 50, rich 5
 coil_control_open                     | lean 45, normal 50, rich 5
 coil_driver_failed                    | lean 45, normal 50, rich 5
+ring_or_piston_leak                   | lean 25, normal 72, rich 3
+intake_valve_leak                     | lean 25, normal 72, rich 3
+exhaust_valve_leak                    | lean 30, normal 67, rich 3
+head_gasket_leak                      | lean 20, normal 77, rich 3
+exhaust_valve_not_opening             | lean 20, normal 75, rich 5
 
 @ runner_check:runner
 sound                                 | tight 97, leak 3
@@ -122,9 +127,9 @@ sound                                 | stayed 98.5, moved 1.5
 coil_output_dead                      | moved 95, stayed 5
 coil_primary_open                     | moved 95, stayed 5
 coil_secondary_shorted                | moved 95, stayed 5
-secondary_leak                        | stayed 70, moved 30
-secondary_open                        | stayed 70, moved 30
-secondary_high_resistance             | stayed 70, moved 30
+secondary_leak                        | stayed 55, moved 45
+secondary_open                        | stayed 55, moved 45
+secondary_high_resistance             | stayed 55, moved 45
 
 @ swap:plug
 sound                                 | stayed 98.5, moved 1.5
@@ -200,7 +205,24 @@ sound                                 | usual 93, low 7
 valve_timing_shifted                  | low 55, usual 45
 unmetered_air_at_runner               | usual 75, low 25
 low_compression_all                   | low 45, usual 55
-intake_valve_leak                     | usual 80, low 20
+intake_valve_leak                     | usual 65, low 35
+coil_output_dead                      | usual 75, low 25
+coil_primary_open                     | usual 75, low 25
+coil_feed_lost                        | usual 75, low 25
+coil_control_open                     | usual 75, low 25
+coil_driver_failed                    | usual 75, low 25
+secondary_open                        | usual 75, low 25
+plug_shorted                          | usual 75, low 25
+injector_open_circuit                 | usual 75, low 25
+injector_stuck_closed                 | usual 75, low 25
+injector_feed_lost                    | usual 75, low 25
+injector_control_open                 | usual 75, low 25
+cut_by_ecu                            | usual 75, low 25
+intake_valve_not_opening              | usual 75, low 25
+exhaust_valve_not_opening             | usual 75, low 25
+exhaust_valve_leak                    | usual 75, low 25
+ring_or_piston_leak                   | usual 75, low 25
+head_gasket_leak                      | usual 75, low 25
 
 @ misfire_rate misfire_count
 sound                                 | none 98.8, some 1, most 0.2
@@ -296,6 +318,10 @@ injector_driver_failed                | wet 40, clean 45, fouled 15
 injector_driver_failed (dead)         | clean 85, wet 8, fouled 7
 injector_driver_failed (held on)      | wet 62, fouled 28, clean 10
 ring_or_piston_leak                   | fouled 40, wet 18, clean 40, damaged 2
+intake_valve_leak                     | wet 25, clean 60, fouled 15
+exhaust_valve_leak                    | wet 20, clean 65, fouled 15
+head_gasket_leak                      | wet 35, clean 55, fouled 10
+exhaust_valve_not_opening             | wet 45, clean 40, fouled 15
 
 @ visual:coil
 sound                                 | clean 95, cracked 1, burnt 0.5, tracked 0.5, corroded 2, damaged 1
