@@ -200,3 +200,18 @@ def test_every_offer_belongs_to_a_record_with_its_acts_known():
     for offer in OFFERS.values():
         assert TEST_OF[offer.id] in SPECS
         assert offer.acts <= set(Act)
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_no_caution_is_lost_where_it_is_shown_with_what_is_chosen(kind):
+    engine = KINDS[kind]
+    for spec in SPECS.values():
+        always = safety.cautions_always(spec, engine)
+        for offer in spec.offers:
+            if safety.barred(offer, engine) is not None:
+                continue
+            chosen = [w for key, value in offer.asks.items() for w in safety.cautions_where(spec, engine, {key: value})]
+            if offer.asks:
+                assert set(safety.cautions(offer, engine)) <= {*always, *chosen}
+        unknown = safety.cautions_where(spec, engine, {"item": "something new"})
+        assert {*always, *unknown} == set(safety.cautions_of(spec, engine))

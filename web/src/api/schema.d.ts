@@ -1145,6 +1145,8 @@ export interface components {
             value: string;
             words: string;
             why_not: string;
+            /** @description Beside those of the form, where chosen. */
+            cautions: string[];
         };
         Code: {
             code: string;

@@ -16,6 +16,7 @@ import { toProblem, type Problem } from '@/api/problems'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import {
   calculatesUnder,
+  cautionsUnder,
   firstChoices,
   isReady,
   placesUnder,
@@ -45,6 +46,7 @@ const problem = ref<Problem | null>(null)
 const busy = ref(false)
 
 const places = computed(() => placesUnder(props.form, choices))
+const cautions = computed(() => cautionsUnder(props.form, choices))
 const usual = computed(() => usualUnder(props.form, choices))
 const ready = computed(() => isReady(props.form, values, entries, props.order))
 
@@ -75,7 +77,7 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
     <h2 :id="`form-${form.test}`">{{ form.title }}</h2>
     <p class="small soft">{{ form.hint }}</p>
     <p v-if="form.why_not" class="alarm" data-test="why-not">{{ form.why_not }}</p>
-    <p v-for="caution in form.cautions" :key="caution" class="small alarm">{{ caution }}</p>
+    <p v-for="caution in cautions" :key="caution" class="small alarm">{{ caution }}</p>
     <p v-for="o in barred" :key="o.value" class="small" :data-test="`why-not-${o.value}`">
       <strong>{{ o.words }}:</strong> {{ o.why_not }}
     </p>

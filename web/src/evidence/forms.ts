@@ -45,6 +45,14 @@ export function firstChoices(form: Form, item: string): Choices {
   )
 }
 
+/** What to heed: always, and with what is chosen. */
+export function cautionsUnder(form: Form, choices: Choices): string[] {
+  const chosen = form.choices.flatMap(
+    (c) => c.options.find((o) => o.value === (choices[c.key] ?? ''))?.cautions ?? [],
+  )
+  return [...new Set([...form.cautions, ...chosen])]
+}
+
 /** What sound parts read, under the choices made; empty where nothing is usual. */
 export function usualUnder(form: Form, choices: Choices): string {
   return form.usual[leading(form, choices)] ?? form.usual[''] ?? ''

@@ -12,7 +12,9 @@ const FORM: Form = {
   why_not: '',
   kept: 'Change-over',
   rows: [{ key: 'count', words: 'count', options: [], optional: false, alone: false, tick: false }],
-  choices: [{ key: 'part', words: 'Part', options: [{ value: 'coil', words: 'Coil', why_not: '' }] }],
+  choices: [
+    { key: 'part', words: 'Part', options: [{ value: 'coil', words: 'Coil', why_not: '', cautions: [] }] },
+  ],
   entries: [{ key: 'to', words: 'changed with', optional: false, signed: false, text: false }],
   least: 1,
   usual: { coil: 'usual words' },
@@ -70,7 +72,7 @@ describe('a form on the screen', () => {
   })
   it('does not offer what must not be done on this engine, and says why', () => {
     const options = [
-      { value: 'coil', words: 'Coil', why_not: '' },
+      { value: 'coil', words: 'Coil', why_not: '', cautions: [] },
       { value: 'injector', words: 'Injector', why_not: 'Never on a rail.' },
     ]
     const form = { ...FORM, choices: [{ key: 'part', words: 'Part', options }] }

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import {
   calculatesUnder,
+  cautionsUnder,
   filledAt,
   firstChoices,
   isReady,
@@ -74,14 +75,14 @@ describe('choices', () => {
     key: 'item',
     words: 'Of the',
     options: [
-      { value: 'coil_primary', words: 'Coil primary', why_not: '' },
-      { value: 'injector', words: 'Injector', why_not: '' },
+      { value: 'coil_primary', words: 'Coil primary', why_not: '', cautions: [] as string[] },
+      { value: 'injector', words: 'Injector', why_not: '', cautions: [] as string[] },
     ],
   }
   const heat = {
     key: 'temperature',
     words: 'Measured',
-    options: [{ value: 'cold', words: 'Cold', why_not: '' }],
+    options: [{ value: 'cold', words: 'Cold', why_not: '', cautions: [] as string[] }],
   }
   const chosen = form({
     choices: [item, heat],
@@ -111,5 +112,19 @@ describe('choices', () => {
   it('may be none, and one sound reading stands for all', () => {
     expect(usualUnder(form({ usual: { '': '8 bar and more' } }), {})).toBe('8 bar and more')
     expect(usualUnder(form(), {})).toBe('')
+  })
+})
+
+describe('cautions', () => {
+  const option = (value: string, cautions: string[]) => ({ value, words: value, why_not: '', cautions })
+  const way = {
+    key: 'by',
+    words: 'by',
+    options: [option('command', []), option('spark', ['sparks', 'always'])],
+  }
+  const balance = form({ cautions: ['always'], choices: [way] })
+  it('are those that always hold, and those of what is chosen, each once', () => {
+    expect(cautionsUnder(balance, { by: 'command' })).toEqual(['always'])
+    expect(cautionsUnder(balance, { by: 'spark' })).toEqual(['always', 'sparks'])
   })
 })

@@ -220,6 +220,44 @@ def cautions_of(spec: TestSpec, engine: Engine) -> tuple[Message, ...]:
     return tuple(dict.fromkeys(words for offer in open_ways for words in cautions(offer, engine)))
 
 
+def cautions_always(spec: TestSpec, engine: Engine) -> tuple[Message, ...]:
+    """Cautions that go with a test on an engine whichever of its open ways is taken.
+
+    Parameters
+    ----------
+    spec : TestSpec
+    engine : Engine
+
+    Returns
+    -------
+    tuple of Message
+    """
+    ways = [cautions(offer, engine) for offer in spec.offers if barred(offer, engine) is None]
+    return tuple(words for words in dict.fromkeys(w for way in ways for w in way) if all(words in way for way in ways))
+
+
+def cautions_where(spec: TestSpec, engine: Engine, about: Mapping[str, object]) -> tuple[Message, ...]:
+    """Cautions of the ways to take a test that ask for what is chosen, beside those that go with it always.
+
+    Where no way on record asks for it, those of all ways: none is lost.
+
+    Parameters
+    ----------
+    spec : TestSpec
+    engine : Engine
+    about : mapping
+        One field of a reading, and what it holds.
+
+    Returns
+    -------
+    tuple of Message
+    """
+    meant = [o for o in spec.offers if o.asks and all(o.asks.get(key) == value for key, value in about.items())]
+    always = cautions_always(spec, engine)
+    own = tuple(dict.fromkeys(words for o in meant if barred(o, engine) is None for words in cautions(o, engine)))
+    return tuple(words for words in (own if meant else cautions_of(spec, engine)) if words not in always)
+
+
 def why_not(spec: TestSpec, engine: Engine, about: Mapping[str, object]) -> Message | None:
     """Why a reading of a test must not be asked for.
 

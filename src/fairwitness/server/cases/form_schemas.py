@@ -16,6 +16,7 @@ class ChosenOptionSerializer(OptionSerializer):
     """One of a few words to choose from, unless it must not be taken on this engine."""
 
     why_not = serializers.CharField(allow_blank=True)
+    cautions = serializers.ListField(child=serializers.CharField(), help_text="Beside those of the form, where chosen.")
 
 
 class FormChoiceSerializer(serializers.Serializer):

@@ -33,9 +33,7 @@ def _form(test: str, form: Form, engine: Engine) -> dict[str, Any]:
         "test": test,
         "title": form.title,
         "hint": form.hint,
-        "cautions": list(dict.fromkeys((*safety.cautions_of(SPECS[test], engine), form.caution)))
-        if test in SPECS
-        else [],
+        "cautions": list(dict.fromkeys((*_cautions(test, form, engine), form.caution))) if test in SPECS else [],
         "why_not": (safety.why_not(SPECS[test], engine, {}) if test in SPECS else None) or NOTHING,
         "kept": form.kept,
         "rows": [
@@ -65,14 +63,23 @@ def _form(test: str, form: Form, engine: Engine) -> dict[str, Any]:
     }
 
 
-def _cautions(test: str, engine: Engine) -> tuple[Message, ...]:
-    return safety.cautions_of(SPECS[test], engine) if test in SPECS else ()
+def _cautions(test: str, form: Form, engine: Engine) -> tuple[Message, ...]:
+    """Of every way to take a test where nothing chosen tells them apart, else of all ways alike."""
+    spec = SPECS[test]
+    told_apart = {key for offer in spec.offers for key in (*offer.asks, *offer.asks.values())}
+    by_choice = any(c.key in told_apart for c in form.choices)
+    return safety.cautions_always(spec, engine) if by_choice else safety.cautions_of(spec, engine)
 
 
 def _choice(test: str, key: str, option: Option, engine: Engine) -> dict[str, Any]:
     """An option of a choice, with the reason where it must not be taken on this engine."""
     reason = safety.why_not(SPECS[test], engine, {key: option.value}) if test in SPECS else None
-    return {"value": option.value, "words": option.words, "why_not": reason or NOTHING}
+    about = {key: option.value}
+    if test in SPECS and option.value and any(o.asks.get("item") == key for o in SPECS[test].offers):
+        about = {"item": key}  # each thing looked at is a choice of its own
+    tells = test in SPECS and option.value and any(set(about) <= set(o.asks) for o in SPECS[test].offers)
+    said = list(safety.cautions_where(SPECS[test], engine, about)) if tells else []
+    return {"value": option.value, "words": option.words, "why_not": reason or NOTHING, "cautions": said}
 
 
 def _options(options: tuple[Option, ...]) -> list[dict[str, Any]]:
