@@ -207,7 +207,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
     context = Context(
         not_read=not_read,
         explanation=explanation,
-        deciding=plan.deciding,
+        deciding=NOTHING if plan.done else plan.deciding,
         next_title=plan.offers[0].title if plan.offers else NOTHING,
         repair=approach.repair,
         authorised=any(o.test == "authorisation" for o in case.observations),

@@ -73,7 +73,7 @@ describe('a form on the screen', () => {
   it('does not offer what must not be done on this engine, and says why', () => {
     const options = [
       { value: 'coil', words: 'Coil', why_not: '', cautions: [] },
-      { value: 'injector', words: 'Injector', why_not: 'Never on a rail.' },
+      { value: 'injector', words: 'Injector', why_not: 'Never on a rail.', cautions: [] },
     ]
     const form = { ...FORM, choices: [{ key: 'part', words: 'Part', options }] }
     const wrapper = mount(NumbersForm, { props: { caseId: 7, order: [1, 3], form, item: '' } })
