@@ -6,12 +6,16 @@ from functools import lru_cache
 
 import numpy as np
 import pytest
+from hypothesis import settings
 
 from fairwitness.core.model.capture import Capture
 from fairwitness.core.model.engine import Engine, even_engine
 from fairwitness.simulate.cranking import CrankRun, crank
 from fairwitness.simulate.instruments import Rig, record
 from fairwitness.simulate.population import vehicle_for
+
+settings.register_profile("untimed", deadline=None)  # how fast a machine is fails no test
+settings.load_profile("untimed")
 
 
 @lru_cache(maxsize=64)
