@@ -33,6 +33,12 @@ def test_from_intake_to_the_common_coil_feed(page):
     look(page, "no_start", spark="none", injector_pulse="flashes", crank_signal="present")
     assert "common coil feed" in page.test("headline").text or "ignition" in page.test("headline").text
     look(page, "no_start", coil_ramp="none")
+    page.until(lambda: page.test("status").text == "supported")
+    page.press("Add evidence")
+    page.click("[data-test='form-voltage']")
+    page.click("[data-test='choose-voltage-coil_feed']")
+    page.type("[aria-label='volt, cylinder 1']", "0.1")
+    page.click("[data-test='keep-voltage']")
     page.until(lambda: page.test("status").text == "established")
     assert page.test("headline").text == "The whole engine: the reason is ignition: common coil feed or igniter lost."
     page.press("For the owner")

@@ -29,6 +29,17 @@ SIGNALS_REACH_IT = Predicate(
     ("no_start:injector_pulse", "no_start:crank_signal"),
     lambda seen: seen.has("no_start:injector_pulse", "flashes") or seen.has("no_start:crank_signal", "present"),
 )
+FEED_OR_REFERENCE = Predicate(
+    "feed_or_reference",
+    phrase("proof.feed_or_reference", "The common coil feed measured missing, or the 5 V reference measured good."),
+    ("voltage:coil_feed", "engine_circuits:reference"),
+    lambda seen: (
+        seen.has("voltage:coil_feed", "absent", "low")
+        or seen.has("load_lamp:feed", "dark", "dim")
+        or seen.has("engine_circuits:reference", "good")
+    ),
+)
+"""A control unit whose reference is pulled down may leave the coils alone and command the injectors all the same."""
 SUPPLY_MEASURED = _wants(
     "supply_measured",
     "Supply and earth of the control unit, measured missing under load.",
@@ -107,7 +118,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         words=phrase("fault.ignition_common_lost", "common coil feed or igniter lost"),
         owner=phrase("owner.fault.ignition_common_lost", "the part that all ignition coils share has failed"),
         prior=1.5,
-        proof=(NO_COIL_CURRENT, SIGNALS_REACH_IT),
+        proof=(NO_COIL_CURRENT, SIGNALS_REACH_IT, FEED_OR_REFERENCE),
         no_start=0.96,
         possible=lit_by_coils,
     ),
