@@ -7,7 +7,7 @@ practice throughout; the maker's procedure goes before any of it.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 
 from fairwitness.core.messages.catalogue import scope
@@ -216,8 +216,16 @@ def cautions_of(spec: TestSpec, engine: Engine) -> tuple[Message, ...]:
     -------
     tuple of Message
     """
-    open_ways = [offer for offer in spec.offers if barred(offer, engine) is None]
-    return tuple(dict.fromkeys(words for offer in open_ways for words in cautions(offer, engine)))
+    return _each_once(_by_way(spec.offers, engine))
+
+
+def _by_way(offers: Iterable[Offer], engine: Engine) -> list[tuple[Message, ...]]:
+    """Cautions of each way that is open on an engine."""
+    return [cautions(offer, engine) for offer in offers if barred(offer, engine) is None]
+
+
+def _each_once(by_way: Iterable[tuple[Message, ...]]) -> tuple[Message, ...]:
+    return tuple(dict.fromkeys(words for way in by_way for words in way))
 
 
 def cautions_always(spec: TestSpec, engine: Engine) -> tuple[Message, ...]:
@@ -232,8 +240,8 @@ def cautions_always(spec: TestSpec, engine: Engine) -> tuple[Message, ...]:
     -------
     tuple of Message
     """
-    ways = [cautions(offer, engine) for offer in spec.offers if barred(offer, engine) is None]
-    return tuple(words for words in dict.fromkeys(w for way in ways for w in way) if all(words in way for way in ways))
+    by_way = _by_way(spec.offers, engine)
+    return tuple(words for words in _each_once(by_way) if all(words in way for way in by_way))
 
 
 def cautions_where(spec: TestSpec, engine: Engine, about: Mapping[str, object]) -> tuple[Message, ...]:
@@ -254,8 +262,7 @@ def cautions_where(spec: TestSpec, engine: Engine, about: Mapping[str, object]) 
     """
     meant = [o for o in spec.offers if o.asks and all(o.asks.get(key) == value for key, value in about.items())]
     always = cautions_always(spec, engine)
-    own = tuple(dict.fromkeys(words for o in meant if barred(o, engine) is None for words in cautions(o, engine)))
-    return tuple(words for words in (own if meant else cautions_of(spec, engine)) if words not in always)
+    return tuple(words for words in _each_once(_by_way(meant or spec.offers, engine)) if words not in always)
 
 
 def why_not(spec: TestSpec, engine: Engine, about: Mapping[str, object]) -> Message | None:

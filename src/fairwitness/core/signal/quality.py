@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from fairwitness.core.messages.catalogue import template
-from fairwitness.core.model.capture import Channel, EngineState, SetUp
+from fairwitness.core.model.capture import Capture, Channel, EngineState, Role, SetUp
 from fairwitness.core.model.reason import Reason
 
 STANDING_KEY = template("quality.standing_key", "standing with the key on")
@@ -62,6 +62,11 @@ def cut_off(channel: Channel) -> Reason | None:
     if flat.size < FLAT_OFTEN or float(np.median(flat)) < FLAT_TIMES * usual or flat.size < 0.5 * at_end.size:
         return None
     return Reason("clipped", CUT_OFF(level=far, unit=channel.unit), blocking=True)
+
+
+def any_cut_off(capture: Capture, role: Role) -> Reason | None:
+    """Why a capture cannot be measured of whose channels of a role one is cut off; None where all are whole."""
+    return next((reason for c in capture.with_role(role) if (reason := cut_off(c)) is not None), None)
 
 
 def set_up_reasons(set_up: SetUp) -> tuple[Reason, ...]:

@@ -15,6 +15,7 @@ from fairwitness.core.model.capture import Capture, CaptureTest, Channel, Role
 from fairwitness.core.model.engine import Engine, Ignition
 from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
+from fairwitness.core.procedures.short_capture import silence_tells
 from fairwitness.core.signal.conditioning import block_means, bridge_gaps, crossings
 from fairwitness.core.signal.resampling import evenly_sampled
 
@@ -53,8 +54,6 @@ COMMAND_WIRES = template("coil_control.command_wires", "command wires")
 TEST = CaptureTest.COIL_CONTROL.value
 KIND = "command"
 WORKING_RATE_HZ = 50_000.0
-PEERS_SHOW = 2
-"""Commands of a peer in the same capture from which one that shows none was there to be seen and did not come."""
 PULSE_MIN_S, PULSE_MAX_S = 0.3e-3, 20e-3
 """[M] a dwell lies in this range; shorter is a spike."""
 PLACES = {"part": COIL(), "control_unit": CONTROL_UNIT_OWN()}
@@ -113,7 +112,8 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         text = COMMAND_SWITCHES_ANYWHERE()
         return refused(TEST, "V", engine.firing_order, (Reason("no_commands", text, blocking=True),), origin)
     reasons = []
-    told = _would_have_come(commands, even.time.duration_s)
+    due = silence_tells(even.time.duration_s, (c.pulses for c in commands))
+    told = [c for c in commands if due or c.pulses]
     if len(told) < len(commands):
         reasons.append(Reason("cut_short", CUT_SHORT()))
     commands = told
@@ -148,12 +148,6 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         categorical=categorical,
         facts={"source": COMMAND_WIRES(), "assignment": BY_LEAD, "cylinders": len(worst)},
     )
-
-
-def _would_have_come(commands: list[Command], seconds: float) -> list[Command]:
-    """Commands that show, and those that show none although a peer shows two or the capture holds two cycles."""
-    due = seconds >= limit.COMMAND_DUE_S.value or max(c.pulses for c in commands) >= PEERS_SHOW
-    return [c for c in commands if due or c.pulses]
 
 
 def _served(cylinder: int, engine: Engine) -> tuple[int, ...]:

@@ -22,7 +22,7 @@ from fairwitness.core.procedures.coil_current.gaps import ramp_gaps
 from fairwitness.core.procedures.sweep import LONE, judged_together
 from fairwitness.core.signal.ignition.primary import LONGEST_S, Ramps, find_ramps
 from fairwitness.core.signal.peers import usual_of
-from fairwitness.core.signal.quality import cut_off
+from fairwitness.core.signal.quality import any_cut_off
 from fairwitness.core.signal.resampling import evenly_sampled
 from fairwitness.core.signal.robust import robust_centre
 from fairwitness.core.signal.sync import Anchor, find_events, sync_channel
@@ -126,7 +126,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         Unusable where no coil charges or nothing says whose ramps they are. ``figures`` holds each coil's medians.
     """
     origin = Origin(resource=capture.name, capture_sha256=capture.sha256, code_version=__version__)
-    cut = next((r for c in capture.with_role(Role.COIL_CURRENT) if (r := cut_off(c)) is not None), None)
+    cut = any_cut_off(capture, Role.COIL_CURRENT)
     even = evenly_sampled(capture)
     assigned = cut or _assign(even, engine)
     if isinstance(assigned, Reason):

@@ -18,6 +18,8 @@ from fairwitness.core.signal.pressure.events import CycleEvents
 from fairwitness.core.signal.pressure.trace import ATMOSPHERE_PA, GRID_DEG, AngleFrom, PressureCycles
 
 USUAL_DEG = {"intake_closes": limit.INTAKE_CLOSES_DEG, "exhaust_opens": limit.EXHAUST_OPENS_DEG}
+OF_ALL = (USUAL_DEG["intake_closes"].value, USUAL_DEG["exhaust_opens"].value)
+"""What engines do where no known good of this one is held."""
 BESIDE_OTHER, BESIDE_KNOWN = BESIDE_ANOTHER_CYLINDER(), BESIDE_KNOWN_GOOD()
 AGAIN_SHARE = 0.3
 """A second tower at the end of the exhaust stroke, as a share of the first: the exhaust valve stays shut."""
@@ -66,8 +68,7 @@ def valves_of(
     known = _known(engine, running=running)
     # Against a cylinder of the same engine where one was recorded and lies earlier or later; else against a known good
     # of such an engine, and only where there is none against all engines.
-    of_all = (USUAL_DEG["intake_closes"].value, USUAL_DEG["exhaust_opens"].value)
-    for usual in (*others, known or of_all):
+    for usual in (*others, known or OF_ALL):
         apart = np.array(own) - np.array(usual)
         allowed = margin if usual in others or usual == known else margin + limit.ENGINES_APART_DEG.value
         shift = float(apart.mean())
@@ -83,12 +84,11 @@ def valves_of(
 def is_borderline(read: CylinderRead, engine: Engine, *, running: bool) -> bool:
     """Whether valves that are not called late or early are nearly so: that clears nobody."""
     own = timing_of(read)
-    known = _known(engine, running=running)
-    usual = known or (USUAL_DEG["intake_closes"].value, USUAL_DEG["exhaust_opens"].value)
     if own is None:
         return True
+    known = _known(engine, running=running)
     allowed = limit.VALVES_APART_DEG.value + (0.0 if known else limit.ENGINES_APART_DEG.value)
-    return abs(float(np.mean(own)) - float(np.mean(usual))) > limit.VALVES_CLEAR_SHARE.value * allowed
+    return abs(float(np.mean(own)) - float(np.mean(known or OF_ALL))) > limit.VALVES_CLEAR_SHARE.value * allowed
 
 
 def _known(engine: Engine, *, running: bool) -> tuple[float, float] | None:
@@ -109,4 +109,4 @@ def timing_of(read: CylinderRead) -> tuple[float, float] | None:
 
 
 def _centre() -> float:
-    return float(np.mean([t.value for t in USUAL_DEG.values()]))
+    return float(np.mean(OF_ALL))

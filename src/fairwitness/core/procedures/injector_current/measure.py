@@ -46,7 +46,7 @@ from fairwitness.core.signal.injector.current import SHAPES_AVERAGED
 from fairwitness.core.signal.injector.needle import Needles, needles
 from fairwitness.core.signal.injector.trend import Presence, presences
 from fairwitness.core.signal.peers import usual_of
-from fairwitness.core.signal.quality import cut_off
+from fairwitness.core.signal.quality import any_cut_off
 from fairwitness.core.signal.resampling import evenly_sampled
 from fairwitness.core.signal.robust import robust_sigma
 
@@ -102,7 +102,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         Unusable where no injector draws current or nothing says whose pulses they are.
     """
     origin = Origin(resource=capture.name, capture_sha256=capture.sha256, code_version=__version__)
-    cut = next((r for c in capture.with_role(Role.INJECTOR_CURRENT) if (r := cut_off(c)) is not None), None)
+    cut = any_cut_off(capture, Role.INJECTOR_CURRENT)
     if cut is not None:
         return refused(TEST, "A", engine.firing_order, (cut,), origin)
     capture = evenly_sampled(capture)

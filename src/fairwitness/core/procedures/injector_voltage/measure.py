@@ -17,6 +17,7 @@ from fairwitness.core.model.capture import Capture, CaptureTest, Channel, Role
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
+from fairwitness.core.procedures.short_capture import silence_tells
 from fairwitness.core.procedures.sweep import LONE, judged_together
 from fairwitness.core.signal.injector.voltage import Openings, bump_apart, find_openings
 from fairwitness.core.signal.peers import usual_of
@@ -98,8 +99,6 @@ Figures = Mapping[str, float]
 TEST = CaptureTest.INJECTOR_VOLTAGE.value
 LINE = "IV"
 NEAR = 0.15
-PEERS_SHOW = 2
-"""Openings of a peer in the same capture from which one that shows none was there to be seen and did not come."""
 BESIDE_MIN = 3
 PLACES = {False: CONTROL_SIDE(), True: CONTROL_UNIT_PIN()}
 PROVES = {
@@ -143,8 +142,8 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         reason = Reason("silent", LEADS_CARRY_NOTHING(), blocking=True)
         return refused(TEST, "V", engine.firing_order, (reason,), origin)
     read = [(c, f) for c, f in read if np.isfinite(f["rest_v"])]
-    long_enough = capture.time.duration_s >= limit.COMMAND_DUE_S.value
-    told = read if long_enough else _would_have_come(read)
+    due = silence_tells(capture.time.duration_s, (f["openings"] for _, f in read))
+    told = [(c, f) for c, f in read if due or f["openings"] or _command(f) == "stuck"]
     if not told:
         reason = Reason("too_short", TOO_SHORT(seconds=capture.time.duration_s), blocking=True)
         return refused(TEST, "V", engine.firing_order, (reason,), origin)
@@ -175,12 +174,6 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         },
         figures=figures,
     )
-
-
-def _would_have_come(read: Sequence[tuple[Channel, Figures]]) -> list[tuple[Channel, Figures]]:
-    """In a short capture: leads that show a command, or are held, or would have shown one as often as a peer did."""
-    seen_often = any(f["openings"] >= PEERS_SHOW for _, f in read)
-    return [(c, f) for c, f in read if seen_often or f["openings"] or _command(f) == "stuck"]
 
 
 def _turning(figures: Mapping[int, Figures]) -> dict[str, float | str | Message]:
