@@ -24,10 +24,10 @@ from fairwitness.core.procedures.registry import (
     unreadable,
 )
 from fairwitness.core.procedures.specs import OFFERS
-from fairwitness.core.reason.accusations import SEALING, WORK, compared, lines_of
+from fairwitness.core.reason.accusations import SEALING, WORK, accused_in_any, compared, lines_of
 from fairwitness.core.reason.inference.explanation import Explanation, explain
 from fairwitness.core.reason.inference.hypotheses import hypotheses
-from fairwitness.core.reason.inference.posterior import Posterior, infer
+from fairwitness.core.reason.inference.posterior import Posterior, SourceTrust, infer
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.planning.approach import READY, USUAL, Approach, Bay
 from fairwitness.core.reason.planning.plan import Standing, next_tests
@@ -35,6 +35,7 @@ from fairwitness.core.reason.planning.plan_records import Done, Plan
 from fairwitness.core.reason.report.safety_questions import Question, questions, unanswered
 from fairwitness.core.reason.report.statement import Context, Statement, compose
 from fairwitness.core.reason.source_precedence import raw_preferred
+from fairwitness.core.reason.taken_under import caught, not_tried, odds_met, taken_of
 from fairwitness.core.reason.verdict import SECOND_SOURCE, Status, Verdict, judge_case
 
 LOG = logging.getLogger(__name__)
@@ -183,8 +184,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
         lines,
         engine,
         categorical,
-        trust=approach.trust(usable),
-        often_misread=approach.misread(usable),
+        SourceTrust(weight=approach.trust(usable), misread=approach.misread(usable), odds_met=odds_met(case, usable)),
     )
     explanation = explain(posterior)
     not_read = _not_read(case, measured)
@@ -202,7 +202,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
             established=verdict.status is Status.ESTABLISHED,
         ),
         approach=approach,
-        bay=_as_seen(replace(bay, runs=case.symptom.runs, turns=case.symptom is not Symptom.NO_CRANK), asked, measured),
+        bay=_as_seen(_bay_of(case, bay, usable), asked, measured),
     )
     context = Context(
         not_read=not_read,
@@ -212,6 +212,8 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
         repair=approach.repair,
         authorised=any(o.test == "authorisation" for o in case.observations),
         runs=case.symptom.runs,
+        taken={m.findings[0].id: taken_of(case, m).under for m in usable if m.findings},
+        not_tried=not_tried(case, usable),
     )
     statement = compose(verdict, posterior, measured, engine, context)
     return Diagnosis(
@@ -237,6 +239,18 @@ def _done(usable: Sequence[Measured], categorical: Sequence[CategoricalEvidence]
         elif all(len(line.alternatives) == 1 for line in m.lines) and (m.lines or m.resource is not None):
             whole.add(m.test)
     return Done(tests=whole, at=at, categorical=categorical, columns=lines_of(usable))
+
+
+def _bay_of(case: Case, bay: Bay, usable: Sequence[Measured]) -> Bay:
+    """The bay with what the case says of the complaint: what the engine does, when, and whether that was caught."""
+    met = caught(case, usable, deviates=bool(accused_in_any(usable)))
+    return replace(
+        bay,
+        runs=case.symptom.runs,
+        turns=case.symptom is not Symptom.NO_CRANK,
+        complaint_when=case.complaint_when,
+        uncaught=bool(case.complaint_when) and not met,
+    )
 
 
 def _as_seen(bay: Bay, asked: Sequence[Question], measured: Sequence[Measured]) -> Bay:

@@ -13,6 +13,7 @@ import numpy as np
 from fairwitness.core.errors import CaptureError, PackageError, TableError
 from fairwitness.core.model.capture import Capture, Channel, Role, SetUp, TimeBase, UnreadableCapture
 from fairwitness.core.model.case import Case, Observation, TroubleCode
+from fairwitness.core.model.circumstances import read_circumstances
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.symptom import Symptom, symptom_of
 from fairwitness.core.model.units import UNIT_TO_SI
@@ -31,6 +32,11 @@ SAMPLES_MAX = 80_000_000
 """Of all captures together; with the limit of a single table this keeps reading within 1 GB of memory."""
 RATE_AGREES = 1e-6
 DEFAULT_UNITS = {Role.TIME: "s", Role.STARTER_CURRENT: "A", Role.COIL_CURRENT: "A", Role.INJECTOR_CURRENT: "A"}
+
+READ_HERE = frozenset(
+    {"version", "engine", "complaint", "symptom", "complaint_when", "work_done", "dtcs", "observations"}
+)
+"""Keys of the block that become parts of the case; all others are carried along."""
 
 
 def read_package(path: Path | str, *, keep_bytes: bytes | None = None) -> Case:
@@ -73,15 +79,12 @@ def read_package(path: Path | str, *, keep_bytes: bytes | None = None) -> Case:
             engine=engine,
             complaint=_text(block.get("complaint")),
             symptom=_symptom(block),
+            complaint_when=read_circumstances(when if isinstance(when := block.get("complaint_when"), dict) else {}),
             work_done=tuple(_text(w) for w in _list(block.get("work_done"), "work_done") if isinstance(w, str)),
             codes=tuple(_codes(block.get("dtcs"))),
             observations=tuple(_observations(block.get("observations"))),
             captures=tuple(_captures(descriptor.get("resources"), source, engine)),
-            extra={
-                k: v
-                for k, v in block.items()
-                if k not in ("version", "engine", "complaint", "symptom", "work_done", "dtcs", "observations")
-            },
+            extra={k: v for k, v in block.items() if k not in READ_HERE},
         )
 
 

@@ -12,6 +12,7 @@ import polars as pl
 
 from fairwitness.core.model.capture import Capture, UnreadableCapture
 from fairwitness.core.model.case import Case
+from fairwitness.core.model.circumstances import circumstances_block
 from fairwitness.formats.case_package import DESCRIPTOR, VERSION
 from fairwitness.formats.engine_block import engine_block
 from fairwitness.formats.set_up import set_up_block
@@ -51,6 +52,7 @@ def write_package(case: Case) -> bytes:
                 "engine": engine_block(case.engine),
                 "complaint": case.complaint,
                 "symptom": case.symptom.value,
+                **({"complaint_when": circumstances_block(case.complaint_when)} if case.complaint_when else {}),
                 "work_done": list(case.work_done),
                 "dtcs": [{"code": c.code, "status": c.status} for c in case.codes],
                 "observations": [

@@ -10,7 +10,7 @@ from fairwitness.core.model.measurement import Finding
 from fairwitness.core.reason.bearing import doubted
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.knowledge.faults import UNLISTED
-from fairwitness.core.reason.planning.plan_records import NextTest
+from fairwitness.core.reason.planning.plan_records import NextTest, Plan
 from fairwitness.core.reason.report.sentence import Sentence
 
 DOCUMENT_VERSION = 1
@@ -80,8 +80,17 @@ def diagnosis_data(diagnosis: Diagnosis) -> dict[str, Any]:
             "conditions": [{"words": c.words, "met": c.met} for c in verdict.conditions],
         },
         "next_tests": [_next_test(t) for t in diagnosis.plan.offers],
-        "plan": {"stop": diagnosis.plan.stop, "done": diagnosis.plan.done, "held_back": list(diagnosis.plan.held_back)},
+        "plan": _plan(diagnosis.plan),
         "questions": [{"id": q.id, "words": q.words, "why": q.why, "answer": q.answer} for q in diagnosis.questions],
+    }
+
+
+def _plan(plan: Plan) -> dict[str, Any]:
+    return {
+        "stop": plan.stop,
+        "done": plan.done,
+        "held_back": list(plan.held_back),
+        "leave_alone": list(plan.leave_alone),
     }
 
 

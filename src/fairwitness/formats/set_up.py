@@ -6,6 +6,7 @@ from enum import StrEnum
 from typing import Any
 
 from fairwitness.core.model.capture import CaptureTest, EngineState, SetUp
+from fairwitness.core.model.circumstances import read_circumstances
 
 
 def read_set_up(block: object) -> SetUp:
@@ -38,6 +39,10 @@ def read_set_up(block: object) -> SetUp:
         fuel_disabled=flag("fuel_disabled"),
         ignition_disabled=flag("ignition_disabled"),
         temperature=text("temperature"),
+        minutes_running=read_circumstances(block).minutes,
+        wet=flag("wet"),
+        after_standing=flag("after_standing"),
+        happened=flag("happened"),
     )
 
 
@@ -59,6 +64,10 @@ def set_up_block(set_up: SetUp) -> dict[str, Any]:
         "fuel_disabled": set_up.fuel_disabled,
         "ignition_disabled": set_up.ignition_disabled,
         "temperature": set_up.temperature,
+        "minutes_running": set_up.minutes_running,
+        "wet": set_up.wet,
+        "after_standing": set_up.after_standing,
+        "happened": set_up.happened,
     }
     return {k: v for k, v in block.items() if v is not None}
 

@@ -125,6 +125,7 @@ SPECTACULAR_SETTINGS = {
     "COMPONENT_SPLIT_REQUEST": True,
     "ENUM_NAME_OVERRIDES": {
         "VerdictStatus": "fairwitness.server.cases.schemas.VERDICT_STATUSES",
+        "EngineTemperature": "fairwitness.server.cases.circumstance_schemas.TEMPERATURE_CHOICES",
         "FindingState": "fairwitness.server.cases.schemas.FINDING_STATES",
     },
 }

@@ -37,6 +37,7 @@ urlpatterns = [
     path("api/cases/import/", captures.PackageImportView.as_view()),
     path("api/cases/<int:case_id>/", cases.BoardView.as_view()),
     path("api/cases/<int:case_id>/fuel/", cases.FuelView.as_view()),
+    path("api/cases/<int:case_id>/happening/", cases.HappeningView.as_view()),
     path("api/cases/<int:case_id>/approach/", cases.ApproachView.as_view()),
     path("api/cases/<int:case_id>/access/", cases.AccessView.as_view()),
     path("api/cases/<int:case_id>/imagine/", cases.ImagineView.as_view()),

@@ -671,6 +671,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{case_id}/happening/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Record that it does it now, or no more. */
+        post: operations["happening_set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{case_id}/imagine/": {
         parameters: {
             query?: never;
@@ -1036,6 +1053,9 @@ export interface components {
             complaint: string;
             complaint_verified: string;
             symptom: components["schemas"]["SymptomEnum"];
+            complaint_when: string[];
+            /** @description The complaint is there at this moment. */
+            happening: boolean;
             work_done: string[];
             codes: components["schemas"]["Code"][];
             status: string;
@@ -1148,6 +1168,15 @@ export interface components {
             /** @description Beside those of the form, where chosen. */
             cautions: string[];
         };
+        /** @description Conditions; what is left out was not said. */
+        CircumstancesRequest: {
+            temperature?: components["schemas"]["EngineTemperature"];
+            /** Format: double */
+            minutes_running?: number;
+            load?: components["schemas"]["LoadEnum"];
+            wet?: boolean;
+            after_standing?: boolean;
+        };
         Code: {
             code: string;
             /** @default stored */
@@ -1256,6 +1285,12 @@ export interface components {
             /** @default idle */
             load: components["schemas"]["LoadEnum"];
         };
+        /**
+         * @description * `cold` - cold
+         *     * `hot` - hot
+         * @enum {string}
+         */
+        EngineTemperature: "cold" | "hot";
         EngineTypedRequest: {
             engine: unknown;
         };
@@ -1294,6 +1329,7 @@ export interface components {
             choices?: {
                 [key: string]: string;
             };
+            circumstances?: components["schemas"]["TakenRequest"];
         };
         Finding: {
             id: string;
@@ -1394,6 +1430,10 @@ export interface components {
             /** Format: double */
             minutes: number;
         };
+        /** @description Whether the complaint is there at this moment. */
+        HappeningRequest: {
+            happening: boolean;
+        };
         ImagineRequest: {
             outcomes: components["schemas"]["OutcomeRequest"][];
         };
@@ -1432,6 +1472,7 @@ export interface components {
             complaint_verified: string;
             /** @default runs_badly */
             symptom: components["schemas"]["SymptomEnum"];
+            complaint_when?: components["schemas"]["CircumstancesRequest"];
             work_done?: string[];
             codes?: components["schemas"]["CodeRequest"][];
         };
@@ -1576,6 +1617,8 @@ export interface components {
             stop: string;
             done: boolean;
             held_back: string[];
+            /** @description What must not be touched until the complaint was caught. */
+            leave_alone: string[];
         };
         Policy: {
             policy: string;
@@ -1771,12 +1814,16 @@ export interface components {
             test: string;
             written: string;
         };
-        /**
-         * @description * `C` - C
-         *     * `F` - F
-         * @enum {string}
-         */
-        TemperatureEnum: "C" | "F";
+        /** @description Under which conditions something was read, and whether the complaint was there meanwhile. */
+        TakenRequest: {
+            temperature?: components["schemas"]["EngineTemperature"];
+            /** Format: double */
+            minutes_running?: number;
+            load?: components["schemas"]["LoadEnum"];
+            wet?: boolean;
+            after_standing?: boolean;
+            happened?: boolean;
+        };
         /**
          * @description * `relative_compression` - relative_compression
          *     * `crank_speed` - crank_speed
@@ -1842,8 +1889,14 @@ export interface components {
         UnitsRequest: {
             pressure?: components["schemas"]["PressureEnum"];
             vacuum?: components["schemas"]["VacuumEnum"];
-            temperature?: components["schemas"]["TemperatureEnum"];
+            temperature?: components["schemas"]["UnitsTemperatureEnum"];
         };
+        /**
+         * @description * `C` - C
+         *     * `F` - F
+         * @enum {string}
+         */
+        UnitsTemperatureEnum: "C" | "F";
         UploadRequest: {
             /** Format: binary */
             file?: string;
@@ -2864,6 +2917,31 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["FuelRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+        };
+    };
+    happening_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HappeningRequest"];
             };
         };
         responses: {

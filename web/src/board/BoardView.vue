@@ -26,6 +26,7 @@ const {
   accused,
   setFuel,
   setApproach,
+  setHappening,
   setMinutes,
   answerQuestion,
   close,
@@ -212,7 +213,12 @@ useKeys({
             <span class="keycap">?</span> all keys
           </p>
         </div>
-        <statement-panel :board="board" @evidence="openEvidence" @approach="working = true" />
+        <statement-panel
+          :board="board"
+          @evidence="openEvidence"
+          @approach="working = true"
+          @happening="(now: boolean) => setHappening(now)"
+        />
       </div>
       <approach-dialog
         v-if="may('add_evidence')"

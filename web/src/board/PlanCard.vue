@@ -6,7 +6,7 @@ import type { Board } from './useBoard'
 
 /** The next test: what it takes, why, what each outcome would mean, and when to stop. */
 const props = defineProps<{ board: Board; may: boolean; ticked: (test: string, words: string) => boolean }>()
-const emit = defineEmits<{ tick: [tick: Tick]; approach: [] }>()
+const emit = defineEmits<{ tick: [tick: Tick]; approach: []; happening: [now: boolean] }>()
 
 const at = ref(0)
 const offers = computed(() => props.board.next_tests)
@@ -38,10 +38,26 @@ const form = computed(() => {
   <section id="next-test" class="next" tabindex="-1" data-test="next-test">
     <header>
       <h3 class="soft">{{ board.plan.done ? 'Enough is known' : 'Ask next' }}</h3>
-      <button v-if="may" type="button" class="quiet" data-test="approach" @click="emit('approach')">
-        Tools and order
-      </button>
+      <span class="ways">
+        <button
+          v-if="may"
+          type="button"
+          class="now"
+          :aria-pressed="board.case.happening"
+          data-test="happening"
+          @click="emit('happening', !board.case.happening)"
+        >
+          It does it now
+        </button>
+        <button v-if="may" type="button" class="quiet" data-test="approach" @click="emit('approach')">
+          Tools and order
+        </button>
+      </span>
     </header>
+    <details v-if="board.plan.leave_alone.length" class="alone" data-test="leave-alone" open>
+      <summary>Leave alone until it was caught</summary>
+      <p v-for="text in board.plan.leave_alone" :key="text" class="small">{{ text }}</p>
+    </details>
     <p v-if="board.plan.done" class="stop" data-test="stop">{{ board.plan.stop }}</p>
     <template v-if="chosen">
       <h4>{{ chosen.title }}</h4>
@@ -85,6 +101,37 @@ header {
   display: flex;
   justify-content: space-between;
   align-items: center;
+}
+.ways {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+}
+.now {
+  font: inherit;
+  font-size: 14.5px;
+  color: inherit;
+  min-height: 44px;
+  padding: 2px 12px;
+  background: none;
+  border: 2px solid var(--rule);
+  border-radius: 3px;
+  cursor: pointer;
+}
+.now[aria-pressed='true'] {
+  border-color: var(--alarm);
+  color: var(--alarm-ink);
+  font-weight: 600;
+}
+.alone {
+  border-left: 5px solid var(--alarm);
+  padding-left: 10px;
+  margin: 4px 0 8px;
+}
+.alone summary {
+  cursor: pointer;
+  min-height: 32px;
+  font-weight: 600;
 }
 h3 {
   font-size: 14px;

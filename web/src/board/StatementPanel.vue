@@ -9,7 +9,11 @@ import type { Board } from './useBoard'
 
 /** Which cylinder, which cause, how sure, why, what was not seen, what to ask next. */
 const props = defineProps<{ board: Board }>()
-const emit = defineEmits<{ evidence: [findings: readonly string[]]; approach: [] }>()
+const emit = defineEmits<{
+  evidence: [findings: readonly string[]]
+  approach: []
+  happening: [now: boolean]
+}>()
 
 const SEEN_SHOWN = 5
 const imagining = useImagining(() => props.board.case.id)
@@ -97,6 +101,7 @@ const open = (ids: readonly string[]) => emit('evidence', ids)
       :ticked="imagining.ticked"
       @tick="(tick: Tick) => imagining.tick(tick)"
       @approach="emit('approach')"
+      @happening="(now: boolean) => emit('happening', now)"
     />
     <section class="causes">
       <h3>Cause, in per cent</h3>

@@ -42,6 +42,8 @@ export function useBoard(caseId: MaybeRefOrGetter<number>) {
     }),
     setFuel: (state: 'enabled' | 'disabled', how: string) =>
       act(unwrap(client.POST('/api/cases/{case_id}/fuel/', { params: path(), body: { state, how } }))),
+    setHappening: (happening: boolean) =>
+      act(unwrap(client.POST('/api/cases/{case_id}/happening/', { params: path(), body: { happening } }))),
     setApproach: (changes: Schemas['ApproachRequest']) =>
       act(unwrap(client.POST('/api/cases/{case_id}/approach/', { params: path(), body: changes }))),
     setMinutes: (test: string, minutes: number | null) =>

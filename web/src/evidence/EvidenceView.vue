@@ -69,6 +69,7 @@ const kept = () => router.push(`/cases/${caseId.value}`)
           :case-id="caseId"
           :order="board.case.engine.firing_order"
           :item="item"
+          :when="board.case.complaint_when.length > 0"
           @kept="kept"
         />
       </template>

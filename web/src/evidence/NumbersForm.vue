@@ -13,7 +13,9 @@ import {
 import { computed, reactive, ref } from 'vue'
 import { client, unwrap } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
+import ConditionsPicker from '@/shared/ConditionsPicker.vue'
 import ProblemNote from '@/shared/ProblemNote.vue'
+import type { Conditions } from '@/shared/conditions'
 import {
   calculatesUnder,
   cautionsUnder,
@@ -35,6 +37,8 @@ const props = defineProps<{
   form: Form
   /** Chosen already where some choice offers it, as from the test asked next. */
   item: string
+  /** Whether it is asked at once under which conditions: the complaint comes and goes. */
+  when: boolean
 }>()
 const emit = defineEmits<{ kept: [] }>()
 
@@ -42,6 +46,7 @@ const values = reactive<Values>(Object.fromEntries(props.form.rows.map((row) => 
 const entries = reactive<Record<string, Value>>({})
 const choices = reactive<Choices>(firstChoices(props.form, props.item))
 const wide = props.form.rows.some((row) => row.options.length) ? 120 : 88
+const circumstances = ref<Conditions>({})
 const problem = ref<Problem | null>(null)
 const busy = ref(false)
 
@@ -57,7 +62,12 @@ async function keep() {
     await unwrap(
       client.POST('/api/cases/{case_id}/forms/{test}/', {
         params: { path: { case_id: props.caseId, test: props.form.test } },
-        body: { values, entries, choices: Object.fromEntries(Object.entries(choices).filter(([, v]) => v)) },
+        body: {
+          values,
+          entries,
+          choices: Object.fromEntries(Object.entries(choices).filter(([, v]) => v)),
+          circumstances: circumstances.value,
+        },
       }),
     )
     ElMessage({ message: `${props.form.kept} kept`, type: 'success' })
@@ -117,6 +127,10 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
     <p v-if="usual" class="usual" data-test="expected">
       Usual: <strong>{{ usual }}</strong>
     </p>
+    <details class="when" :open="when">
+      <summary>When it was read</summary>
+      <conditions-picker v-model="circumstances" label="When it was read" asks-happened />
+    </details>
     <div class="numbers">
       <div
         v-if="form.rows.length"
@@ -173,6 +187,12 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
 </template>
 
 <style scoped>
+.when summary {
+  cursor: pointer;
+  min-height: 44px;
+  display: flex;
+  align-items: center;
+}
 .numbers {
   display: flex;
   flex-wrap: wrap;

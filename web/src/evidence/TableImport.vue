@@ -11,6 +11,7 @@ import {
   ElSelect,
 } from 'element-plus'
 import { ref } from 'vue'
+import ConditionsPicker from '@/shared/ConditionsPicker.vue'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import ColumnLine from './ColumnLine.vue'
 import InboxFiles from './InboxFiles.vue'
@@ -24,15 +25,8 @@ const emit = defineEmits<{ kept: [] }>()
 const chooser = ref<HTMLInputElement | null>(null)
 const over = ref(false)
 const table = useTableImport(() => props.caseId)
-const { test, engineState, load, take } = table
-const LOADS = [
-  { load: 'idle', words: 'Idle' },
-  { load: 'snap', words: 'Snap throttle' },
-  { load: 'brake_torque', words: 'Held on the brake' },
-  { load: 'cruise', words: 'Steady speed' },
-]
-const { file, columns, written, rate, fuelDisabled, temperature, name, progress, problem, hasTime, ready } =
-  table
+const { test, engineState, conditions, take } = table
+const { file, columns, written, rate, fuelDisabled, name, progress, problem, hasTime, ready } = table
 
 async function choose(chosen: File | undefined) {
   over.value = false
@@ -109,12 +103,6 @@ async function keep() {
             <el-radio-button value="running">Running</el-radio-button>
           </el-radio-group>
         </div>
-        <label v-if="engineState === 'running'" class="ask"
-          ><span>Load</span>
-          <el-select v-model="load" clearable placeholder="Not noted" aria-label="Load">
-            <el-option v-for="l in LOADS" :key="l.load" :value="l.load" :label="l.words" />
-          </el-select>
-        </label>
         <label v-if="!hasTime" class="ask"
           ><span>There is no time column. Samples per second</span>
           <el-input-number
@@ -137,12 +125,8 @@ async function keep() {
           </el-radio-group>
         </div>
         <div class="ask">
-          <span>Engine</span>
-          <el-radio-group v-model="temperature" aria-label="Engine temperature">
-            <el-radio-button value="cold">Cold</el-radio-button>
-            <el-radio-button value="hot">Hot</el-radio-button>
-            <el-radio-button value="">Not noted</el-radio-button>
-          </el-radio-group>
+          <span>When it was taken</span>
+          <conditions-picker v-model="conditions" label="When it was taken" asks-happened />
         </div>
         <label class="ask"
           ><span>Name of the capture</span><el-input v-model="name" aria-label="Name of the capture"

@@ -1,6 +1,7 @@
 import { computed, ref, shallowRef } from 'vue'
 import { upload, type Schemas } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
+import type { Conditions } from '@/shared/conditions'
 
 /** What one column of the file is taken for. */
 export interface ColumnUse {
@@ -42,11 +43,10 @@ export function useTableImport(caseId: () => number) {
   const written = ref('')
   const rate = ref<number | null>(null)
   const fuelDisabled = ref<boolean | null>(null)
-  const temperature = ref<'' | 'cold' | 'hot'>('')
   const name = ref('')
   const test = ref('')
   const engineState = ref('')
-  const load = ref('')
+  const conditions = ref<Conditions>({})
   const progress = ref<number | null>(null)
   const problem = ref<Problem | null>(null)
 
@@ -89,7 +89,6 @@ export function useTableImport(caseId: () => number) {
       name: name.value || test.value.replaceAll('_', ' '),
       test: test.value,
       engine_state: engineState.value,
-      load: engineState.value === 'cranking' ? 'none' : load.value,
       columns: columns.value.map((c) => ({
         column: c.column,
         role: c.role,
@@ -99,7 +98,8 @@ export function useTableImport(caseId: () => number) {
       })),
       sample_rate_hz: rate.value,
       fuel_disabled: engineState.value === 'cranking' ? fuelDisabled.value : null,
-      temperature: temperature.value,
+      ...conditions.value,
+      load: engineState.value === 'cranking' ? 'none' : (conditions.value.load ?? ''),
     }
     try {
       const fields = { plan: JSON.stringify(plan), ...inbox(file.value) }
@@ -126,6 +126,7 @@ export function useTableImport(caseId: () => number) {
     problem.value = null
     rate.value = null
     name.value = ''
+    conditions.value = {}
     take('')
   }
 
@@ -146,7 +147,7 @@ export function useTableImport(caseId: () => number) {
       (engineState.value !== 'cranking' || fuelDisabled.value !== null),
   )
   return {
-    file, columns, needsRate, written, rate, fuelDisabled, temperature, name, test, engineState, load, take, progress, problem, hasTime, ready,
+    file, columns, needsRate, written, rate, fuelDisabled, name, test, engineState, conditions, take, progress, problem, hasTime, ready,
     look, keep, reset,
   } // prettier-ignore
 }

@@ -1,5 +1,14 @@
 <script setup lang="ts">
-import { ElFormItem, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus'
+import {
+  ElCheckbox,
+  ElCheckboxGroup,
+  ElFormItem,
+  ElInput,
+  ElInputNumber,
+  ElOption,
+  ElSelect,
+} from 'element-plus'
+import { computed } from 'vue'
 import CrankCircle from './CrankCircle.vue'
 import { useEngineSuggestions } from './useEngineSuggestions'
 import type { EngineChecked, TypedEngine } from './useEngineCheck'
@@ -23,6 +32,19 @@ const INJECTIONS = {
   throttle_body: 'Throttle body',
   carburettor: 'Carburettor',
 }
+/** Acts that a maker may forbid, by the ids of the server. */
+const FORBIDDEN = {
+  unplugs_coil_running: 'Unplugging a coil while it runs',
+  unplugs_injector_running: 'Unplugging an injector while it runs',
+  needs_idle: 'Leaving it at idle: it holds none without being forced',
+  swaps_injector: 'Changing injectors over',
+  sparks: 'A spark in free air',
+  brake_torque: 'Holding it against the brake',
+}
+const forbidden = computed({
+  get: () => engine.value.prohibited ?? [],
+  set: (acts) => (engine.value.prohibited = acts.length ? acts : undefined),
+})
 function changeFuel() {
   if (engine.value.fuel === 'diesel')
     Object.assign(engine.value, { ignition: 'compression_ignition', injection: 'common_rail' })
@@ -84,6 +106,32 @@ function changeFuel() {
       ></el-form-item>
     </div>
     <details class="circuit">
+      <summary>What may not be done to it</summary>
+      <el-checkbox
+        :model-value="engine.high_voltage_vehicle === true"
+        data-test="high-voltage"
+        @update:model-value="engine.high_voltage_vehicle = $event ? true : undefined"
+        >Hybrid, or another vehicle with a traction battery</el-checkbox
+      >
+      <el-checkbox
+        v-if="engine.ignition !== 'compression_ignition'"
+        :model-value="engine.coil_driver === 'control_unit'"
+        data-test="driver-in-unit"
+        @update:model-value="engine.coil_driver = $event ? 'control_unit' : undefined"
+        >The control unit switches the coils itself, by their current</el-checkbox
+      >
+      <p class="small soft">The maker forbids</p>
+      <el-checkbox-group v-model="forbidden" class="forbidden">
+        <el-checkbox
+          v-for="(words, act) in FORBIDDEN"
+          :key="act"
+          :value="act"
+          :data-test="`forbids-${act}`"
+          >{{ words }}</el-checkbox
+        >
+      </el-checkbox-group>
+    </details>
+    <details class="circuit">
       <summary>Injector circuit, if you know it</summary>
       <el-form-item label="Injectors on one feed, groups parted by /" for="feeds">
         <el-input id="feeds" v-model="engine.injector_feeds" placeholder="1 2 3 / 4 5 6" />
@@ -131,6 +179,14 @@ h2 {
   display: flex;
   align-items: center;
   font-weight: 600;
+}
+.circuit .el-checkbox {
+  min-height: 44px;
+  margin-right: 18px;
+  white-space: normal;
+}
+.forbidden {
+  display: grid;
 }
 .pair {
   display: grid;

@@ -5,6 +5,8 @@ import { useRouter } from 'vue-router'
 import { client, unwrap } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 import ProblemNote from '@/shared/ProblemNote.vue'
+import ConditionsPicker from '@/shared/ConditionsPicker.vue'
+import type { Conditions } from '@/shared/conditions'
 import { SYMPTOMS, type Symptom } from '@/shared/symptoms'
 import EngineForm from './EngineForm.vue'
 import { useEngineCheck, type TypedEngine } from './useEngineCheck'
@@ -22,6 +24,7 @@ const job = reactive({
   vehicle: '',
   complaint: '',
   symptom: 'runs_badly' as Symptom,
+  complaint_when: {} as Conditions,
   complaint_verified: '',
   work_done: '',
   codes: '',
@@ -44,6 +47,7 @@ async function start() {
           complaint: job.complaint,
           complaint_verified: job.complaint_verified,
           symptom: job.symptom,
+          complaint_when: job.complaint_when,
           work_done: job.work_done.split('\n').filter((line) => line.trim()),
           codes: job.codes
             .split(/[\s,;]+/)
@@ -83,6 +87,9 @@ async function start() {
               >{{ words }}</el-radio-button
             >
           </el-radio-group>
+        </el-form-item>
+        <el-form-item label="It comes and goes: when it comes">
+          <conditions-picker v-model="job.complaint_when" label="When it comes" />
         </el-form-item>
         <el-form-item label="Verified in person, when" for="verified">
           <el-input

@@ -16,6 +16,9 @@ export interface TypedEngine {
   coil_pairs?: unknown
   injector_feeds?: string
   injector_path?: string
+  high_voltage_vehicle?: boolean
+  coil_driver?: 'control_unit'
+  prohibited?: string[]
 }
 
 export type EngineChecked = Schemas['EngineCheck']

@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core.errors import CaptureError
+from fairwitness.core.model.circumstances import LOADS, TEMPERATURES, Circumstances
 from fairwitness.core.model.units import UNIT_TO_SI
 
 SampleArray = NDArray[np.float32] | NDArray[np.float64]
@@ -57,10 +58,6 @@ class EngineState(StrEnum):
     RUNNING = "running"
 
 
-LOADS = ("none", "idle", "snap", "brake_torque", "cruise")
-"""What the engine was asked for meanwhile."""
-
-
 class CaptureTest(StrEnum):
     """The test of the trade a capture was taken for."""
 
@@ -87,6 +84,22 @@ class SetUp:
     fuel_disabled: bool | None = None
     ignition_disabled: bool | None = None
     temperature: str | None = None
+    minutes_running: float | None = None
+    wet: bool | None = None
+    after_standing: bool | None = None
+    happened: bool | None = None
+    """Whether the complaint was there meanwhile."""
+
+    @property
+    def circumstances(self) -> Circumstances:
+        """Under which conditions it was taken, as far as they are conditions a complaint may have."""
+        return Circumstances(
+            temperature=self.temperature if self.temperature in TEMPERATURES else None,
+            minutes=self.minutes_running,
+            load=self.load if self.load in LOADS else None,
+            wet=self.wet,
+            after_standing=self.after_standing,
+        )
 
 
 STAMPS_BLOCK = 65_536

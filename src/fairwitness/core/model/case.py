@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from fairwitness.core.model.capture import Capture, UnreadableCapture
+from fairwitness.core.model.circumstances import UNKNOWN, Circumstances
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.symptom import Symptom
 
@@ -36,6 +37,8 @@ class Case:
     title: str = ""
     complaint: str = ""
     symptom: Symptom = Symptom.RUNS_BADLY
+    complaint_when: Circumstances = UNKNOWN
+    """Under which conditions the complaint comes; nothing where it is always there, or nobody said."""
     work_done: tuple[str, ...] = ()
     codes: tuple[TroubleCode, ...] = ()
     observations: tuple[Observation, ...] = ()

@@ -138,6 +138,10 @@ class CapturesView(APIView):
                 load=given.validated_data["load"] or None,
                 fuel_disabled=given.validated_data["fuel_disabled"],
                 temperature=given.validated_data["temperature"] or None,
+                minutes_running=given.validated_data["minutes_running"],
+                wet=given.validated_data["wet"],
+                after_standing=given.validated_data["after_standing"],
+                happened=given.validated_data["happened"],
             ),
             sample_rate_hz=given.validated_data["sample_rate_hz"],
         )

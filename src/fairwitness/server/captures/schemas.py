@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
-from fairwitness.core.model.capture import LOADS, CaptureTest, EngineState, Role
+from fairwitness.core.model.capture import CaptureTest, EngineState, Role
+from fairwitness.core.model.circumstances import LOADS, MINUTES_MOST
 from fairwitness.core.model.units import UNIT_TO_SI
 
 
@@ -41,6 +42,10 @@ class ImportSerializer(serializers.Serializer):
     sample_rate_hz = serializers.FloatField(allow_null=True, default=None)
     fuel_disabled = serializers.BooleanField(allow_null=True, default=None)
     temperature = serializers.ChoiceField(choices=[("cold", "cold"), ("hot", "hot"), ("", "")], default="")
+    minutes_running = serializers.FloatField(min_value=0, max_value=MINUTES_MOST, allow_null=True, default=None)
+    wet = serializers.BooleanField(allow_null=True, default=None)
+    after_standing = serializers.BooleanField(allow_null=True, default=None)
+    happened = serializers.BooleanField(allow_null=True, default=None, help_text="The complaint was there meanwhile.")
 
 
 class UploadSerializer(serializers.Serializer):

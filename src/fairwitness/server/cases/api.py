@@ -16,6 +16,7 @@ from rest_framework.views import APIView
 
 from fairwitness.core.errors import EngineError, ObservationError
 from fairwitness.core.model.case import TroubleCode
+from fairwitness.core.model.circumstances import read_circumstances
 from fairwitness.core.model.symptom import Symptom
 from fairwitness.core.model.tools import TOOL_WORDS
 from fairwitness.core.procedures.safety import barred
@@ -26,6 +27,7 @@ from fairwitness.server.accounts.permissions import ALLOWED, person, require
 from fairwitness.server.cases import form_schemas, schemas, services
 from fairwitness.server.cases.board import board
 from fairwitness.server.cases.changing import diagnosis_of
+from fairwitness.server.cases.circumstance_schemas import HappeningSerializer
 from fairwitness.server.cases.crank_circle import check_engine
 from fairwitness.server.cases.evidence import access_of
 from fairwitness.server.cases.forms import filled_of, forms_of
@@ -83,6 +85,7 @@ class CasesView(APIView):
             complaint=data["complaint"],
             complaint_verified=data["complaint_verified"],
             symptom=Symptom(data["symptom"]),
+            complaint_when=read_circumstances(data["complaint_when"]),
             work_done=data["work_done"],
             codes=[TroubleCode(c["code"], c["status"]) for c in data["codes"]],
         )
@@ -116,6 +119,19 @@ class FuelView(APIView):
             by=person(request),
             at=timezone.now(),
         )
+        return Response(_board(case, request))
+
+
+class HappeningView(APIView):
+    """Whether the complaint is there now."""
+
+    @extend_schema(operation_id="happening_set", request=HappeningSerializer, responses=schemas.BoardSerializer)
+    def post(self, request: Request, case_id: int) -> Response:
+        """Record that it does it now, or no more."""
+        given = HappeningSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        case, happening = _case(case_id), given.validated_data["happening"]
+        services.set_happening(case, happening=happening, by=person(request), at=timezone.now())
         return Response(_board(case, request))
 
 
@@ -228,8 +244,8 @@ class FormView(APIView):
         given = form_schemas.FilledSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         case = _case(case_id)
-        filled = filled_of(given.validated_data)
-        services.fill_form(case, test=test, filled=filled, by=person(request), at=timezone.now())
+        filled, under = filled_of(given.validated_data), given.validated_data["circumstances"]
+        services.fill_form(case, test=test, filled=filled, under=under, by=person(request), at=timezone.now())
         return Response(_board(case, request), status=201)
 
 
@@ -344,6 +360,8 @@ def _whole(case: StoredCase, request: Request) -> dict[str, Any]:
         "complaint": case.complaint,
         "complaint_verified": case.complaint_verified,
         "symptom": case.symptom,
+        "complaint_when": list(read_circumstances(case.complaint_when).words),
+        "happening": case.happening,
         "work_done": case.work_done,
         "codes": case.codes,
         "status": case.status,

@@ -14,6 +14,7 @@ from fairwitness.core.messages.message import as_data, storable
 from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import Capture, TimeBase, UnreadableCapture
 from fairwitness.core.model.case import Case, Observation, TroubleCode
+from fairwitness.core.model.circumstances import read_circumstances
 from fairwitness.core.model.measurement import Measured
 from fairwitness.core.model.symptom import Symptom
 from fairwitness.core.procedures.registry import measure_observation
@@ -27,7 +28,7 @@ from fairwitness.formats.set_up import read_set_up
 from fairwitness.server.captures.known_good import reference_data
 from fairwitness.server.cases.models import EngineAccess, FuelState, StoredCase
 
-DIAGNOSIS_FORMAT = 1
+DIAGNOSIS_FORMAT = 2
 """How a kept diagnosis is laid out. It is derived, so one that is laid out otherwise is made again, not translated."""
 
 
@@ -76,6 +77,7 @@ def core_case(stored: StoredCase, *, known: Mapping[str, Any] | None = None) -> 
         engine=replace(engine, extra={**known, **engine.extra}) if known else engine,
         complaint=stored.complaint,
         symptom=Symptom(stored.symptom),
+        complaint_when=read_circumstances(stored.complaint_when),
         work_done=tuple(stored.work_done),
         codes=tuple(TroubleCode(c["code"], c.get("status", "stored")) for c in stored.codes),
         observations=tuple(
@@ -146,4 +148,4 @@ def _bay(stored: StoredCase, own: Captured) -> Bay:
     """What hangs on the vehicle since the last test, and whether fuel is disabled."""
     last = own.measured[-1].test if own.measured else ""
     connected = frozenset(OFFERS[last].needs) if last in OFFERS else frozenset()
-    return Bay(fuel_disabled=stored.fuel_state == FuelState.DISABLED, connected=connected)
+    return Bay(fuel_disabled=stored.fuel_state == FuelState.DISABLED, connected=connected, happening=stored.happening)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
+from fairwitness.server.cases.circumstance_schemas import TakenSerializer
+
 
 class OptionSerializer(serializers.Serializer):
     """One of a few words to choose from."""
@@ -79,3 +81,4 @@ class FilledSerializer(serializers.Serializer):
     )
     entries = serializers.DictField(child=serializers.JSONField(), default=dict)
     choices = serializers.DictField(child=serializers.CharField(max_length=64), default=dict)
+    circumstances = TakenSerializer(default=dict)

@@ -35,6 +35,10 @@ class StoredCase(models.Model):
     complaint = models.TextField(blank=True)
     complaint_verified = models.CharField(max_length=200, blank=True)
     symptom = models.CharField(max_length=16, choices=SYMPTOMS, default=Symptom.RUNS_BADLY.value)
+    complaint_when = models.JSONField(default=dict)
+    """Under which conditions the complaint comes; empty where it is always there."""
+    happening = models.BooleanField(default=False)
+    """The complaint is there at this moment."""
     work_done = models.JSONField(default=list)
     codes = models.JSONField(default=list)
     extra = models.JSONField(default=dict)

@@ -12,6 +12,7 @@ from fairwitness.core.model.tools import Tool
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.planning.approach import ByHand, Proof, Repair, ScanData, School
 from fairwitness.core.reason.verdict import Status
+from fairwitness.server.cases.circumstance_schemas import CircumstancesSerializer
 from fairwitness.server.cases.models import FuelState
 
 
@@ -34,6 +35,7 @@ class IntakeSerializer(serializers.Serializer):
     complaint = serializers.CharField(max_length=4000, allow_blank=True, default="")
     complaint_verified = serializers.CharField(max_length=200, allow_blank=True, default="")
     symptom = serializers.ChoiceField(choices=_choices(Symptom), default=Symptom.RUNS_BADLY.value)
+    complaint_when = CircumstancesSerializer(default=dict)
     work_done = serializers.ListField(child=serializers.CharField(max_length=300), default=list, max_length=100)
     codes = CodeSerializer(many=True, default=list)
 
@@ -95,6 +97,8 @@ class CaseSerializer(serializers.Serializer):
     complaint = serializers.CharField()
     complaint_verified = serializers.CharField()
     symptom = serializers.ChoiceField(choices=_choices(Symptom))
+    complaint_when = serializers.ListField(child=serializers.CharField())
+    happening = serializers.BooleanField(help_text="The complaint is there at this moment.")
     work_done = serializers.ListField(child=serializers.CharField())
     codes = CodeSerializer(many=True)
     status = serializers.CharField()
@@ -254,6 +258,9 @@ class PlanSerializer(serializers.Serializer):
     stop = serializers.CharField()
     done = serializers.BooleanField()
     held_back = serializers.ListField(child=serializers.CharField())
+    leave_alone = serializers.ListField(
+        child=serializers.CharField(), help_text="What must not be touched until the complaint was caught."
+    )
 
 
 class ToolSerializer(serializers.Serializer):

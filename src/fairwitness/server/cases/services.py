@@ -12,6 +12,7 @@ from django.db import transaction
 from fairwitness.core.errors import ObservationError
 from fairwitness.core.messages.rendering import render, spoken
 from fairwitness.core.model.case import TroubleCode
+from fairwitness.core.model.circumstances import UNKNOWN, Circumstances, circumstances_block
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.symptom import Symptom
 from fairwitness.core.procedures import safety
@@ -35,6 +36,7 @@ from fairwitness.server.cases.models import (
     StoredObservation,
 )
 
+AS_IT_STOOD: Mapping[str, Any] = {}
 MINUTES_MOST = 600.0
 """A test that takes longer than a working day is a mistake in typing."""
 
@@ -49,6 +51,7 @@ class Intake:
     complaint: str = ""
     complaint_verified: str = ""
     symptom: Symptom = Symptom.RUNS_BADLY
+    complaint_when: Circumstances = UNKNOWN
     work_done: Sequence[str] = ()
     codes: Sequence[TroubleCode] = ()
     name: str = ""
@@ -81,6 +84,7 @@ def open_case(intake: Intake, *, by: User, at: datetime) -> StoredCase:
         complaint=intake.complaint,
         complaint_verified=intake.complaint_verified,
         symptom=intake.symptom.value,
+        complaint_when=circumstances_block(intake.complaint_when),
         work_done=list(intake.work_done),
         codes=[{"code": c.code, "status": c.status} for c in intake.codes],
         extra=intake.extra,
@@ -118,6 +122,25 @@ def set_fuel_state(case: StoredCase, *, state: FuelState, how: str, by: User, at
         held.touched_at = at
         held.save(update_fields=["fuel_state", "fuel_note", "touched_at"])
         note(held, f"fuel {state.value}", how, by=by, at=at)
+    return case
+
+
+def set_happening(case: StoredCase, *, happening: bool, by: User, at: datetime) -> StoredCase:
+    """Record that the complaint is there now, or that it has gone again; the tests are ranked anew.
+
+    Raises
+    ------
+    PermissionDenied
+    ObservationError
+        The case is closed.
+    """
+    require(by, "add_evidence")
+    with changing(case) as held:
+        refuse_closed(held)
+        held.happening = happening
+        held.save(update_fields=["happening"])
+        touch(held, at)
+        note(held, "it does it now" if happening else "it does it no more", by=by, at=at)
     return case
 
 
@@ -198,6 +221,7 @@ def close_case(case: StoredCase, *, by: User, at: datetime) -> StoredCase:
     """
     require(by, "close_case")
     with changing(case, conclude=False) as held:
+        held.happening = False
         if held.fuel_state == FuelState.DISABLED:
             raise ObservationError(
                 "Fuel is still disabled.", where="fuel", remedy="Re-enable it and record that, then close the case."
@@ -212,7 +236,7 @@ def close_case(case: StoredCase, *, by: User, at: datetime) -> StoredCase:
             )
         held.status = CaseStatus.CLOSED
         held.touched_at = at
-        held.save(update_fields=["status", "touched_at"])
+        held.save(update_fields=["status", "touched_at", "happening"])
         note(held, "case closed", by=by, at=at)
     return case
 
@@ -251,8 +275,10 @@ def add_observation(case: StoredCase, *, test: str, data: dict[str, Any], by: Us
     return add_observations(case, test=test, readings=[data], by=by, at=at)[0]
 
 
-def fill_form(case: StoredCase, *, test: str, filled: Filled, by: User, at: datetime) -> list[StoredObservation]:
-    """Keep the observations that a filled form makes.
+def fill_form(
+    case: StoredCase, *, test: str, filled: Filled, under: Mapping[str, Any] = AS_IT_STOOD, by: User, at: datetime
+) -> list[StoredObservation]:
+    """Keep the observations that a filled form makes, with the conditions they were taken under.
 
     Raises
     ------
@@ -264,7 +290,7 @@ def fill_form(case: StoredCase, *, test: str, filled: Filled, by: User, at: date
     if test not in FORMS:
         raise ObservationError(f"There is no form {test!r}.", where="test")
     engine = read_engine(case.engine)
-    readings = FORMS[test].read(filled, engine.firing_order)
+    readings = [{**under, **reading} for reading in FORMS[test].read(filled, engine.firing_order)]
     for reading in readings:
         refused = safety.why_not(SPECS[test], engine, reading) if test in SPECS else None
         if refused is not None:

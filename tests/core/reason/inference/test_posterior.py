@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from fairwitness.core.model.engine import even_engine
 from fairwitness.core.model.measurement import CategoricalEvidence
 from fairwitness.core.reason.inference.hypotheses import hypotheses
-from fairwitness.core.reason.inference.posterior import infer
+from fairwitness.core.reason.inference.posterior import SourceTrust, infer
 from fairwitness.core.reason.knowledge.fault_spec import Cause, Mode
 from tests.core.reason.evidence import case, line
 
@@ -187,7 +187,9 @@ def test_a_fault_that_comes_and_goes_is_not_cleared_by_a_reading_that_missed_it(
 
 def test_a_trusted_source_weighs_as_it_is_told_to():
     def leak(weight):
-        found = infer(hypotheses(case(FOUR)), [line(FOUR, {3: 0.05})], FOUR, trust={"capture:a": weight})
+        found = infer(
+            hypotheses(case(FOUR)), [line(FOUR, {3: 0.05})], FOUR, trust=SourceTrust(weight={"capture:a": weight})
+        )
         return found.of_cylinder(3, Cause.MECHANICAL)
 
     assert leak(0.0) < leak(0.3) < leak(1.0)

@@ -183,7 +183,7 @@ def watches(kind: str) -> bool:
     return kind in WAITS or any(name.endswith(ANY_INTERMITTENT) for name in faults_of(kind))
 
 
-def now_and_then(shown: FloatArray, hidden: FloatArray) -> FloatArray:
+def now_and_then(shown: FloatArray, hidden: FloatArray, odds: FloatArray) -> FloatArray:
     """Log likelihood of each source where a fault comes and goes: each source met it or not, how often is unknown.
 
     Parameters
@@ -192,13 +192,16 @@ def now_and_then(shown: FloatArray, hidden: FloatArray) -> FloatArray:
         With the fault there all the while.
     hidden : (sources,) float
         With nothing wrong.
+    odds : (sources,) float
+        How much likelier than the others each source met it: what its odds are multiplied by.
 
     Returns
     -------
     (sources, faults) float
         Summing, for each fault, to the likelihood of all sources averaged over how often it is there.
     """
-    duty = np.array(DUTIES)[:, None, None]
+    usual = np.array(DUTIES)[:, None, None]
+    duty = usual * odds[:, None] / (1 - usual + usual * odds[:, None])
     each = np.logaddexp(np.log(duty) + shown, np.log(1 - duty) + hidden[:, None])
     total = each.sum(axis=1)
     averaged = logsumexp(total, axis=0) - np.log(len(DUTIES))

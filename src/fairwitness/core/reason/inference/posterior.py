@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -44,6 +44,28 @@ NEGLIGIBLE = 1e-9
 DOUBTED, PAIRED = 1.0, 8
 """[M] misfit from which a source asks for another fault, and how many of the best for it are paired."""
 DOUBTED_SOURCES = 5
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SourceTrust:
+    """How far sources are believed, each mapping by source; one that is not named is as usual.
+
+    Parameters
+    ----------
+    weight : mapping of str to float
+        Beside the others' 1.
+    misread : mapping of str to float
+        How often it is misread.
+    odds_met : mapping of str to float
+        Factor on the odds that it met a fault that comes and goes.
+    """
+
+    weight: Mapping[str, float] = field(default_factory=dict)
+    misread: Mapping[str, float] = field(default_factory=dict)
+    odds_met: Mapping[str, float] = field(default_factory=dict)
+
+
+AS_USUAL = SourceTrust()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -114,9 +136,7 @@ def infer(
     evidence: Sequence[Evidence],
     engine: Engine,
     categorical: Sequence[CategoricalEvidence] = (),
-    *,
-    trust: Mapping[str, float] | None = None,
-    often_misread: Mapping[str, float] | None = None,
+    trust: SourceTrust = AS_USUAL,
 ) -> Posterior:
     """Posterior over hypotheses.
 
@@ -129,20 +149,17 @@ def infer(
         Lines of one source are tempered together; an unusable capture gives none.
     engine : Engine
     categorical : sequence of CategoricalEvidence
-    trust : mapping of source to float, optional
-        Weight of a source beside the others; 1 where it is not named.
-    often_misread : mapping of source to float, optional
-        How often a source is misread, where not as usual.
+    trust : SourceTrust
 
     Returns
     -------
     Posterior
         Probabilities sum to 1.
     """
-    weighted = _WeightedEvidence(evidence, categorical, trust or {})
+    weighted = _WeightedEvidence(evidence, categorical, trust)
     known = tuple(candidates)
     understood = weighted.by(known, engine)
-    shares = shares_misread(weighted.sources, often_misread or {})
+    shares = shares_misread(weighted.sources, trust.misread)
     best = misread_shows(understood, engine.cylinders)
     log_likelihoods = either_way(understood, shares, best)
     scores = np.log(np.array([h.prior for h in known])) + log_likelihoods.sum(axis=0)
@@ -166,11 +183,12 @@ class _WeightedEvidence:
     """All evidence of a case, with its weight."""
 
     def __init__(
-        self, evidence: Sequence[Evidence], categorical: Sequence[CategoricalEvidence], trust: Mapping[str, float]
+        self, evidence: Sequence[Evidence], categorical: Sequence[CategoricalEvidence], trust: SourceTrust
     ) -> None:
-        self.evidence, self.categorical, self.trust = evidence, categorical, trust
+        self.evidence, self.categorical, self.trust = evidence, categorical, trust.weight
         self.views = Counter(line.source for line in evidence)
         self.sources = tuple(dict.fromkeys([*(e.source for e in evidence), *(s.source for s in categorical)]))
+        self.odds_met = np.array([trust.odds_met.get(source, 1.0) for source in self.sources])
 
     def by(self, candidates: tuple[Hypothesis, ...], engine: Engine) -> FloatArray:
         """(sources, candidates) float: weighed log likelihood of each source under each hypothesis."""
@@ -191,7 +209,8 @@ class _WeightedEvidence:
             table[at[observed.source]] += weight * of_categorical(observed, conditions, engine)
         intermittent = np.array([h.mode is Mode.INTERMITTENT for h in candidates])
         if intermittent.any() and self.sources:
-            reported[:, :-1][:, intermittent] = now_and_then(reported[:, :-1][:, intermittent], reported[:, -1])
+            shown = reported[:, :-1][:, intermittent]
+            reported[:, :-1][:, intermittent] = now_and_then(shown, reported[:, -1], self.odds_met)
         return reported[:, :-1] + watched[:, :-1]
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from fairwitness.core.messages.message import NOTHING, Message
+from fairwitness.core.model.circumstances import UNKNOWN, Circumstances
 from fairwitness.core.model.measurement import Measured
 from fairwitness.core.model.tools import Tool
 from fairwitness.core.procedures.spec import Trust
@@ -120,6 +121,12 @@ class Bay:
         The starter turns the engine.
     valves_may_have_met : bool
         A cylinder shows no compression: cranking is not without risk.
+    complaint_when : Circumstances
+        When the complaint comes: what is taken next is taken then.
+    uncaught : bool
+        The complaint comes and goes, and was not there yet while something was taken.
+    happening : bool
+        It does it now: what disturbs nothing comes first, before it goes away again.
     """
 
     fuel_disabled: bool = False
@@ -128,6 +135,9 @@ class Bay:
     runs: bool = True
     turns: bool = True
     valves_may_have_met: bool = False
+    complaint_when: Circumstances = UNKNOWN
+    uncaught: bool = False
+    happening: bool = False
 
 
 READY = Bay()

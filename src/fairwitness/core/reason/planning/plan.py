@@ -20,6 +20,7 @@ from fairwitness.core.reason.inference.posterior import Posterior
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.knowledge.faults import NO_FAULT, UNLISTED
 from fairwitness.core.reason.planning.approach import READY, USUAL, Approach, Bay, Proof, School
+from fairwitness.core.reason.planning.catching import favour, leave_alone, said_under
 from fairwitness.core.reason.planning.implications import Implication, implications
 from fairwitness.core.reason.planning.plan_records import Done, NextTest, Plan
 from fairwitness.core.reason.planning.plan_words import (
@@ -56,8 +57,6 @@ FIRST_STEP_FACTOR = 6.0
 QUICK_MINUTES = 4.0
 UNWANTED_PROOF = 0.4
 """[M] factor on a way of proving that the case's setting does not like; it is ranked lower, never hidden."""
-DISTURBS = 0.95
-"""[M] of two tests that tell as much the one that takes nothing apart comes first."""
 CONNECTED = 0.25
 """[T] share of the set-up that is left where the tools hang on the vehicle already."""
 REFUEL_MINUTES = 1.0
@@ -178,6 +177,7 @@ def next_tests(
         stop=_stop(kept, worth=bool(worth), established=established, pending=pending),
         done=(established and not pending) or not worth,
         held_back=held,
+        leave_alone=leave_alone([OFFERS[o.id] for o in offers], bay),
         deciding=_deciding(kept, asked),
     )
 
@@ -288,6 +288,7 @@ def _offer(
         where=ON_CYLINDER(cylinders=scope) if test.per_cylinder else NOTHING,
         connected=CONNECTED_ALREADY if connected else NOTHING,
         splits=test.splits,
+        under=said_under(test, bay),
     )
     mechanics = approach.order is School.MECHANICAL_FIRST and not asked.sealing_known
     first = FIRST_STEP_FACTOR if mechanics and test.id in FIRST_STEP else 1.0
@@ -308,7 +309,7 @@ def _offer(
         reason=reason,
         cautions=cautions,
         proves=proves,
-        rank=worth / minutes * _favour(test, minutes, approach) * first * (DISTURBS if test.disturbs else 1.0),
+        rank=worth / minutes * _favour(test, minutes, approach) * first * favour(test, bay),
     )
 
 

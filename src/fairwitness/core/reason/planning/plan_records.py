@@ -49,6 +49,8 @@ class Plan:
         Nothing on offer is worth its minutes.
     held_back : tuple of Message
         What cannot be done now, and why.
+    leave_alone : tuple of Message
+        What must not be touched until the complaint was caught.
     deciding : Message
         The offer that would best tell the leading hypothesis from its rival; empty where none does.
     """
@@ -57,6 +59,7 @@ class Plan:
     stop: Message = NOTHING
     done: bool = False
     held_back: tuple[Message, ...] = ()
+    leave_alone: tuple[Message, ...] = ()
     deciding: Message = NOTHING
 
 

@@ -29,6 +29,9 @@ AT = template("evidence.at", "{who} at {low} % of their peers{shares_of}{over}."
 ALL_ALIKE = template("evidence.all_alike", "{plural} of all cylinders are alike{over}.")
 OTHERS_ALIKE = template("evidence.others_alike", "{plural} of the others are alike{over}.")
 AS_IT_SHOULD = template("evidence.as_it_should", "{title} of {cylinders:cylinders}: as it should be.")
+LIKEWISE = template("evidence.likewise", "The same of {cylinders:cylinders}, between these two.")
+ROW = 5
+"""Sentences of one kind from which they are told as a range."""
 TITLE_OF_KIND = template("evidence.title_of_kind", "{title} ({kind})")
 
 
@@ -78,7 +81,24 @@ def _of_measurement(m: Measured, spec: TestSpec) -> list[Sentence]:
 
 
 def _own_words(findings: Sequence[Finding]) -> list[Sentence]:
-    return [Sentence(f.statement, (f.id,)) for f in findings]
+    """Each in its own words; of many that say the same with other figures the outermost, and who lies between them."""
+    rows: dict[str, list[Finding]] = {}
+    for f in findings:
+        alone = f.cylinder is None or f.value is None
+        rows.setdefault(f.id if alone else f.statement.id, []).append(f)
+    return [sentence for alike in rows.values() for sentence in _of_row(alike)]
+
+
+def _of_row(alike: Sequence[Finding]) -> list[Sentence]:
+    if len(alike) < ROW:
+        return [Sentence(f.statement, (f.id,)) for f in alike]
+    ranked = sorted(alike, key=lambda f: f.value or 0.0)
+    between = tuple(sorted(f.cylinder for f in ranked[1:-1] if f.cylinder is not None))
+    return [
+        Sentence(ranked[0].statement, (ranked[0].id,)),
+        Sentence(ranked[-1].statement, (ranked[-1].id,)),
+        Sentence(LIKEWISE(cylinders=between), tuple(f.id for f in ranked[1:-1])),
+    ]
 
 
 def _range_of(rest: Sequence[Finding], shares_of: Message, over: Message, *, ill: bool) -> Sentence:

@@ -5,12 +5,13 @@ From verdict, posterior and measurements; the statement goes to the diagnosis.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.messages.message import NOTHING, Message, joined
+from fairwitness.core.model.circumstances import UNKNOWN, Circumstances
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.procedures.specs import SPECS
@@ -88,6 +89,7 @@ BESIDE_SHOWS = 0.13
 """[M] deviation of a neighbour of a dead hole from which it is worth a sentence that it is not accused."""
 ABSOLUTE = phrase("statement.absolute", "An absolute compression figure: gauge or pressure in the cylinder.")
 MORE_CYCLES = phrase("statement.more_cycles", "More cycles: few were recorded.")
+NOT_WHEN = template("statement.not_when", "The engine as the complaint has it: nothing was taken {conditions:and}.")
 NOT_USED = template("statement.not_used", "Given but not used: {what}.")
 CAUTIOUS = ("fuel_state_unknown", "sync_lost", "unsynced", "revolution_sync", "offset_unknown")
 """Reasons against nobody that a reader must know of all the same."""
@@ -130,6 +132,10 @@ class Context:
         Whether the owner agreed to have the engine opened.
     runs : bool
         Whether the engine runs, however badly.
+    taken : mapping of finding id to Circumstances
+        Under which conditions each measurement was taken, by the first of its findings.
+    not_tried : Circumstances
+        Conditions of the complaint that nothing was taken under.
     """
 
     not_read: tuple[Message, ...] = ()
@@ -139,6 +145,8 @@ class Context:
     repair: Repair = Repair.PART
     authorised: bool = False
     runs: bool = True
+    taken: Mapping[str, Circumstances] = field(default_factory=dict)
+    not_tried: Circumstances = UNKNOWN
 
 
 def compose(
@@ -170,7 +178,7 @@ def compose(
         headline=headline(verdict, measured, engine),
         seen=tuple(seen(measured)),
         follows=tuple(follows),
-        not_seen=tuple(_not_seen(verdict, measured, context.not_read)),
+        not_seen=tuple(_not_seen(verdict, measured, context)),
         rival=tuple(rival(explanation, measured, context.deciding, context.next_title))
         if explanation is not None
         else (),
@@ -203,7 +211,7 @@ def _follows(
     if verdict.rivals:
         return [Sentence(TOO_SMALL, ids)]
     found_nothing = verdict.status is Status.NO_FAULT_FOUND
-    return _nobody_accused(measured, engine) + (watched(measured) if found_nothing else [])
+    return _nobody_accused(measured, engine) + (watched(measured, context.taken) if found_nothing else [])
 
 
 def _nobody_accused(measured: Sequence[Measured], engine: Engine) -> list[Sentence]:
@@ -289,7 +297,7 @@ def _beside(cylinders: tuple[int, ...], measured: Sequence[Measured], engine: En
     return NOTHING
 
 
-def _not_seen(verdict: Verdict, measured: Sequence[Measured], not_read: tuple[Message, ...]) -> list[Sentence]:
+def _not_seen(verdict: Verdict, measured: Sequence[Measured], context: Context) -> list[Sentence]:
     sentences = [Sentence(text) for text in verdict.unmet]
     usable = [m for m in measured if m.usable]
     relative = any(m.test == "relative_compression" for m in usable)
@@ -299,8 +307,10 @@ def _not_seen(verdict: Verdict, measured: Sequence[Measured], not_read: tuple[Me
     sentences += [Sentence(text) for text in cautious.values()]
     if any(_few_cycles(m) for m in usable):
         sentences.append(Sentence(MORE_CYCLES))
-    if not_read:
-        sentences.append(Sentence(NOT_USED(what=not_read)))
+    if context.not_tried and verdict.status is not Status.ESTABLISHED:
+        sentences.append(Sentence(NOT_WHEN(conditions=context.not_tried.words)))
+    if context.not_read:
+        sentences.append(Sentence(NOT_USED(what=context.not_read)))
     return sentences
 
 

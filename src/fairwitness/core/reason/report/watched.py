@@ -7,9 +7,11 @@ and a reader must see how little that may be.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 from fairwitness.core.messages.catalogue import phrase, template
-from fairwitness.core.messages.message import Message
+from fairwitness.core.messages.message import NOTHING, Message, joined
+from fairwitness.core.model.circumstances import UNKNOWN, Circumstances
 from fairwitness.core.model.measurement import Measured
 from fairwitness.core.procedures.specs import SPECS
 from fairwitness.core.reason.accusations import compared
@@ -18,20 +20,26 @@ from fairwitness.core.reason.report.sentence import Sentence
 REVOLUTIONS = 2
 """Of the crank, in a cycle of a four-stroke engine."""
 LONG_S = 1.0
+NONE_SAID: Mapping[str, Circumstances] = {}
+AT_REST = "none"
+"""The load of an engine that did not run: its own speed says so."""
 WATCHED = template("watched.all", "Watched: {what:and}. What shows only otherwise was not seen.")
-LONG = template("watched.long", "{title:lower} for {seconds:.0f} s at {rpm:.0f} rpm")
-SHORT = template("watched.short", "{title:lower} for {seconds:.1f} s at {rpm:.0f} rpm")
-BRIEF = template("watched.brief", "{title:lower}")
+LONG = template("watched.long", "{title:lower} for {seconds:.0f} s at {rpm:.0f} rpm{under}")
+SHORT = template("watched.short", "{title:lower} for {seconds:.1f} s at {rpm:.0f} rpm{under}")
+BRIEF = template("watched.brief", "{title:lower}{under}")
+UNDER = template("watched.under", " ({conditions})")
 BY_HAND = phrase("watched.by_hand", "readings by hand")
 
 
-def watched(measured: Sequence[Measured]) -> list[Sentence]:
-    """Say what was looked at, for how long and at what speed.
+def watched(measured: Sequence[Measured], taken: Mapping[str, Circumstances] = NONE_SAID) -> list[Sentence]:
+    """Say what was looked at, for how long, at what speed and under which conditions.
 
     Parameters
     ----------
     measured : sequence of Measured
         Unusable ones are left out.
+    taken : mapping of finding id to Circumstances
+        By the first finding of a measurement.
 
     Returns
     -------
@@ -40,11 +48,12 @@ def watched(measured: Sequence[Measured]) -> list[Sentence]:
     """
     usable = [m for m in measured if m.usable and m.test in SPECS]
     by_hand = [m for m in usable if SPECS[m.test].sound_in_one]
-    longest: dict[str, tuple[float, float]] = {}
+    longest: dict[tuple[str, Circumstances], tuple[float, float]] = {}
     for m in usable:
         if m not in by_hand:
-            longest[m.test] = max(longest.get(m.test, (0.0, 0.0)), _lasted(m.facts))
-    what = [_words(SPECS[test].title, *how_long) for test, how_long in longest.items()]
+            alike = (m.test, taken.get(m.findings[0].id, UNKNOWN) if m.findings else UNKNOWN)
+            longest[alike] = max(longest.get(alike, (0.0, 0.0)), _lasted(m.facts))
+    what = [_words(SPECS[test].title, *how_long, under) for (test, under), how_long in longest.items()]
     if by_hand:
         what.append(BY_HAND)
     findings = tuple(f.id for m in usable for f in m.findings if compared(f))
@@ -59,7 +68,9 @@ def _lasted(facts: Mapping[str, object]) -> tuple[float, float]:
     return 60.0 * REVOLUTIONS * cycles / rpm, float(rpm)
 
 
-def _words(title: Message, seconds: float, rpm: float) -> Message:
+def _words(title: Message, seconds: float, rpm: float, taken: Circumstances) -> Message:
+    said = taken.words if taken.load != AT_REST else replace(taken, load=None).words
+    under = UNDER(conditions=joined(*said, by=", ")) if said else NOTHING
     if seconds <= 0:
-        return BRIEF(title=title)
-    return (LONG if seconds >= LONG_S else SHORT)(title=title, seconds=seconds, rpm=rpm)
+        return BRIEF(title=title, under=under)
+    return (LONG if seconds >= LONG_S else SHORT)(title=title, seconds=seconds, rpm=rpm, under=under)
