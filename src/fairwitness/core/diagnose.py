@@ -212,7 +212,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
         repair=approach.repair,
         authorised=any(o.test == "authorisation" for o in case.observations),
         runs=case.symptom.runs,
-        taken={m.findings[0].id: taken_of(case, m).under for m in usable if m.findings},
+        taken={m.findings[0].id: taken_of(case, m) for m in usable if m.findings},
         not_tried=not_tried(case, usable),
     )
     statement = compose(verdict, posterior, measured, engine, context)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from enum import StrEnum
 from typing import Any
 
@@ -31,6 +32,7 @@ def read_set_up(block: object) -> SetUp:
         value = block.get(key)
         return value if isinstance(value, str) and value else None
 
+    marks = given if isinstance(given := block.get("marks_s"), list) else []
     test, state = block.get("test"), block.get("engine_state")
     return SetUp(
         test=CaptureTest(test) if test in _values(CaptureTest) else None,
@@ -43,6 +45,8 @@ def read_set_up(block: object) -> SetUp:
         wet=flag("wet"),
         after_standing=flag("after_standing"),
         happened=flag("happened"),
+        watched_s=_seconds(block.get("watched_s")),
+        marks_s=tuple(s for m in marks if (s := _seconds(m)) is not None),
     )
 
 
@@ -68,8 +72,15 @@ def set_up_block(set_up: SetUp) -> dict[str, Any]:
         "wet": set_up.wet,
         "after_standing": set_up.after_standing,
         "happened": set_up.happened,
+        "watched_s": set_up.watched_s,
+        "marks_s": list(set_up.marks_s) or None,
     }
     return {k: v for k, v in block.items() if v is not None}
+
+
+def _seconds(value: object) -> float | None:
+    number = isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value)
+    return float(value) if number and value >= 0 else None  # type: ignore[arg-type, operator]
 
 
 def _values(kind: type[StrEnum]) -> list[str]:

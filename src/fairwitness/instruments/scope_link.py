@@ -51,7 +51,8 @@ class ScopeLink:
     def __init__(self, address: str, *, time_out_ms: int = TIME_OUT_MS) -> None:
         import pyvisa
 
-        self._errors: tuple[type[Exception], ...] = (pyvisa.errors.Error, OSError, EOFError)
+        # A wire that somebody closed meanwhile has no handle to wait on: the library stumbles over that by its type.
+        self._errors: tuple[type[Exception], ...] = (pyvisa.errors.Error, OSError, EOFError, TypeError)
         self.address = address
         self._scales: dict[int, float] = {}
         self._lock = threading.RLock()

@@ -78,6 +78,7 @@ urlpatterns = [
     path("api/bench/engine/", bench.EngineView.as_view()),
     path("api/bench/set-up/", bench.SetUpView.as_view()),
     path("api/bench/go/", bench.GoView.as_view()),
+    path("api/bench/watch/", bench.WatchView.as_view()),
     path("api/bench/stop/", bench.StopView.as_view()),
     path("api/bench/keep/", bench.KeepView.as_view()),
     path("api/bench/balance/", bench.BalanceView.as_view()),

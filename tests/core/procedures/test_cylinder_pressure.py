@@ -85,6 +85,18 @@ def test_a_known_good_narrows_what_may_still_be_another_design():
     assert shift.endswith("degrees late beside a known good of this engine.")
 
 
+@pytest.mark.parametrize(("changed", "cam"), [({"closes": -90.0}, "intake"), ({"opens": 100.0}, "exhaust")])
+def test_one_cam_that_moved_beside_the_other_is_told_in_degrees(changed, cam):
+    known = replace(SIX, extra={"valve_events_cranking_deg": [-130.0, 140.0]})
+    reported = measure(pressure_capture(SIX, {1: changed}), known)
+    assert outcomes(reported, 1)["valve_events"] == ("late" if cam == "intake" else "early")
+    [(text, value)] = [(render(f.statement), f.value) for f in reported.findings if f.quantity == "valve_shift"]
+    assert f"Only the {cam} cam stands off" in text
+    assert abs(value) == pytest.approx(40.0, abs=5.0)
+    both = measure(pressure_capture(SIX, {1: {"late": 40.0}}), known)
+    assert "Only" not in " ".join(render(f.statement) for f in both.findings)
+
+
 def test_a_measurement_says_what_an_engine_would_be_known_by():
     reported = measure(pressure_capture(SIX, {1: {"closes": -118.0, "opens": 152.0}}), SIX)
     assert valve_events_of(reported)[VALVE_EVENTS[False]] == pytest.approx([-118.0, 152.0], abs=5.0)

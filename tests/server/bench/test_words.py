@@ -19,7 +19,7 @@ CRANKING, RUNNING = SimpleNamespace(cranking=True), SimpleNamespace(cranking=Fal
 def bench(**about):
     usual = {
         "bay": SimpleNamespace(fuel_disabled=False), "stage": Stage.IDLE, "card": None,
-        "problem": "", "scope": object(),
+        "problem": "", "scope": object(), "watching": None,
     }  # fmt: skip
     return SimpleNamespace(**{**usual, **about})
 
@@ -35,6 +35,9 @@ def bench(**about):
         ({"stage": Stage.RECORDING, "card": CRANKING}, EngineMotion.CRANKING, "Cranking"),
         ({"stage": Stage.RECORDING, "card": RUNNING}, EngineMotion.RUNNING, "Engine running, recording"),
         ({"stage": Stage.CAPTURED, "card": CRANKING}, EngineMotion.OFF, "Captured"),
+        ({"stage": Stage.WATCHING, "card": RUNNING}, EngineMotion.RUNNING, "Watching"),
+        ({"stage": Stage.CAPTURED, "watching": SimpleNamespace(losses=(1,))}, EngineMotion.RUNNING, "Caught it"),
+        ({"stage": Stage.CAPTURED, "watching": SimpleNamespace(losses=())}, EngineMotion.RUNNING, "Not seen"),
         ({"stage": Stage.KEPT, "card": CRANKING}, EngineMotion.OFF, "Kept in the case"),
         ({"stage": Stage.BROKEN_OFF, "scope": None}, EngineMotion.OFF, "Scope lost"),
         ({"scope": None, "problem": "The scope is silent."}, EngineMotion.RUNNING, "Scope lost"),

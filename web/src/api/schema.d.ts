@@ -312,6 +312,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/watch/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Run the engine and watch until something is lost; the whole card must be ticked. */
+        post: operations["bench_watch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calculators/injector/": {
         parameters: {
             query?: never;
@@ -955,6 +972,12 @@ export interface components {
             recorded_s: number;
             /** Format: double */
             rate_hz: number;
+            /**
+             * Format: double
+             * @description Of a long watch, over all its stretches.
+             */
+            watched_s: number | null;
+            losses: components["schemas"]["Loss"][];
             leads: components["schemas"]["Lead"][];
             checks: components["schemas"]["Tick"][];
             cautions: string[];
@@ -1524,6 +1547,11 @@ export interface components {
             username: string;
             password: string;
         };
+        Loss: {
+            /** Format: double */
+            at_s: number;
+            lead: string;
+        };
         Mark: {
             name: string;
             /**
@@ -1784,12 +1812,13 @@ export interface components {
          * @description * `idle` - idle
          *     * `set_up` - set_up
          *     * `recording` - recording
+         *     * `watching` - watching
          *     * `captured` - captured
          *     * `broken_off` - broken_off
          *     * `kept` - kept
          * @enum {string}
          */
-        StageEnum: "idle" | "set_up" | "recording" | "captured" | "broken_off" | "kept";
+        StageEnum: "idle" | "set_up" | "recording" | "watching" | "captured" | "broken_off" | "kept";
         Strip: {
             unit: string;
             middle: number[];
@@ -2374,6 +2403,29 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": components["schemas"]["ChooseRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+        };
+    };
+    bench_watch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoRequest"];
             };
         };
         responses: {

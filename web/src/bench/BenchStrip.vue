@@ -14,6 +14,7 @@ const starter = computed(() => {
 })
 const clock = computed(() => {
   const s = props.state
+  if (s.stage === 'watching') return `${Math.round(s.watched_s ?? 0)} s, nothing lost`
   return s.stage === 'recording' ? `${Math.min(s.elapsed_s, s.seconds).toFixed(1)} of ${s.seconds} s` : ''
 })
 const SCOPE = { connected: 'connected', lost: 'lost', off: 'not connected' }
@@ -22,7 +23,7 @@ const scope = computed(() => SCOPE[props.state.scope as keyof typeof SCOPE] ?? S
 
 <template>
   <div class="strip">
-    <p class="big" role="status" data-test="big">{{ state.big }}</p>
+    <p class="big" :class="{ alarm: state.losses.length }" role="status" data-test="big">{{ state.big }}</p>
     <p v-if="clock" class="clock number" data-test="clock">{{ clock }}</p>
     <dl>
       <div>

@@ -11,6 +11,7 @@ import ChooseVehicle from './ChooseVehicle.vue'
 import LiveTraces from './LiveTraces.vue'
 import ScanPanel from './ScanPanel.vue'
 import SetUpCard from './SetUpCard.vue'
+import { useAlarm } from './useAlarm'
 import { useBench } from './useBench'
 import { useBenchVerbs } from './useBenchVerbs'
 
@@ -19,9 +20,11 @@ const route = useRoute()
 const router = useRouter()
 const bench = useBench()
 const { state, problem, busy, online, live, frames } = bench
+const verbs = useBenchVerbs(bench)
 const { ticked, choose, scope, scan, fuel, engine, balance, pull, stop, reveal, clear, go, setUp, keep } =
-  useBenchVerbs(bench)
+  verbs
 useKeys({ k: () => void keep() })
+useAlarm(() => (state.value?.losses.length ?? 0) > 0)
 
 const choices = ref<Schemas['Choices'] | null>(null)
 const caseTitle = ref('')
@@ -118,6 +121,7 @@ watch(
             :leads="state.leads"
             :seconds="state.seconds"
             :rate="state.rate_hz"
+            :marks="state.losses.map((loss) => loss.at_s)"
             :data-frames="frames"
           />
           <p v-else class="empty soft">
@@ -134,7 +138,7 @@ watch(
               <el-option v-for="t in choices?.tests ?? []" :key="t.test" :value="t.test" :label="t.title" />
             </el-select>
             <el-button
-              :disabled="state.scope !== 'connected' || state.stage === 'recording'"
+              :disabled="state.scope !== 'connected' || ['recording', 'watching'].includes(state.stage)"
               :loading="busy === 'set_up'"
               data-test="set-up"
               @click="setUp(test, suspects)"
@@ -150,6 +154,7 @@ watch(
             :state="state"
             :busy="busy"
             @go="go"
+            @watch="verbs.watch"
             @stop="stop"
             @keep="keep"
           />

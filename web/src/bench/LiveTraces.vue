@@ -5,7 +5,14 @@ import type { Bench, Live } from './useBench'
 import { cssVariable } from '@/shared/cssVariable'
 
 /** Channels one under the other as they come in, each in its own band on one time axis. */
-const props = defineProps<{ live: Live | null; leads: Bench['leads']; seconds: number; rate: number }>()
+const props = defineProps<{
+  live: Live | null
+  leads: Bench['leads']
+  seconds: number
+  rate: number
+  /** Moments at which something was lost, s. */
+  marks: readonly number[]
+}>()
 
 const host = useTemplateRef<HTMLDivElement>('host')
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
@@ -74,6 +81,11 @@ function draw() {
       context.lineTo(x, y(values[2 * i + 1]!))
     }
     context.stroke()
+    context.strokeStyle = cssVariable('--alarm')
+    for (const at of props.marks) {
+      const x = left + (across * at) / props.seconds
+      context.strokeRect(x, top + 4, 0.01, tall - 8)
+    }
     context.fillStyle = cssVariable('--ink-soft')
     context.textAlign = 'right'
     context.fillText(high.toPrecision(3), left - 8, top + 20)
@@ -84,7 +96,7 @@ function soon() {
   if (!wanted) wanted = requestAnimationFrame(draw)
 }
 onMounted(soon)
-watch([() => props.live, () => props.leads, width, height], soon)
+watch([() => props.live, () => props.leads, () => props.marks, width, height], soon)
 useMutationObserver(document.documentElement, soon, { attributes: true, attributeFilter: ['data-bay'] })
 onBeforeUnmount(() => cancelAnimationFrame(wanted))
 </script>

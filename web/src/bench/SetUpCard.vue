@@ -5,12 +5,13 @@ import type { Bench } from './useBench'
 
 /** Where to clip on, what to make safe, and the check list that opens the way to cranking. */
 const props = defineProps<{ state: Bench; busy: string }>()
-const emit = defineEmits<{ go: [ticked: string[]]; stop: []; keep: [] }>()
+const emit = defineEmits<{ go: [ticked: string[]]; watch: [ticked: string[]]; stop: []; keep: [] }>()
 const ticked = defineModel<string[]>('ticked', { required: true })
 
 const missing = computed(() => props.state.checks.filter((c) => !ticked.value.includes(c.id)))
 const ready = computed(() => props.state.scope === 'connected' && missing.value.length === 0)
-const recording = computed(() => props.state.stage === 'recording')
+const recording = computed(() => ['recording', 'watching'].includes(props.state.stage))
+const lost = computed(() => props.state.losses[0])
 const captured = computed(() => ['captured', 'broken_off'].includes(props.state.stage))
 const goWords = computed(() => {
   const again = ['captured', 'kept', 'broken_off'].includes(props.state.stage) ? ' again' : ''
@@ -28,6 +29,9 @@ watch(
   },
   { immediate: true },
 )
+function lasted(seconds: number) {
+  return seconds < 90 ? `${Math.round(seconds)} s` : `${(seconds / 60).toFixed(1)} min`
+}
 function tick(id: string, on: boolean) {
   ticked.value = on ? [...ticked.value, id] : ticked.value.filter((t) => t !== id)
 }
@@ -57,7 +61,24 @@ function tick(id: string, on: boolean) {
         @click="emit('go', ticked)"
         >{{ goWords }}</el-button
       >
+      <el-button
+        v-if="!state.cranks && !recording"
+        class="big"
+        :disabled="!ready"
+        :loading="busy === 'watch'"
+        data-test="watch"
+        @click="emit('watch', ticked)"
+        >Watch until it happens</el-button
+      >
     </div>
+    <p v-if="lost" class="alarm" role="alert" data-test="caught">
+      <strong>Lost at {{ lost.at_s.toFixed(2) }} s on {{ lost.lead }}</strong
+      >, after {{ lasted(state.watched_s ?? 0) }}. Touch nothing; keep it, then take every reading you can at
+      once.
+    </p>
+    <p v-else-if="captured && state.watched_s" class="small" data-test="not-caught">
+      Watched {{ lasted(state.watched_s) }}, nothing lost. That says only that it was not there.
+    </p>
     <p v-if="!ready && !recording" class="small soft" data-test="not-ready">
       {{ state.scope !== 'connected' ? 'The scope is not connected.' : `Not ticked: ${missing[0]?.words}.` }}
     </p>

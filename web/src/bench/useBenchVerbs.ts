@@ -29,6 +29,9 @@ export function useBenchVerbs({ state, verb }: Bench) {
   const go = (list: string[]) =>
     verb('go', () => unwrap(client.POST('/api/bench/go/', { body: { ticked: list } })))
 
+  const watch = (list: string[]) =>
+    verb('watch', () => unwrap(client.POST('/api/bench/watch/', { body: { ticked: list } })))
+
   /** Opens the card of a test; fuel that is off already is ticked on it. */
   async function setUp(test: string, suspects: number[]) {
     const done = await verb('set_up', () =>
@@ -44,5 +47,21 @@ export function useBenchVerbs({ state, verb }: Bench) {
       return await unwrap(client.GET('/api/bench/'))
     })
   }
-  return { ticked, choose, scope, scan, fuel, engine, balance, pull, stop, reveal, clear, go, setUp, keep }
+  return {
+    ticked,
+    choose,
+    scope,
+    scan,
+    fuel,
+    engine,
+    balance,
+    pull,
+    stop,
+    reveal,
+    clear,
+    go,
+    watch,
+    setUp,
+    keep,
+  }
 }

@@ -38,7 +38,7 @@ const props = defineProps<{
   /** Chosen already where some choice offers it, as from the test asked next. */
   item: string
   /** Whether it is asked at once under which conditions: the complaint comes and goes. */
-  when: boolean
+  when?: boolean
 }>()
 const emit = defineEmits<{ kept: [] }>()
 

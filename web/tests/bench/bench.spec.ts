@@ -10,7 +10,7 @@ import { serve } from '../server'
 const BENCH = {
   big: 'Ready', stage: 'set_up', scope: 'connected', scan_connected: false, fuel_disabled: false,
   battery_v: 12.61, battery_low: false, starter_heat: 0, elapsed_s: 0, seconds: 7, cranks: true, test_title: 'Relative compression',
-  checks: [{ id: 'battery', words: 'Battery at 12.4 V or more' }, { id: 'fuel_off', words: 'Fuel disabled' }],
+  losses: [], watched_s: null, checks: [{ id: 'battery', words: 'Battery at 12.4 V or more' }, { id: 'fuel_off', words: 'Fuel disabled' }],
   leads: [{ channel: 1, place: 'Clamp on the cable', reach: 1000, unit: 'A', probe: 1, sync: false }], cautions: ['Crank 5 to 10 s.'],
 } as unknown as Bench // prettier-ignore
 const bench = (more: object = {}) => ({ ...BENCH, ...more }) as Bench
@@ -22,6 +22,7 @@ describe('the strip of the bench', () => {
     expect(text()).not.toContain('of 7 s')
     expect(text({ stage: 'recording', elapsed_s: 3.24 })).toContain('3.2 of 7 s')
     expect(text({ stage: 'recording', elapsed_s: 9 })).toContain('7.0 of 7 s')
+    expect(text({ stage: 'watching', watched_s: 61.4 })).toContain('61 s, nothing lost')
   })
   it('tells a low battery and a hot starter', () => {
     expect(text()).toContain('12.61 V')
@@ -46,6 +47,25 @@ describe('the card of a test', () => {
     const ready = card({ fuel_disabled: true }, ['battery', 'fuel_off'])
     expect(ready.find('[data-test="go"]').attributes('disabled')).toBeUndefined()
     expect(ready.find('[data-test="go"]').text()).toBe('Crank 7 s')
+  })
+  it('watches a running test for long, never a starter', async () => {
+    expect(card({}).find('[data-test="watch"]').exists()).toBe(false)
+    const running = card({ cranks: false, fuel_disabled: true }, ['battery', 'fuel_off'])
+    await running.find('[data-test="watch"]').trigger('click')
+    expect(running.emitted('watch')![0]).toEqual([['battery', 'fuel_off']])
+    expect(card({ cranks: false, stage: 'watching' }).find('[data-test="stop"]').exists()).toBe(true)
+  })
+  it('tells what was lost, when and after how long; and that nothing was, without saying more', () => {
+    const lost = card({
+      cranks: false,
+      stage: 'captured',
+      watched_s: 200,
+      losses: [{ at_s: 3.417, lead: 'feed' }],
+    })
+    expect(lost.find('[data-test="caught"]').text()).toContain('Lost at 3.42 s on feed, after 3.3 min')
+    const nothing = card({ cranks: false, stage: 'captured', watched_s: 40 })
+    expect(nothing.find('[data-test="not-caught"]').text()).toContain('Watched 40 s, nothing lost')
+    expect(nothing.find('[data-test="caught"]').exists()).toBe(false)
   })
   it('is not ready without its scope, whatever is ticked', () => {
     const off = card({ scope: 'none', fuel_disabled: true }, ['battery', 'fuel_off'])

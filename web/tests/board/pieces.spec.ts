@@ -17,10 +17,10 @@ const offer = (id: string, more: object = {}) => ({
 }) // prettier-ignore
 const board = (offers: object[], plan: object = {}) =>
   ({
-    case: { id: 12 },
+    case: { id: 12, happening: false },
     verdict: { cylinders: [3] },
     next_tests: offers,
-    plan: { done: false, stop: 'Go on.', held_back: [], ...plan },
+    plan: { done: false, stop: 'Go on.', held_back: [], leave_alone: [], ...plan },
   }) as never
 const card = (offers: object[], plan: object = {}, may = true) =>
   mount(PlanCard, {
@@ -39,6 +39,19 @@ describe('the next test', () => {
     expect(shown.text()).toContain('It splits them.')
     expect(shown.text()).toContain('The crank turns.')
     expect(shown.text()).toContain('It would meet a condition that is still missing.')
+  })
+  it('says what to leave alone until it was caught, and nothing where it is always there', () => {
+    const caught = card([offer('vacuum')])
+    expect(caught.find('[data-test="leave-alone"]').exists()).toBe(false)
+    const waiting = card([offer('vacuum')], { leave_alone: ['Connectors: unplug nothing.'] })
+    expect(waiting.find('[data-test="leave-alone"]').text()).toContain('unplug nothing')
+  })
+  it('asks to record that it does it now, and no more', async () => {
+    const shown = card([offer('vacuum')])
+    await shown.find('[data-test="happening"]').trigger('click')
+    expect(shown.emitted('happening')).toEqual([[true]])
+    const reads = card([offer('vacuum')], {}, false)
+    expect(reads.find('[data-test="happening"]').exists()).toBe(false)
   })
   it('leads a test by hand to its form with the item chosen', () => {
     const link = card([offer('visual:plug')]).find('[data-test="write-down"]')

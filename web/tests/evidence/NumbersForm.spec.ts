@@ -49,6 +49,8 @@ describe('a form on the screen', () => {
     expect(wrapper.find('[data-test="keep-swap"]').attributes('disabled')).toBeDefined()
     await type(wrapper, 'count, cylinder 3', '4')
     await type(wrapper, 'changed with', '1')
+    await wrapper.find('[data-test="when-hot"]').trigger('click')
+    await wrapper.find('[data-test="happened-not"]').trigger('click')
     await wrapper.find('[data-test="keep-swap"]').trigger('click')
     await flushPromises()
     expect(wrapper.emitted('kept')).toHaveLength(1)
@@ -57,6 +59,7 @@ describe('a form on the screen', () => {
       values: { count: { 3: 4 } },
       entries: { to: 1 },
       choices: { part: 'coil' },
+      circumstances: { temperature: 'hot', happened: false },
     })
   })
   it('keeps what was typed when the server refuses, and says why', async () => {

@@ -89,6 +89,10 @@ class SetUp:
     after_standing: bool | None = None
     happened: bool | None = None
     """Whether the complaint was there meanwhile."""
+    watched_s: float | None = None
+    """How long the same leads were watched in all, s; the capture is one stretch of that."""
+    marks_s: tuple[float, ...] = ()
+    """Moments of the capture at which something was lost, s from its start."""
 
     @property
     def circumstances(self) -> Circumstances:

@@ -21,17 +21,19 @@ AS_COMPLAINED, OTHERWISE = 3.0, 0.2
 
 @dataclass(frozen=True, slots=True)
 class Taken:
-    """How one measurement was taken; ``happened`` says whether the complaint was there meanwhile, None if not said."""
+    """How one measurement was taken; ``happened`` says whether the complaint was there meanwhile, None if not said, and
+    ``watched_s`` how long the same leads were watched in all."""
 
     under: Circumstances = UNKNOWN
     happened: bool | None = None
+    watched_s: float | None = None
 
 
 def taken_of(case: Case, measured: Measured) -> Taken:
     """How a measurement of a case was taken, by the set-up of its capture or the fields of its observation."""
     if measured.resource is not None:
         set_up = next((c.set_up for c in case.captures if c.name == measured.resource), None)
-        return Taken() if set_up is None else Taken(set_up.circumstances, set_up.happened)
+        return Taken() if set_up is None else Taken(set_up.circumstances, set_up.happened, set_up.watched_s)
     if measured.observation is None or measured.observation >= len(case.observations):
         return Taken()
     data = case.observations[measured.observation].data

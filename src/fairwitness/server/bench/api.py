@@ -214,6 +214,17 @@ class GoView(APIView):
         return _done(request, lambda bench: bench.go(given.validated_data["ticked"]))
 
 
+class WatchView(APIView):
+    """A long watch."""
+
+    @extend_schema(operation_id="bench_watch", request=schemas.GoSerializer, responses=schemas.BenchSerializer)
+    def post(self, request: Request) -> Response:
+        """Run the engine and watch until something is lost; the whole card must be ticked."""
+        given = schemas.GoSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        return _done(request, lambda bench: bench.watch(given.validated_data["ticked"]))
+
+
 class StopView(APIView):
     """An early end."""
 

@@ -114,6 +114,10 @@ class Recording:
             self._samples[row, first:until] = part
         self._count = until
 
+    def samples_of(self, row: int) -> Float32Array:
+        """What one lead gave so far, (samples,) float32 in its unit."""
+        return self._samples[row, : self._count]
+
     def since(self, first: int) -> LivePart:
         """What came in after a sample, thinned to what a screen shows.
 

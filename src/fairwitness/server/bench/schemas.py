@@ -5,6 +5,7 @@ from __future__ import annotations
 from rest_framework import serializers
 
 from fairwitness.core.model.capture import CaptureTest
+from fairwitness.server.bench.stage import Stage
 from fairwitness.simulate.running import LOADS
 
 
@@ -46,6 +47,11 @@ class BalanceSerializer(serializers.Serializer[dict[str, object]]):
     drops = DropSerializer(many=True)
 
 
+class LossSerializer(serializers.Serializer[dict[str, object]]):
+    at_s = serializers.FloatField()
+    lead = serializers.CharField()
+
+
 class BenchSerializer(serializers.Serializer[dict[str, object]]):
     version = serializers.IntegerField()
     vehicle = InBaySerializer(allow_null=True)
@@ -59,13 +65,15 @@ class BenchSerializer(serializers.Serializer[dict[str, object]]):
     starter_heat = serializers.FloatField()
     elapsed_s = serializers.FloatField()
     crank_max_s = serializers.FloatField()
-    stage = serializers.ChoiceField(choices=["idle", "set_up", "recording", "captured", "broken_off", "kept"])
+    stage = serializers.ChoiceField(choices=[stage.value for stage in Stage])
     test = serializers.CharField(allow_blank=True)
     test_title = serializers.CharField(allow_blank=True)
     cranks = serializers.BooleanField()
     seconds = serializers.FloatField()
     recorded_s = serializers.FloatField()
     rate_hz = serializers.FloatField()
+    watched_s = serializers.FloatField(allow_null=True, help_text="Of a long watch, over all its stretches.")
+    losses = LossSerializer(many=True)
     leads = LeadSerializer(many=True)
     checks = TickSerializer(many=True)
     cautions = serializers.ListField(child=serializers.CharField())

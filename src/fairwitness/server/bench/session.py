@@ -4,16 +4,14 @@ from __future__ import annotations
 
 import secrets
 import threading
-from collections.abc import Callable, Collection, Sequence
-
-import numpy as np
+from collections.abc import Callable, Collection
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.errors import InstrumentError
 from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import Capture, CaptureTest
 from fairwitness.core.model.case import Observation
-from fairwitness.core.procedures.set_up_card import Clip, SetUpCard
+from fairwitness.core.procedures.set_up_card import SetUpCard
 from fairwitness.core.procedures.specs import CARDS, SPECS
 from fairwitness.instruments.bay import Bay, EngineMotion
 from fairwitness.instruments.control_unit import ControlUnit
@@ -21,12 +19,12 @@ from fairwitness.instruments.scan_link import ScanLink
 from fairwitness.instruments.scope_link import Lead, ScopeLink
 from fairwitness.instruments.scope_stand_in import CHANNELS, Scope, ScopeStandIn
 from fairwitness.server.bench.guided_balance import GuidedBalance
+from fairwitness.server.bench.leads import leads_of
 from fairwitness.server.bench.recording import Recording
 from fairwitness.server.bench.stage import InBay, Stage
-from fairwitness.simulate.clips import front_end
+from fairwitness.server.bench.watch import Watch
 
 BATTERY_MIN_V = limit.RESTED_VOLT_MIN.value
-LEVEL = "workshop"
 
 
 class BenchSession:
@@ -47,6 +45,8 @@ class BenchSession:
         self.leads: tuple[Lead, ...] = ()
         self.stage = Stage.IDLE
         self.recording: Recording | None = None
+        self.watching: Watch | None = None
+        """The watch under way, or the one that ended with what waits to be kept."""
         self.problem = ""
         self.revealed = ""
         self.kept_id: int | None = None
@@ -72,7 +72,7 @@ class BenchSession:
             self.guided.forget()
             self.disconnect_scope()
             self.disconnect_scan()
-            self.in_bay = self.bay = self.card = self.recording = None
+            self.in_bay = self.bay = self.card = self.recording = self.watching = None
             self.stage, self.problem, self.revealed, self.kept_id, self.leads = Stage.IDLE, "", "", None, ()
             self.changed()
 
@@ -104,7 +104,7 @@ class BenchSession:
             self.changed()
 
     def _records(self) -> bool:
-        return self.stage is Stage.RECORDING
+        return self.stage in (Stage.RECORDING, Stage.WATCHING)
 
     # The instruments
 
@@ -128,6 +128,9 @@ class BenchSession:
         with self.lock:
             link, self.scope = self.scope, None
             stand_in, self.stand_in = self.stand_in, None
+            watching = self.watching
+        if watching is not None:
+            watching.give_up()
         if link is not None:
             link.close()
         if stand_in is not None:
@@ -200,14 +203,30 @@ class BenchSession:
         if len(clips) > CHANNELS:
             remedy = "Take a test on the common feed."
             raise InstrumentError(f"This needs {len(clips)} leads, the scope has {CHANNELS}.", remedy=remedy)
-        leads = _leads(clips)
+        leads = leads_of(clips)
         self._scoped(lambda: scope.set_up(leads, rate_hz=card.rate_hz, seconds=card.seconds))
         with self.lock:
             if self.scope is not scope or self._records():
                 raise InstrumentError("The bench was changed meanwhile.", remedy="Set the test up again.")
-            self.card, self.leads, self.recording = card, leads, None
+            self.card, self.leads, self.recording, self.watching = card, leads, None, None
             self.stage, self.problem, self.kept_id = Stage.SET_UP, "", None
             self.changed()
+
+    def _ready(self, ticked: Collection[str]) -> tuple[Bay, ScopeLink, SetUpCard]:
+        """What a capture is taken with.
+
+        Raises
+        ------
+        InstrumentError
+            No test is set up, or something on its card is not ticked.
+        """
+        bay, scope, card = self._vehicle(), self.scope, self.card
+        if scope is None or card is None or self.stage not in (Stage.SET_UP, Stage.CAPTURED, Stage.KEPT):
+            raise InstrumentError("No test is set up.", remedy="Open a set-up card first.")
+        missing = [render(c.words) for c in card.checks if c.id not in ticked]
+        if missing:
+            raise InstrumentError(f"Not ticked: {missing[0]}.", remedy="Tick the whole card before the engine turns.")
+        return bay, scope, card
 
     def go(self, ticked: Collection[str]) -> None:
         """Crank or run, and record.
@@ -218,14 +237,7 @@ class BenchSession:
             Something on the card is not ticked, the battery is low, the starter hot, the scope gone.
         """
         with self.lock:
-            bay, scope, card = self._vehicle(), self.scope, self.card
-            if scope is None or card is None or self.stage not in (Stage.SET_UP, Stage.CAPTURED, Stage.KEPT):
-                raise InstrumentError("No test is set up.", remedy="Open a set-up card first.")
-            missing = [render(c.words) for c in card.checks if c.id not in ticked]
-            if missing:
-                raise InstrumentError(
-                    f"Not ticked: {missing[0]}.", remedy="Tick the whole card before the engine turns."
-                )
+            bay, scope, card = self._ready(ticked)
             if card.cranking and bay.battery_v < BATTERY_MIN_V:
                 raise InstrumentError(f"The battery rests at {bay.battery_v:.1f} V.", remedy="Charge it first.")
             if card.cranking:
@@ -234,17 +246,46 @@ class BenchSession:
             else:
                 bay.run(load=card.load)
             recording = Recording(scope, self.leads, rate_hz=card.rate_hz, seconds=card.seconds, ended=self._ended)
-            self.recording = recording
+            self.recording, self.watching = recording, None
             self.stage, self.problem, self.kept_id = Stage.RECORDING, "", None
             self.changed()
         self._scoped(recording.start)
 
+    def watch(self, ticked: Collection[str]) -> None:
+        """Run the engine and watch until something is lost, or until it is stopped.
+
+        Raises
+        ------
+        InstrumentError
+            As ``go``; or the test is taken while cranking.
+        """
+        with self.lock:
+            bay, scope, card = self._ready(ticked)
+            if card.cranking:
+                raise InstrumentError("A starter cannot be watched for long.", remedy="Watch a running test.")
+            bay.run(load=card.load)
+            leads = self.leads
+            watching = Watch(
+                lambda over: Recording(scope, leads, rate_hz=card.rate_hz, seconds=card.seconds, ended=over),
+                shown=self._show,
+                ended=self._ended,
+            )
+            self.watching = watching
+            self.stage, self.problem, self.kept_id = Stage.WATCHING, "", None
+            self.changed()
+        self._scoped(watching.start)
+
+    def _show(self, recording: Recording) -> None:
+        with self.lock:
+            self.recording = recording
+            self.changed()
+
     def stop(self) -> None:
         """End a recording early; what is there can be kept."""
         with self.lock:
-            recording = self.recording if self._records() else None
-        if recording is not None:
-            self._scoped(recording.stop)
+            under_way = (self.watching or self.recording) if self._records() else None
+        if under_way is not None:
+            self._scoped(under_way.stop)
 
     def _scoped(self, verb: Callable[[], None]) -> None:
         try:
@@ -285,7 +326,10 @@ class BenchSession:
             if self.recording is None or self.card is None or self.stage not in (Stage.CAPTURED, Stage.BROKEN_OFF):
                 raise InstrumentError("Nothing waits to be kept.", remedy="Take a capture first.")
             hot = self.in_bay.hot if self.in_bay else True
-            return self.recording.capture(name=self.card.test.value, set_up=self.card.recorded(hot=hot))
+            set_up = self.card.recorded(hot=hot)
+            if self.watching is not None:
+                set_up = self.watching.described(set_up)
+            return self.recording.capture(name=self.card.test.value, set_up=set_up)
 
     def was_kept(self, kept_id: int) -> None:
         """Note that the capture is in the case now."""
@@ -321,22 +365,6 @@ class BenchSession:
             if trouble:
                 self.problem = trouble
             self.changed()
-
-
-def _leads(clips: Sequence[Clip]) -> tuple[Lead, ...]:
-    """A lead for each clip, with the zero error and the noise of the instrument that happens to hang on it."""
-    rng = np.random.default_rng(secrets.randbits(32))
-    leads = []
-    for channel, clip in enumerate(clips, start=1):
-        end = front_end(clip.role, LEVEL, rng)
-        usual = clip.usual
-        leads.append(
-            Lead(
-                channel=channel, clip=clip, unit=usual.unit, reach=usual.reach, probe=usual.probe,
-                zero=end.zero, noise=end.noise,
-            )
-        )  # fmt: skip
-    return tuple(leads)
 
 
 class Benches:

@@ -14,6 +14,8 @@ class Stage(StrEnum):
     IDLE = "idle"
     SET_UP = "set_up"
     RECORDING = "recording"
+    WATCHING = "watching"
+    """Recording stretch after stretch until something is lost."""
     CAPTURED = "captured"
     BROKEN_OFF = "broken_off"
     """The instrument fell silent; what came until then is kept here."""

@@ -59,6 +59,10 @@ def describe(session: BenchSession, *, title: str = "") -> dict[str, Any]:
             "seconds": card.seconds if card else 0.0,
             "recorded_s": round(recording.count / recording.rate_hz, 2) if recording else 0.0,
             "rate_hz": card.rate_hz if card else 0.0,
+            "watched_s": round(session.watching.watched_s, 1) if session.watching else None,
+            "losses": [{"at_s": loss.at_s, "lead": loss.lead} for loss in session.watching.losses]
+            if session.watching
+            else [],
             "leads": [
                 {
                     "channel": lead.channel,
@@ -104,6 +108,10 @@ def big_words(session: BenchSession, motion: EngineMotion) -> str:
         return "No vehicle in the bay"
     if session.stage is Stage.RECORDING and session.card is not None:
         return "Cranking" if session.card.cranking else "Engine running, recording"
+    if session.stage is Stage.WATCHING:
+        return "Watching"
+    if session.stage is Stage.CAPTURED and session.watching is not None:
+        return "Caught it" if session.watching.losses else "Not seen"
     by_stage = {
         Stage.CAPTURED: "Captured",
         Stage.BROKEN_OFF: "Scope lost",

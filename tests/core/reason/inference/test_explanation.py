@@ -3,11 +3,12 @@
 from dataclasses import replace
 
 import numpy as np
+import pytest
 
 from fairwitness.core.messages.message import verbatim
 from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.engine import even_engine
-from fairwitness.core.model.measurement import CategoricalEvidence
+from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, Origin, State
 from fairwitness.core.reason.inference.explanation import explain
 from fairwitness.core.reason.inference.hypotheses import hypotheses
 from fairwitness.core.reason.inference.posterior import infer
@@ -81,3 +82,23 @@ def test_two_ways_to_see_the_valves_that_differ_stay_a_disagreement():
     assert methods_apart((cam("late"), valves("late"))) == []
     assert methods_apart((cam("late"), valves("very_late"))) == []
     assert methods_apart((cam("late"),)) == []
+
+
+@pytest.mark.parametrize(("valves_deg", "apart"), [(22.0, False), (40.0, True)])
+def test_two_ways_that_agree_in_direction_but_not_in_degrees_are_named(valves_deg, apart):
+    def said(test, kind, quantity, value, *, remark):
+        finding = Finding(
+            test=test, cylinder=None, quantity=quantity, value=value, unit="deg", spread=None, events=1,
+            state=State.ABNORMAL, statement=verbatim("."), is_remark=remark, origin=Origin(code_version="0"), id=test,
+        )  # fmt: skip
+        observed = CategoricalEvidence(kind=kind, outcome="late", cylinders=(1,), source=test)
+        return Measured(test=test, findings=(finding,), categorical=(observed,))
+
+    cam = said("cam_timing", "cam_timing", "cam_timing", 20.0, remark=False)
+    valves = said("cylinder_pressure", "valve_events", "valve_shift", valves_deg, remark=True)
+    sentences = methods_apart((cam, valves))
+    assert bool(sentences) is apart
+    if apart:
+        assert "by 20°" in render(sentences[0].text)
+        assert "by 40°" in render(sentences[0].text)
+        assert set(sentences[0].findings) == {"cam_timing", "cylinder_pressure"}

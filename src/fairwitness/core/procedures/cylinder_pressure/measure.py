@@ -28,6 +28,7 @@ from fairwitness.core.procedures.cylinder_pressure.averaged import averaged_cycl
 from fairwitness.core.procedures.cylinder_pressure.valves import (
     BAR,
     CylinderRead,
+    ValveTiming,
     is_borderline,
     timing_of,
     valves_of,
@@ -35,6 +36,7 @@ from fairwitness.core.procedures.cylinder_pressure.valves import (
 from fairwitness.core.procedures.cylinder_pressure.words import (
     ABOVE_ATMOSPHERE,
     AFTER_DEGREES,
+    CAMS,
     COMPRESSES_AGAIN_WHEN,
     COMPRESSION_STANDS_OUT,
     CRANK_SENSOR_RECORDED,
@@ -46,6 +48,7 @@ from fairwitness.core.procedures.cylinder_pressure.words import (
     EXHAUST_OPENS,
     INTAKE_CLOSES,
     INTAKE_OPENS,
+    ONE_CAM,
     PEERS,
     PRESSURE_WRITTEN_ABOVE,
     RISES_FALLS_EVENLY,
@@ -222,7 +225,8 @@ def _reported(
         usual = usual_of(np.array(others), within=NEAR) if others else None
         least = LEVELS.get(engine.fuel, limit.PRESSURE_LOW_BAR).value
         low = not running and read.peak_bar < least
-        valves, shift, beside = valves_of(c, found, engine, running=running)
+        timing = valves_of(c, found, engine, running=running)
+        valves = timing.outcome
         leans = (
             read.events.tower.leak > limit.TOWER_LOSS_MAX.value or read.events.asymmetry < limit.TOWER_LEAN_MIN.value
         )
@@ -233,7 +237,7 @@ def _reported(
         findings.append(
             _finding(c, read.peak_bar, read.cycles.count, state, _sentence(c, read, usual, valves, leans=leans), origin)
         )
-        findings += _remarks(c, read, valves, shift, beside, origin)
+        findings += _remarks(c, read, timing, origin)
         if not running and len(found) + len(dead) == 1:
             categorical.append(
                 CategoricalEvidence(
@@ -300,9 +304,7 @@ def _sentence(cylinder: int, read: CylinderRead, usual: float | None, valves: st
     return RISES_FALLS_EVENLY(text=text)
 
 
-def _remarks(
-    cylinder: int, read: CylinderRead, valves: str, shift: float, beside: Message, origin: Origin
-) -> list[Finding]:
+def _remarks(cylinder: int, read: CylinderRead, timing: ValveTiming, origin: Origin) -> list[Finding]:
     """Valve events in degrees, each with what it is known to."""
     found = []
     for name, words in NAMES.items():
@@ -320,16 +322,18 @@ def _remarks(
                 is_remark=True,
             )
         )  # fmt: skip
-    if valves in MOVED:
+    if timing.outcome in MOVED:
+        word = outcome_word(timing.outcome.removeprefix("very_"))
         closes, opens = timing_of(read) or (0.0, 0.0)
         text = CYLINDER_INTAKE_CLOSES(cylinder=cylinder, closes=-closes)
-        text += AFTER_DEGREES(
-            opens=opens, shift=abs(shift), valves=outcome_word(valves.removeprefix("very_")), beside=beside
-        )
+        text += AFTER_DEGREES(opens=opens, shift=abs(timing.shift_deg), valves=word, beside=timing.beside)
+        if timing.one_cam:
+            text += ONE_CAM(cam=CAMS[timing.one_cam], other=abs(timing.other_deg))
         found.append(
             Finding(
-                test=TEST, cylinder=cylinder, quantity="valve_shift", value=round(shift, 1), unit="deg", spread=None,
-                events=read.cycles.count, state=State.NORMAL, statement=text, origin=origin, is_remark=True,
+                test=TEST, cylinder=cylinder, quantity="valve_shift", value=round(timing.shift_deg, 1), unit="deg",
+                spread=None, events=read.cycles.count, state=State.NORMAL, statement=text, origin=origin,
+                is_remark=True,
             )
         )  # fmt: skip
     return found

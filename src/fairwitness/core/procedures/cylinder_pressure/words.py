@@ -40,6 +40,14 @@ CYLINDER_INTAKE_CLOSES = template(
 AFTER_DEGREES = template(
     "cylinder_pressure.after_degrees", "{opens:.0f} after it, {shift:.0f} degrees {valves}{beside}."
 )
+CAMS = {
+    "intake": phrase("cylinder_pressure.cam.intake", "intake"),
+    "exhaust": phrase("cylinder_pressure.cam.exhaust", "exhaust"),
+}
+ONE_CAM = template(
+    "cylinder_pressure.one_cam",
+    " Only the {cam} cam stands off, the other is within {other:.0f} degrees: look at its phaser, wheel and chain.",
+)
 TRANSDUCER_NAMES_CYLINDER = template(
     "cylinder_pressure.transducer_names_cylinder", "No transducer names a cylinder of this engine."
 )

@@ -37,6 +37,14 @@ METHODS_APART = template(
     "The cam sensor says {cam}, the pressure in the cylinder says {valves}: both stand. A sensor wheel that moved, a "
     "worn cam or a wrong known good make such a difference; compare a second cylinder.",
 )
+DEGREES_APART = template(
+    "alternatives.degrees_apart",
+    "Both say {outcome}, but the cam sensor by {cam:.0f}\u00b0 and the pressure in the cylinder by {valves:.0f}\u00b0 "
+    "of crank: the timing is off, how far is open. Look at the marks before a part is ordered by either.",
+)
+APART_DEG = 12.0
+"""[M] crank degrees that the two methods may differ by: the events of the valves are read to some six degrees."""
+SHIFT = "valve_shift"
 NO_FAULT_AT_ALL = phrase("alternatives.no_fault", "no fault at all")
 UNLISTED = phrase("alternatives.unlisted", "something that is not in the catalogue")
 PLACED = template("alternatives.placed", "{fault} at {cylinders:cylinders}")
@@ -133,13 +141,28 @@ def methods_apart(measured: Sequence[Measured]) -> list[Sentence]:
         kind: {s.outcome.removeprefix("very_") for m in usable for s in m.categorical if s.kind == kind}
         for kind in ("cam_timing", "valve_events")
     }
-    if not all(said.values()) or said["cam_timing"] & said["valve_events"]:
+    if not all(said.values()):
         return []
+    if same := said["cam_timing"] & said["valve_events"]:
+        return _degrees_apart(usable, min(same))
     cam, valves = (
         joined(*(outcome_word(o) for o in sorted(said[kind])), by="/") for kind in ("cam_timing", "valve_events")
     )
     ids = tuple(f.id for m in usable if any(s.kind in said for s in m.categorical) for f in m.findings)
     return [Sentence(METHODS_APART(cam=cam, valves=valves), ids)]
+
+
+def _degrees_apart(usable: Sequence[Measured], outcome: str) -> list[Sentence]:
+    """The same direction by different degrees; nothing where both are near each other or nobody says how far."""
+    cams = [f for m in usable if m.test == "cam_timing" for f in m.findings if f.value is not None]
+    valves = [f for m in usable for f in m.findings if f.quantity == SHIFT and f.value is not None]
+    if not cams or not valves:
+        return []
+    cam, moved = (sum(f.value or 0.0 for f in own) / len(own) for own in (cams, valves))
+    if abs(cam - moved) < APART_DEG:
+        return []
+    ids = tuple(f.id for f in (*cams, *valves))
+    return [Sentence(DEGREES_APART(outcome=outcome_word(outcome), cam=abs(cam), valves=abs(moved)), ids)]
 
 
 def in_words(hypothesis: Hypothesis) -> Message:

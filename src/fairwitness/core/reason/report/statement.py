@@ -30,6 +30,7 @@ from fairwitness.core.reason.report.owner import for_the_owner
 from fairwitness.core.reason.report.repair import RepairOffer, offers
 from fairwitness.core.reason.report.sentence import Sentence
 from fairwitness.core.reason.report.watched import watched
+from fairwitness.core.reason.taken_under import Taken
 from fairwitness.core.reason.verdict import Status, Verdict
 
 FAULTS_NAMED = 3
@@ -132,8 +133,8 @@ class Context:
         Whether the owner agreed to have the engine opened.
     runs : bool
         Whether the engine runs, however badly.
-    taken : mapping of finding id to Circumstances
-        Under which conditions each measurement was taken, by the first of its findings.
+    taken : mapping of finding id to Taken
+        How each measurement was taken, by the first of its findings.
     not_tried : Circumstances
         Conditions of the complaint that nothing was taken under.
     """
@@ -145,7 +146,7 @@ class Context:
     repair: Repair = Repair.PART
     authorised: bool = False
     runs: bool = True
-    taken: Mapping[str, Circumstances] = field(default_factory=dict)
+    taken: Mapping[str, Taken] = field(default_factory=dict)
     not_tried: Circumstances = UNKNOWN
 
 

@@ -11,16 +11,18 @@ from dataclasses import replace
 
 from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.messages.message import NOTHING, Message, joined
-from fairwitness.core.model.circumstances import UNKNOWN, Circumstances
+from fairwitness.core.model.circumstances import Circumstances
 from fairwitness.core.model.measurement import Measured
 from fairwitness.core.procedures.specs import SPECS
 from fairwitness.core.reason.accusations import compared
 from fairwitness.core.reason.report.sentence import Sentence
+from fairwitness.core.reason.taken_under import Taken
 
 REVOLUTIONS = 2
 """Of the crank, in a cycle of a four-stroke engine."""
 LONG_S = 1.0
-NONE_SAID: Mapping[str, Circumstances] = {}
+NONE_SAID: Mapping[str, Taken] = {}
+NOT_SAID = Taken()
 AT_REST = "none"
 """The load of an engine that did not run: its own speed says so."""
 WATCHED = template("watched.all", "Watched: {what:and}. What shows only otherwise was not seen.")
@@ -31,14 +33,14 @@ UNDER = template("watched.under", " ({conditions})")
 BY_HAND = phrase("watched.by_hand", "readings by hand")
 
 
-def watched(measured: Sequence[Measured], taken: Mapping[str, Circumstances] = NONE_SAID) -> list[Sentence]:
+def watched(measured: Sequence[Measured], taken: Mapping[str, Taken] = NONE_SAID) -> list[Sentence]:
     """Say what was looked at, for how long, at what speed and under which conditions.
 
     Parameters
     ----------
     measured : sequence of Measured
         Unusable ones are left out.
-    taken : mapping of finding id to Circumstances
+    taken : mapping of finding id to Taken
         By the first finding of a measurement.
 
     Returns
@@ -51,8 +53,10 @@ def watched(measured: Sequence[Measured], taken: Mapping[str, Circumstances] = N
     longest: dict[tuple[str, Circumstances], tuple[float, float]] = {}
     for m in usable:
         if m not in by_hand:
-            alike = (m.test, taken.get(m.findings[0].id, UNKNOWN) if m.findings else UNKNOWN)
-            longest[alike] = max(longest.get(alike, (0.0, 0.0)), _lasted(m.facts))
+            own = taken.get(m.findings[0].id, NOT_SAID) if m.findings else NOT_SAID
+            alike = (m.test, own.under)
+            seconds, rpm = _lasted(m.facts)
+            longest[alike] = max(longest.get(alike, (0.0, 0.0)), (max(seconds, own.watched_s or 0.0), rpm))
     what = [_words(SPECS[test].title, *how_long, under) for (test, under), how_long in longest.items()]
     if by_hand:
         what.append(BY_HAND)
