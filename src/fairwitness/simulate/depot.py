@@ -8,7 +8,7 @@ import numpy as np
 
 from fairwitness.core.model.capture import Capture
 from fairwitness.core.model.case import Observation
-from fairwitness.core.model.engine import REVOLUTION_DEG, Engine
+from fairwitness.core.model.engine import REVOLUTION_DEG, Engine, Ignition, Layout, even_engine
 from fairwitness.core.model.symptom import Symptom
 from fairwitness.simulate.examine import examine
 from fairwitness.simulate.garage import ENGINES, build
@@ -48,6 +48,13 @@ DROVER_20, DROVER_16 = ENGINES["drover-2.0"], ENGINES["drover-1.6"]
 BOOKWAIN_V6, SALTER_V8 = ENGINES["bookwain-2.7"], ENGINES["salter-4.4"]
 LARDER_12, LARDER_25 = ENGINES["larder-1.2"], ENGINES["larder-2.5"]
 SLIPWAY_D = ENGINES["slipway-3.1"]
+CRATE_13 = even_engine(
+    (1, 3, 4, 2),
+    label="Pinnock Crate 1.3",
+    layout=Layout.INLINE,
+    ignition=Ignition.DISTRIBUTOR,
+    injector_ohms=14.0,
+)
 
 JOBS: tuple[DepotJob, ...] = (
     DepotJob(
@@ -214,11 +221,11 @@ JOBS: tuple[DepotJob, ...] = (
     DepotJob(
         title="Post van 4, cranks and does not start",
         vehicle="Post van 4",
-        engine=LARDER_12,
+        engine=CRATE_13,
         complaint="Parked on Friday, cranks and does not start on Monday.",
         symptom=Symptom.NO_START,
-        faults=(Fault("ignition_common_lost", (), 1.0),),
-        tests=("first_look", "no_start"),
+        faults=(Fault("coil_secondary_shorted", (), 1.0),),
+        tests=("first_look", "no_start", "resistance"),
         days_ago=0.3,
         minutes=31,
         fuel_how="fuel pump relay pulled",

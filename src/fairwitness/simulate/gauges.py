@@ -113,14 +113,16 @@ def resistance(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
             own = tested.vehicle.injection.own_ohm(cylinder)
             injector = tested.vehicle.injection.ohm * own * health.injector_ohm * tested.spread * noise
             seen.append(_ohms("injector", cylinder, injector, health.injector_closed_circuit, temperature))
-        if not tested.vehicle.sparkless:
+        only_one = tested.vehicle.engine.ignition is Ignition.DISTRIBUTOR and cylinder != tested.order[0]
+        if not tested.vehicle.sparkless and not only_one:
             primary = tested.vehicle.ignition.primary_ohm * tested.spread * noise
             seen.append(_ohms("coil_primary", cylinder, primary, health.primary_closed, temperature))
-            lead = LEAD_OHM * noise + health.series_ohm
-            seen.append(_ohms("plug_lead", cylinder, lead, not health.secondary_open, temperature))
             shorted = health.coil_inductance < 0.9
             secondary = SECONDARY_OHM * (0.35 if shorted else 1.0) * tested.spread * noise
             seen.append(_ohms("coil_secondary", cylinder, secondary, health.coil_output > 0, temperature))
+        if not tested.vehicle.sparkless:
+            lead = LEAD_OHM * noise + health.series_ohm
+            seen.append(_ohms("plug_lead", cylinder, lead, not health.secondary_open, temperature))
     for cylinder in tested.suspects:
         health = tested.parts[cylinder]
         whole = health.command_at_coil and health.injector_command_at_part

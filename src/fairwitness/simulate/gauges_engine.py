@@ -14,7 +14,7 @@ import numpy as np
 from numpy.random import Generator
 
 from fairwitness.core.model.case import Observation
-from fairwitness.core.model.engine import Injection
+from fairwitness.core.model.engine import Ignition, Injection
 from fairwitness.simulate.health import LeakPath
 from fairwitness.simulate.under_test import VehicleUnderTest, seen_by
 
@@ -22,6 +22,9 @@ SLIP = 0.03
 """[M] how often a look comes out otherwise than the chain has it."""
 DEAD_SEALING, SOFT_SEALING = 0.3, 0.7
 """[M] sealing below which an ear misses a beat, and below which an engine spins light where all are so."""
+
+COIL_FIRES, COIL_STEEP = 0.5, 0.8
+"""[M] share of a sound coil's output that still starts an engine, and of its inductance below which a ramp is steep."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -39,6 +42,8 @@ class Chain:
     """What the unit does at rest: nothing, ``held`` or ``fires``."""
     disturbed: bool
     battery_weak: bool
+    only_coil: str
+    """The coil of a distributor: ``sound``, ``shorted`` (it draws and gives next to nothing) or ``dead``."""
 
     @property
     def commands(self) -> bool:
@@ -67,7 +72,17 @@ def chain_of(tested: VehicleUnderTest) -> Chain:
         misbehaves="" if wild is None else "held" if wild < 0.7 else "fires",
         disturbed="outside_interference" in faults,
         battery_weak="weak_battery" in faults,
+        only_coil=_only_coil(tested),
     )
+
+
+def _only_coil(tested: VehicleUnderTest) -> str:
+    if tested.vehicle.engine.ignition is not Ignition.DISTRIBUTOR:
+        return "sound"
+    coil = tested.parts[tested.order[0]]
+    if coil.coil_output > COIL_FIRES:
+        return "sound"
+    return "shorted" if coil.coil_inductance < COIL_STEEP else "dead"
 
 
 def first_look(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
@@ -102,7 +117,7 @@ def first_look(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
 def no_start(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     """Spark, injector pulse, crank signal, coil current and fuel by hand, while cranking."""
     chain = chain_of(tested)
-    sparks = chain.commands and chain.coils_fed
+    sparks = chain.commands and chain.coils_fed and chain.only_coil == "sound"
     spark = "strong" if sparks else "none"
     if chain.misbehaves == "fires":
         spark = "key_on"
@@ -116,10 +131,16 @@ def no_start(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
         "spark": spark,
         "injector_pulse": pulse,
         "crank_signal": chain.crank_signal if chain.awake else "none",
-        "coil_ramp": "ramp" if chain.commands and chain.coils_fed else "none",
+        "coil_ramp": _coil_ramp(chain),
         "fuel_by_hand": "fires" if lacks_fuel else "nothing",
     }
     return _seen(tested, "no_start", shown, rng)
+
+
+def _coil_ramp(chain: Chain) -> str:
+    if not (chain.commands and chain.coils_fed):
+        return "none"
+    return "steep" if chain.only_coil == "shorted" else "ramp"
 
 
 def engine_circuits(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:

@@ -75,7 +75,9 @@ def number_of(data: Mapping[str, Any], key: str, *, low: float, high: float) -> 
 
 
 def on_the_coil(cylinder: int, engine: Engine) -> tuple[int, ...]:
-    """All cylinders that live on the coil of one: a waste-spark coil serves two."""
+    """All cylinders that live on the coil of one: a waste-spark coil serves two, that of a distributor all."""
+    if engine.ignition is Ignition.DISTRIBUTOR:
+        return tuple(sorted(engine.firing_order))
     for pair in engine.coil_pairs or (engine.companion_pairs if engine.ignition is Ignition.WASTE_SPARK else ()):
         if cylinder in pair:
             return tuple(sorted(pair))

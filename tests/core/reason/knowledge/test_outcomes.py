@@ -3,23 +3,50 @@
 import numpy as np
 import pytest
 
+from fairwitness.core.model.engine import even_engine
 from fairwitness.core.model.measurement import CategoricalEvidence
-from fairwitness.core.reason.inference.hypotheses import hypotheses
+from fairwitness.core.procedures.specs import OFFERS
+from fairwitness.core.reason.inference.conditions import conditions_of
+from fairwitness.core.reason.inference.hypotheses import Hypothesis, Placed, hypotheses
+from fairwitness.core.reason.inference.likelihood import of_categorical
 from fairwitness.core.reason.inference.posterior import infer
-from fairwitness.core.reason.knowledge.fault_spec import FaultMode, Mode
+from fairwitness.core.reason.knowledge.fault_spec import Cause, FaultMode, Mode
 from fairwitness.core.reason.knowledge.faults import FAULTS
-from fairwitness.core.reason.knowledge.outcomes import ANY_INTERMITTENT, OUTCOMES, SOUND, chance, chances, outcomes_of
+from fairwitness.core.reason.knowledge.outcomes import (
+    ANY_INTERMITTENT,
+    OUTCOMES,
+    SOUND,
+    chance,
+    chances,
+    of_all,
+    outcomes_of,
+)
+from fairwitness.core.reason.planning.prediction import claims_of, predict
 from tests.core.reason.evidence import case
 
 
 def test_every_row_is_a_fault_and_sums_to_one():
     modes = {FaultMode(fault, mode).row for fault in FAULTS for mode in Mode}
-    known = {SOUND, ANY_INTERMITTENT, *modes}
+    known = {SOUND, ANY_INTERMITTENT, *modes, *(of_all(fault) for fault in FAULTS)}
     for kind, rows in OUTCOMES.items():
         assert SOUND in rows, kind
         assert set(rows) <= known, kind
         for row in rows.values():
             assert sum(row.values()) == pytest.approx(1.0)
+
+
+@pytest.mark.parametrize(("cylinders", "more"), [((1, 2, 3, 4), True), ((3,), False)])
+def test_one_coil_for_all_takes_the_spark_from_the_whole_engine_one_of_four_does_not(cylinders, more):
+    placed = (("coil_output_dead", (Placed("coil_output_dead", cylinders, Cause.IGNITION),)),)
+    conditions = conditions_of(placed, (1, 3, 4, 2), ((), (), (), ()))
+    engine = even_engine((1, 3, 4, 2))
+    none = CategoricalEvidence(kind="no_start:spark", outcome="none", cylinders=(1, 2, 3, 4), source="o")
+    dead, sound = of_categorical(none, conditions, engine)
+    assert (dead > sound + 2.0) == more
+    claims = claims_of((Hypothesis("coil_output_dead", Cause.IGNITION, cylinders, 1.0),))
+    planned = predict(OFFERS["no_start:spark"], claims, engine.firing_order)
+    shown = dict(zip(planned.outcomes, planned.table[planned.row_of[0]], strict=True))
+    assert (max(shown, key=shown.get)[0][1] == "none") == more
 
 
 def test_every_kind_can_come_out_as_it_does_on_a_sound_cylinder():

@@ -14,7 +14,7 @@ from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.inference.conditions import SOUND_CONDITION, UNLISTED, Condition, Conditions
 from fairwitness.core.reason.knowledge.fault_spec import FaultMode, Mode
 from fairwitness.core.reason.knowledge.faults import OTHER
-from fairwitness.core.reason.knowledge.outcomes import ANY_INTERMITTENT, SOUND, chance, faults_of, outcomes_of
+from fairwitness.core.reason.knowledge.outcomes import ANY_INTERMITTENT, SOUND, chance, faults_of, of_all, outcomes_of
 from fairwitness.core.reason.knowledge.signatures import LEFT_ALONE, cell, log_likelihood
 
 FloatArray = NDArray[np.float64]
@@ -146,16 +146,23 @@ def of_categorical(observed: CategoricalEvidence, conditions: Conditions, engine
     -------
     (hypotheses + 1,) float
     """
-    reported = np.log([_chance(observed.kind, observed.outcome, kind) for kind in conditions.kinds])
+    reported, alike = (
+        np.log([_chance(observed.kind, observed.outcome, kind, common=common) for kind in conditions.kinds])
+        for common in (False, True)
+    )
     positions = [engine.position(c) for c in observed.cylinders if c in engine.firing_order]
-    here = reported[conditions.at[:, positions or slice(None)]]
+    at = conditions.at[:, positions or slice(None)]
+    here = np.where(conditions.common[:, None], alike[at], reported[at])
     furthest = np.abs(here - reported[0]).argmax(axis=1)
     return np.asarray(here[np.arange(here.shape[0]), furthest])
 
 
 @lru_cache(maxsize=65_536)
-def _chance(test: str, outcome: str, kind: Condition) -> float:
-    """Chance of an outcome at a cylinder; faults that do not touch the test leave it to those that do."""
+def _chance(test: str, outcome: str, kind: Condition, *, common: bool) -> float:
+    """Chance of an outcome at a cylinder; faults that do not touch the test leave it to those that do.
+
+    ``common`` says that all cylinders are ill alike: what asks the whole engine may have a row for that.
+    """
     usual = chance(test, outcome, SOUND)
     if kind in UNLISTED:
         known = outcomes_of(test)
@@ -163,7 +170,7 @@ def _chance(test: str, outcome: str, kind: Condition) -> float:
     rows = faults_of(test)
     own = []
     for fault in kind:
-        row = next((r for r in _rows_of(fault) if r in rows), None)
+        row = next((r for r in (*((of_all(fault.fault),) if common else ()), *_rows_of(fault)) if r in rows), None)
         if row is not None:
             own.append(chance(test, outcome, row))
     return sum(own) / len(own) if own else usual

@@ -61,6 +61,14 @@ outside_interference                  | comes_and_goes 55, strong 40, none 5
 plugs_all_worn                        | strong 90, weak 10
 cam_signal_wrong                      | strong 70, none 20, comes_and_goes 10
 weak_battery                          | weak 45, strong 40, comes_and_goes 15
+coil_output_dead (common)             | none 92, weak 6, strong 2
+coil_secondary_shorted (common)       | none 55, weak 37, strong 8
+coil_primary_open (common)            | none 97, strong 3
+coil_feed_lost (common)               | none 96, weak 2, strong 2
+coil_control_open (common)            | none 97, strong 3
+coil_driver_failed (common)           | none 80, weak 15, strong 5
+secondary_open (common)               | none 55, weak 30, strong 15
+secondary_leak (common)               | weak 50, none 30, strong 20
 
 @ no_start:injector_pulse
 sound                                 | flashes 96, none 3, held 1
@@ -87,6 +95,11 @@ reference_bad                         | none 60, ramp 40
 unit_misbehaves                       | ramp 55, none 45
 immobiliser_locked                    | none 55, ramp 45
 coil_secondary_shorted                | ramp 60, steep 40
+coil_secondary_shorted (common)       | steep 70, ramp 30
+coil_primary_open (common)            | none 98, ramp 2
+coil_feed_lost (common)               | none 97, ramp 3
+coil_control_open (common)            | none 97, ramp 3
+coil_driver_failed (common)           | none 55, ramp 45
 
 @ no_start:fuel_by_hand
 sound                                 | nothing 94, fires 6

@@ -3,7 +3,8 @@
 One block per test. Its first row is a cylinder without the fault; the rows below are faults that change the outcome at
 the cylinder where they sit. A fault that is not named leaves the outcome as on a sound cylinder. ``@`` opens a block,
 and further kinds on that line share it. In brackets stands in which of its ways a fault shows itself, as
-``fault_spec.Mode`` names them; ``(intermittent)`` alone is any fault that comes and goes.
+``fault_spec.Mode`` names them; ``(intermittent)`` alone is any fault that comes and goes,
+``(common)`` one that all cylinders share: a dead coil among four leaves the engine its spark, a distributor's does not.
 """
 
 from __future__ import annotations
@@ -38,6 +39,11 @@ OUTCOMES: Mapping[str, Mapping[str, Mapping[str, float]]] = _parse(TABLE)
 SOUND = "sound"
 ANY_INTERMITTENT = FaultMode("", Mode.INTERMITTENT).row.strip()
 """Row of any fault that comes and goes, in the blocks that count it."""
+
+
+def of_all(fault: str) -> str:
+    """Row of a fault that all cylinders share, as the one coil of a distributor: what asks the whole engine sees it."""
+    return f"{fault} (common)"
 
 
 def faults_of(kind: str) -> Mapping[str, Mapping[str, float]]:

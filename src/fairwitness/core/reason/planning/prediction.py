@@ -15,7 +15,7 @@ from fairwitness.core.procedures.spec import Offer
 from fairwitness.core.reason.inference.hypotheses import Hypothesis, Placed
 from fairwitness.core.reason.inference.likelihood import SHOWS_INTERMITTENT, WAITS
 from fairwitness.core.reason.knowledge.faults import OTHER, OTHER_MECHANICAL
-from fairwitness.core.reason.knowledge.outcomes import SOUND, chances, faults_of
+from fairwitness.core.reason.knowledge.outcomes import SOUND, chances, faults_of, of_all
 from fairwitness.core.reason.knowledge.signatures import cell
 
 FloatArray = NDArray[np.float64]
@@ -149,9 +149,12 @@ def _of_column(column: str, placed: tuple[Placed, ...], scope: tuple[int, ...]) 
 def _of_kind(kind: str, placed: tuple[Placed, ...], scope: tuple[int, ...]) -> list[tuple[Mark, float]]:
     known = faults_of(kind)
     here = [p for p in placed if not p.cylinders or set(p.cylinders) & set(scope)]
-    touching = [p for p in here if p.shown.row in known or p.fault in known]
+    touching = [p for p in here if {p.shown.row, p.fault, of_all(p.fault)} & set(known)]
     first = touching[0] if touching else None
-    row = chances(kind, SOUND if first is None else first.shown.row if first.shown.row in known else first.fault)
+    rows = () if first is None else (first.shown.row, first.fault)
+    if first is not None and set(first.cylinders) >= set(scope):
+        rows = (of_all(first.fault), *rows)
+    row = chances(kind, next((r for r in rows if r in known), SOUND))
     if first is not None and first.is_intermittent and first.shown.row not in known and kind not in WAITS:
         sound = chances(kind, SOUND)
         row = {
