@@ -39,7 +39,7 @@ def test_the_yard_holds_three_to_eight_cylinders():
 def test_there_is_a_complete_case_for_each_main_cause():
     complete = {f.fault: j for j in JOBS if j.tests for f in j.faults}
     running = {"secondary_open", "injector_open_circuit", "injector_driver_failed", "exhaust_valve_leak"}
-    assert running | {"ignition_common_lost", "unit_misbehaves"} == set(complete)
+    assert running | {"coil_secondary_shorted", "unit_misbehaves"} == set(complete)
     evidence = depot_evidence(complete["injector_open_circuit"], seed=9)
     assert {"cranking", "crank_speed", "secondary_voltage", "injector_current"} == {c.name for c in evidence.captures}
     opened = [o.data["cylinder"] for o in evidence.observations if o.test == "resistance" and o.data.get("open")]

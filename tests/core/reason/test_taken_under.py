@@ -10,12 +10,14 @@ from fairwitness.core.model.capture import Capture, SetUp, TimeBase
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.circumstances import UNKNOWN, Circumstances
 from fairwitness.core.model.engine import even_engine
+from fairwitness.core.model.tools import Turning
 from fairwitness.core.procedures.registry import measure_observation
 from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.inference.hypotheses import hypotheses
 from fairwitness.core.reason.inference.posterior import SourceTrust, infer
 from fairwitness.core.reason.knowledge.fault_spec import Cause, Mode
 from fairwitness.core.reason.planning.approach import Bay
+from fairwitness.core.reason.planning.catching import waits
 from fairwitness.core.reason.taken_under import caught, not_tried, odds_met
 from tests.core.reason.evidence import case, line, measured
 
@@ -103,7 +105,10 @@ def test_until_it_was_caught_nothing_is_unplugged_and_the_list_says_so():
 def test_while_it_does_it_what_disturbs_nothing_comes_first():
     low = (measured(FOUR, {}), replace(measured(FOUR, {3: 0.6}, name="b"), test="power_balance"))
     offers = conclude(taken(), low, bay=Bay(happening=True)).plan.offers
-    disturbing = [OFFERS[o.id].disturbs for o in offers]
-    assert disturbing == sorted(disturbing)
-    assert any(disturbing)
+    waiting = [waits(OFFERS[o.id], Bay(happening=True)) for o in offers]
+    assert waiting == sorted(waiting)
+    assert any(waiting)
+    assert not any(
+        OFFERS[o.id].turning is Turning.CRANKING for o, later in zip(offers, waiting, strict=True) if not later
+    )
     assert "unplug nothing" in render(offers[0].reason)

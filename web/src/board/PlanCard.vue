@@ -54,10 +54,13 @@ const form = computed(() => {
         </button>
       </span>
     </header>
-    <details v-if="board.plan.leave_alone.length" class="alone" data-test="leave-alone" open>
-      <summary>Leave alone until it was caught</summary>
-      <p v-for="text in board.plan.leave_alone" :key="text" class="small">{{ text }}</p>
-    </details>
+    <p v-if="board.plan.leave_alone.length" class="alarm" data-test="hands-off">
+      {{
+        board.case.happening
+          ? 'It does it now: unplug nothing, switch nothing off.'
+          : 'Not caught yet: unplug nothing.'
+      }}
+    </p>
     <p v-if="board.plan.done" class="stop" data-test="stop">{{ board.plan.stop }}</p>
     <template v-if="chosen">
       <h4>{{ chosen.title }}</h4>
@@ -83,6 +86,10 @@ const form = computed(() => {
         <span>{{ offer.title }}</span><span class="number">{{ offer.minutes }} min</span>
       </button>
     </div>
+    <details v-if="board.plan.leave_alone.length" class="alone" data-test="leave-alone">
+      <summary>Leave alone until it was caught</summary>
+      <p v-for="text in board.plan.leave_alone" :key="text" class="small">{{ text }}</p>
+    </details>
     <p v-if="!board.plan.done" class="small soft" data-test="stop">{{ board.plan.stop }}</p>
     <p v-for="text in board.plan.held_back" :key="text" class="small alarm">{{ text }}</p>
     <p class="small soft">Follow the maker's procedure and the workshop's rules.</p>

@@ -189,9 +189,7 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
 <style scoped>
 .when summary {
   cursor: pointer;
-  min-height: 44px;
-  display: flex;
-  align-items: center;
+  line-height: 44px;
 }
 .numbers {
   display: flex;

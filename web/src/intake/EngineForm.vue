@@ -175,9 +175,7 @@ h2 {
 }
 .circuit summary {
   cursor: pointer;
-  min-height: 44px;
-  display: flex;
-  align-items: center;
+  line-height: 44px;
   font-weight: 600;
 }
 .circuit .el-checkbox {

@@ -325,7 +325,7 @@ def _judged(part: _Part, outcome: str, about: Message, index: int, engine: Engin
         Came(
             kind=f"{TEST}:{part.item}",
             outcome=outcome,
-            speaks_of=on_the_coil(part.cylinder, engine) if part.item == "coil_primary" else (part.cylinder,),
+            speaks_of=on_the_coil(part.cylinder, engine) if part.item.startswith("coil") else (part.cylinder,),
             at=part.cylinder,
             state=STATES[outcome],
             statement=statement,

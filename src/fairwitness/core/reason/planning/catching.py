@@ -27,11 +27,16 @@ WAITING_NAMED = 6
 
 def favour(test: Offer, bay: Bay) -> float:
     """Factor on the rank of a test for what it disturbs."""
+    if bay.happening and waits(test, bay):
+        return DISTURBS_NOW
     if not test.disturbs:
         return 1.0
-    if bay.happening:
-        return DISTURBS_NOW
     return DISTURBS_UNCAUGHT if bay.uncaught else DISTURBS
+
+
+def waits(test: Offer, bay: Bay) -> bool:
+    """Whether a test waits until it was caught: it unplugs something, or stops an engine that runs to crank it."""
+    return test.disturbs or (bay.happening and bay.runs and test.turning is Turning.CRANKING)
 
 
 def asked_under(test: Offer, when: Circumstances) -> Circumstances:
@@ -46,7 +51,7 @@ def asked_under(test: Offer, when: Circumstances) -> Circumstances:
 def said_under(test: Offer, bay: Bay) -> Message:
     """When a test is to be taken, in words; nothing where the complaint is always there."""
     if bay.happening:
-        return NOTHING if test.disturbs else TAKEN_NOW
+        return NOTHING if waits(test, bay) else TAKEN_NOW
     when = asked_under(test, bay.complaint_when)
     return TAKEN_WHEN(conditions=when.words) if when and bay.uncaught else NOTHING
 
@@ -66,6 +71,6 @@ def leave_alone(offered: Sequence[Offer], bay: Bay) -> tuple[Message, ...]:
     """
     if not (bay.uncaught or bay.happening):
         return ()
-    waiting = [test.title for test in offered if test.disturbs][:WAITING_NAMED]
+    waiting = [test.title for test in offered if waits(test, bay)][:WAITING_NAMED]
     said = [*UNTIL_CAUGHT, *([KEY_ON] if bay.happening else [])]
     return (*said, WAIT_FOR_IT(titles=tuple(waiting))) if waiting else tuple(said)
