@@ -78,6 +78,7 @@ reference_bad                         | none 65, flashes 35
 unit_misbehaves                       | held 70, none 20, flashes 10
 immobiliser_locked                    | none 85, flashes 15
 cam_signal_wrong                      | flashes 60, none 40
+injector_feed_lost (common)           | none 93, flashes 7
 
 @ no_start:crank_signal
 sound                                 | present 97, none 1, broken 2
@@ -105,6 +106,7 @@ coil_driver_failed (common)           | none 55, ramp 45
 sound                                 | nothing 94, fires 6
 fuel_supply_none                      | fires 88, nothing 12
 fuel_supply_low                       | fires 55, nothing 45
+injector_feed_lost (common)           | fires 75, nothing 25
 immobiliser_locked                    | nothing 65, fires 35
 cam_signal_wrong                      | nothing 80, fires 20
 
