@@ -188,7 +188,14 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
     )
     explanation = explain(posterior)
     not_read = _not_read(case, measured)
-    verdict = judge_case(posterior, measured, engine, unread=len(not_read), opposed=explanation.opposed)
+    verdict = judge_case(
+        posterior,
+        measured,
+        engine,
+        unread=len(not_read),
+        opposed=explanation.opposed,
+        runs=case.symptom.runs,
+    )
     asked = questions(measured, posterior, case.observations)
     plan = next_tests(
         posterior,

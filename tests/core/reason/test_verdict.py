@@ -2,8 +2,10 @@ from dataclasses import replace
 
 import numpy as np
 
+from fairwitness.core.diagnose import conclude
 from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.reason import Reason
+from fairwitness.core.model.symptom import Symptom
 from fairwitness.core.reason.inference.hypotheses import Hypothesis, hypotheses
 from fairwitness.core.reason.inference.posterior import Posterior, infer
 from fairwitness.core.reason.knowledge.fault_spec import Cause
@@ -75,3 +77,10 @@ def test_an_engine_that_may_not_run_at_all_is_not_called_sound(four):
     reported = verdict(four, measured(four, {}), replace(stalled, reasons=(not_running,)))
     assert reported.status is Status.INCONCLUSIVE
     assert any("running" in render(words) for words in reported.unmet)
+
+
+def test_an_engine_that_does_not_start_is_never_without_a_fault(four):
+    sound = conclude(case(four, symptom=Symptom.NO_START), (measured(four, {}),))
+    assert sound.verdict.status is Status.INCONCLUSIVE
+    assert render(sound.statement.headline) == "It does not start, and nothing that was tested so far shows why."
+    assert conclude(case(four), (measured(four, {}),)).verdict.status is Status.NO_FAULT_FOUND

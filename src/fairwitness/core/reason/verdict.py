@@ -106,6 +106,7 @@ WANTED = {
     "deviation": phrase("verdict.clear_deviation", "A deviation clear enough to stand out."),
     "unread": phrase("verdict.unread", "The captures and observations not read yet."),
     "telling": phrase("verdict.telling_test", "A test that tells the leading fault from none."),
+    "start": phrase("verdict.why_no_start", "Why it does not start: nothing tested so far shows it."),
     "running": phrase("verdict.running_capture", "A capture of the engine running: one could not be read."),
 }
 TESTS_OF = template("verdict.tests_of", "Tests of {quantities:and}.")
@@ -161,7 +162,13 @@ class Verdict:
 
 
 def judge_case(
-    posterior: Posterior, measured: Sequence[Measured], engine: Engine, *, unread: int, opposed: bool = False
+    posterior: Posterior,
+    measured: Sequence[Measured],
+    engine: Engine,
+    *,
+    unread: int,
+    opposed: bool = False,
+    runs: bool = True,
 ) -> Verdict:
     """Decide what the evidence allows to be said.
 
@@ -175,6 +182,8 @@ def judge_case(
         Captures and observations given but not understood.
     opposed : bool
         Some evidence speaks strongly against the leading hypothesis: nothing is established over it.
+    runs : bool
+        Whether the engine runs: one that does not is never without a fault.
 
     Returns
     -------
@@ -193,6 +202,8 @@ def judge_case(
     if clear and borne_out(posterior, usable):
         return _accusation(posterior, usable, engine, likeliest, opposed=opposed)
     missing = _keeps_open(posterior, measured, usable, unread=unread)
+    if not runs and missing in ("", "telling"):
+        missing = "start"
     if missing:
         return _inconclusive(posterior, missing, rivals=named)
     return _nothing_found(posterior, usable, engine)

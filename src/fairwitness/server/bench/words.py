@@ -10,8 +10,10 @@ from fairwitness.core.procedures.safety import cautions_of
 from fairwitness.core.procedures.set_up_card import SetUpCard
 from fairwitness.core.procedures.specs import CARDS, SPECS
 from fairwitness.instruments.bay import CRANK_MAX_S, STARTER_HEAT_S, EngineMotion
+from fairwitness.instruments.scope_link import Lead
 from fairwitness.server.bench.session import BATTERY_MIN_V, BenchSession
 from fairwitness.server.bench.stage import InBay, Stage
+from fairwitness.server.bench.watch import Watch
 
 
 def describe(session: BenchSession, *, title: str = "") -> dict[str, Any]:
@@ -59,23 +61,8 @@ def describe(session: BenchSession, *, title: str = "") -> dict[str, Any]:
             "seconds": card.seconds if card else 0.0,
             "recorded_s": round(recording.count / recording.rate_hz, 2) if recording else 0.0,
             "rate_hz": card.rate_hz if card else 0.0,
-            "watched_s": round(session.watching.watched_s, 1) if session.watching else None,
-            "losses": [{"at_s": loss.at_s, "lead": loss.lead} for loss in session.watching.losses]
-            if session.watching
-            else [],
-            "leads": [
-                {
-                    "channel": lead.channel,
-                    "name": lead.clip.label,
-                    "role": lead.clip.role.value,
-                    "unit": lead.unit,
-                    "reach": lead.reach,
-                    "probe": lead.probe,
-                    "place": lead.clip.place,
-                    "sync": lead.clip.sync,
-                }
-                for lead in session.leads
-            ],
+            **_watched(session.watching),
+            "leads": [_lead(lead) for lead in session.leads],
             "checks": [{"id": c.id, "words": c.words} for c in card.checks] if card else [],
             "cautions": _cautions(card, in_bay) if card and in_bay else [],
             "big": big_words(session, motion),
@@ -88,6 +75,27 @@ def describe(session: BenchSession, *, title: str = "") -> dict[str, Any]:
                 "drops": session.guided.now.drops,
             },
         }
+
+
+def _watched(watching: Watch | None) -> dict[str, Any]:
+    """How long was watched, and what was lost."""
+    if watching is None:
+        return {"watched_s": None, "losses": []}
+    losses = [{"at_s": loss.at_s, "lead": loss.lead} for loss in watching.losses]
+    return {"watched_s": round(watching.watched_s, 1), "losses": losses}
+
+
+def _lead(lead: Lead) -> dict[str, Any]:
+    return {
+        "channel": lead.channel,
+        "name": lead.clip.label,
+        "role": lead.clip.role.value,
+        "unit": lead.unit,
+        "reach": lead.reach,
+        "probe": lead.probe,
+        "place": lead.clip.place,
+        "sync": lead.clip.sync,
+    }
 
 
 def _cautions(card: SetUpCard, in_bay: InBay) -> list[Message]:

@@ -62,6 +62,7 @@ SOMETHING = phrase("headline.something", "Something stands out; which cylinder i
 NOT_ALL_READ = phrase(
     "headline.not_all_read", "Nothing stands out in what could be read; not everything could be read."
 )
+NO_START_YET = phrase("headline.no_start_yet", "It does not start, and nothing that was tested so far shows why.")
 NOT_YET_TOLD = phrase(
     "headline.not_yet_told",
     "Nothing stands out so far, but what was measured cannot tell the likeliest faults from none.",
@@ -134,8 +135,10 @@ def _undecided(verdict: Verdict, usable: Sequence[Measured]) -> Message:
             return WHOLE_STANDS(tests=joined(*_titles(odd), by=", "))
         if odd:
             return SOMETHING
-        unread = any(c.id == "evidence" and c.words != WANTED["telling"] for c in verdict.conditions)
-        return NOT_ALL_READ if unread else NOT_YET_TOLD
+        wanted = next((c.words for c in verdict.conditions if c.id == "evidence"), WANTED["telling"])
+        if wanted == WANTED["start"]:
+            return NO_START_YET
+        return NOT_YET_TOLD if wanted == WANTED["telling"] else NOT_ALL_READ
     speaking = [m for m in usable if accused_in(m) & set(verdict.rivals)]
     only_low = all(
         f.state in (State.LOW, State.NORMAL) for m in speaking for f in m.findings if f.cylinder in verdict.rivals
