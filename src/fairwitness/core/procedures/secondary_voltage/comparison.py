@@ -12,89 +12,43 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core import thresholds as limit
-from fairwitness.core.messages.catalogue import template
 from fairwitness.core.messages.message import Message
 from fairwitness.core.model.capture import CaptureTest
 from fairwitness.core.model.engine import Engine, Ignition
 from fairwitness.core.model.measurement import Evidence, Finding, Origin, State
 from fairwitness.core.model.reason import Reason
+from fairwitness.core.procedures.secondary_voltage.readable import Figures, unreadable
+from fairwitness.core.procedures.secondary_voltage.words import (
+    ALL_CYLINDERS_NEED,
+    BREAKDOWN_LIKE_PEERS,
+    CYLINDER_BREAKS_DOWN,
+    CYLINDER_BREAKS_DOWN_KV,
+    CYLINDER_PEERS,
+    CYLINDER_SAME_COIL,
+    CYLINDER_SHOWS_SPARK,
+    CYLINDER_SPARKS_LIKE,
+    FULL_STOP,
+    HARDLY_ANY_OSCILLATION,
+    LINE_LIKE_PEERS,
+    LINE_RISES_STEEPLY,
+    ONLY_ONE_LEAD,
+    PICK_UP_GAIN,
+    SPARK_LINE_FOLLOWS,
+    SPARK_LINE_STANDS,
+    SPARK_LINES_ABOVE,
+    SPARKS_DO_BURN,
+    SPARKS_LAST_MS,
+    SPARKS_MISSING,
+    STRIKES_ANEW_TIMES,
+)
 from fairwitness.core.procedures.sweep import LONE
 from fairwitness.core.signal.peers import usual_of
-
-CYLINDER_BREAKS_DOWN = template(
-    "secondary_voltage.comparison.cylinder_breaks_down",
-    "Cylinder {cylinder} breaks down at {firing_kv:.1f} kV, its peers at {firing_kv_2:.1f} kV",
-)
-SPARK_LINE_STANDS = template(
-    "secondary_voltage.comparison.spark_line_stands",
-    "; its spark line stands at {line_kv:.2f} kV (peers {line_kv_2:.2f}) and lasts {duration_ms:.2f} ms (peers "
-    "{duration_ms_2:.2f}).",
-)
-CYLINDER_PEERS = template(
-    "secondary_voltage.comparison.cylinder_peers",
-    "Cylinder {cylinder}: {words} {own:.2f}{unit}, peers {usual:.2f}{unit}.",
-)
-CYLINDER_SHOWS_SPARK = template(
-    "secondary_voltage.comparison.cylinder_shows_spark",
-    "Cylinder {cylinder} shows no spark at all; its peers break down at {firing_kv:.1f} kV.",
-)
-CYLINDER_BREAKS_DOWN_KV = template(
-    "secondary_voltage.comparison.cylinder_breaks_down_kv",
-    "Cylinder {cylinder} breaks down at {firing_kv:.1f} kV; there is no peer to compare it with.",
-)
-CYLINDER_SPARKS_LIKE = template(
-    "secondary_voltage.comparison.cylinder_sparks_like",
-    "Cylinder {cylinder} sparks like its peers: {firing_kv:.1f} kV, {duration_ms:.2f} ms.",
-)
-SPARK_LINE_FOLLOWS = template(
-    "secondary_voltage.comparison.spark_line_follows", "{text}; no spark line follows: nothing burns in the gap."
-)
-LINE_RISES_STEEPLY = template(
-    "secondary_voltage.comparison.line_rises_steeply", " The line rises steeply to its end, as a lean mixture does."
-)
-HARDLY_ANY_OSCILLATION = template(
-    "secondary_voltage.comparison.hardly_any_oscillation",
-    " Hardly any oscillation follows: the coil's turns are shorted or weak.",
-)
-STRIKES_ANEW_TIMES = template(
-    "secondary_voltage.comparison.strikes_anew_times",
-    " It strikes anew {restrikes:.1f} times a spark: turbulence or little energy.",
-)
-SPARKS_DO_BURN = template(
-    "secondary_voltage.comparison.sparks_do_burn",
-    " {odd:.0f} % of its sparks do not burn or break down far above the rest.",
-)
-SPARKS_MISSING = template("secondary_voltage.comparison.sparks_missing", " {missed:.0f} % of its sparks are missing.")
-PICK_UP_GAIN = template(
-    "secondary_voltage.comparison.pick_up_gain",
-    "The pick-up's gain is not known: cylinders are compared with each other, no limit in kV is applied.",
-)
-ALL_CYLINDERS_NEED = template(
-    "secondary_voltage.comparison.all_cylinders_need",
-    "All cylinders need much: {firing:.0f} kV in the middle. Lean mixture, worn plugs or gaps everywhere?",
-)
-SPARK_LINES_ABOVE = template(
-    "secondary_voltage.comparison.spark_lines_above",
-    "Spark lines above {line_high_kv:g} kV on cylinder {who}: high resistance in lead or plug.",
-)
-SPARKS_LAST_MS = template(
-    "secondary_voltage.comparison.sparks_last_ms",
-    "Sparks last {median:.2f} ms in the middle, under 0.9 ms: little energy, or much demand.",
-)
-CYLINDER_SAME_COIL = template(
-    "secondary_voltage.comparison.cylinder_same_coil",
-    " Cylinder {partner} on the same coil sparks, so its primary and command work.",
-)
-ONLY_ONE_LEAD = template(
-    "secondary_voltage.comparison.only_one_lead", "Only one lead was captured: capture the others to compare it."
-)
-
 
 FloatArray = NDArray[np.float64]
 
 TEST = CaptureTest.SECONDARY_VOLTAGE.value
-Figures = Mapping[str, float]
-"""What was read of one cylinder, by name: medians over its sparks."""
+MORE_THAN_ALL = 2.0
+"""[M] how much more than the middle of all a cylinder must fail or strike anew for it to be its own trouble."""
 NEAR_SIGMAS = 2.6
 """[M] cylinders this near to the median are the peers whose mean is the usual value."""
 
@@ -178,10 +132,16 @@ def compare(
     sigmas: dict[str, dict[int, float]] = {}
     usual: dict[str, float] = {}
     peers = _likelier_half(sparking)
+    unseen, why = unreadable(figures)
+    reasons += why
     for view in VIEWS:
         usual[view.name], shares[view.name], sigmas[view.name] = _beside_peers(view, sparking, peers)
+        if view.name in unseen:
+            shares[view.name], sigmas[view.name] = {}, {}
+    for name in ("odd", "restrikes"):
+        usual[name] = float(np.median([f.get(name, 0.0) for f in sparking.values()])) if sparking else 0.0
     findings: list[Finding] = []
-    beside = _Beside(shares, usual, frozenset(sparking))
+    beside = _Beside(shares, usual, frozenset(sparking), unseen)
     for c in spoken:
         findings += _findings(c, figures[c], beside, engine, origin)
     lines = tuple(
@@ -192,7 +152,7 @@ def compare(
             sigmas=_sigmas_in_order(view, sigmas[view.name], figures, spoken, engine),
         )
         for view in VIEWS
-        if len(figures) > 1
+        if len(figures) > 1 and view.name not in unseen
     )
     return tuple(findings), lines, tuple(reasons)
 
@@ -268,12 +228,14 @@ def _sigmas_in_order(
 class _Beside:
     """Every view of every cylinder beside its peers.
 
-    ``shares`` and ``usual`` go by the name of the view; ``sparking`` are the cylinders that spark at all.
+    ``shares`` and ``usual`` go by the name of the view; ``sparking`` are the cylinders that spark at all, ``unseen``
+    the views that this capture cannot show of anybody.
     """
 
     shares: Mapping[str, Mapping[int, float]]
     usual: Mapping[str, float]
     sparking: frozenset[int]
+    unseen: frozenset[str] = frozenset()
 
 
 def _findings(cylinder: int, own: Figures, beside: _Beside, engine: Engine, origin: Origin) -> list[Finding]:
@@ -296,13 +258,13 @@ def _findings(cylinder: int, own: Figures, beside: _Beside, engine: Engine, orig
             text += CYLINDER_SAME_COIL(partner=partner)
         return [finding("firing_kv", State.ABSENT, text, is_remark=False)]
     states = {v.name: _state(v, beside.shares[v.name].get(cylinder)) for v in VIEWS}
-    if own["line_kv"] <= 0:
+    if own["line_kv"] <= 0 and "line_kv" not in beside.unseen:
         states["line_kv"] = states["duration_ms"] = State.ABSENT
         states["rise"] = states["ringing"] = State.NORMAL
-    main = _overall(states, own)
-    found = [finding("firing_kv", main, _sentence(cylinder, own, usual, states, main, len(sparking)), is_remark=False)]
+    main = _overall(states, own, usual)
+    found = [finding("firing_kv", main, _sentence(cylinder, own, beside, states, main), is_remark=False)]
     for view in VIEWS[1:]:
-        if view.name in own:
+        if view.name in own and view.name not in beside.unseen:
             found.append(finding(view.name, states[view.name], _aside(view, cylinder, own, usual), is_remark=True))
     return found
 
@@ -313,31 +275,45 @@ def _state(view: View, share: float | None) -> State:
     return State.LOW if share < view.low else State.HIGH if share > view.high else State.NORMAL
 
 
-def _overall(states: Mapping[str, State], own: Figures) -> State:
+def _overall(states: Mapping[str, State], own: Figures, usual: Mapping[str, float]) -> State:
     if states["firing_kv"] is not State.NORMAL:
         return states["firing_kv"]
-    if own["missed"] >= limit.SPARKS_MISSED_SHARE.value or _loses(own):
+    if own["missed"] >= limit.SPARKS_MISSED_SHARE.value or _loses(own, usual):
         return State.ABNORMAL
-    if own.get("restrikes", 0.0) >= limit.RESTRIKES_MANY.value:
+    if _restrikes(own, usual):
         return State.ABNORMAL
     others = [s for name, s in states.items() if name != "firing_kv"]
     return State.ABNORMAL if any(s is not State.NORMAL for s in others) else State.NORMAL
 
 
-def _loses(own: Figures) -> bool:
+def _restrikes(own: Figures, usual: Mapping[str, float]) -> bool:
+    """Whether a cylinder's arc is blown out and struck anew, and not that of all: some engines strike several times."""
+    anew = own.get("restrikes", 0.0)
+    return anew >= limit.RESTRIKES_MANY.value and anew >= MORE_THAN_ALL * usual.get("restrikes", 0.0)
+
+
+def _loses(own: Figures, usual: Mapping[str, float]) -> bool:
+    """Whether sparks of a cylinder fail now and then, and not those of all: lines are rough at a lean idle."""
     odd = own.get("odd", 0.0)
+    if odd < MORE_THAN_ALL * usual.get("odd", 0.0):
+        return False
     enough = own["sparks"] >= limit.SPARKS_FOR_GAPS_MIN.value and odd * own["sparks"] >= 2
     return enough and odd >= limit.SPARKS_LOST_SHARE.value
 
 
-def _sentence(
-    cylinder: int, own: Figures, usual: Mapping[str, float], states: Mapping[str, State], main: State, peers: int
-) -> Message:
-    if peers < 2:
+def _sentence(cylinder: int, own: Figures, beside: _Beside, states: Mapping[str, State], main: State) -> Message:
+    usual = beside.usual
+    if len(beside.sparking) < 2:
         return CYLINDER_BREAKS_DOWN_KV(cylinder=cylinder, firing_kv=own["firing_kv"])
+    if main is State.NORMAL and beside.unseen:
+        if "firing_kv" in beside.unseen:
+            return LINE_LIKE_PEERS(cylinder=cylinder, line_kv=own["line_kv"])
+        return BREAKDOWN_LIKE_PEERS(cylinder=cylinder, firing_kv=own["firing_kv"])
     if main is State.NORMAL:
         return CYLINDER_SPARKS_LIKE(cylinder=cylinder, firing_kv=own["firing_kv"], duration_ms=own["duration_ms"])
     text = CYLINDER_BREAKS_DOWN(cylinder=cylinder, firing_kv=own["firing_kv"], firing_kv_2=usual["firing_kv"])
+    if "line_kv" in beside.unseen:
+        return text + FULL_STOP
     if own["line_kv"] <= 0:
         return SPARK_LINE_FOLLOWS(text=text)
     text += SPARK_LINE_STANDS(
@@ -350,9 +326,9 @@ def _sentence(
         text += LINE_RISES_STEEPLY()
     if states["ringing"] is State.LOW:
         text += HARDLY_ANY_OSCILLATION()
-    if own.get("restrikes", 0.0) >= limit.RESTRIKES_MANY.value:
+    if _restrikes(own, usual):
         text += STRIKES_ANEW_TIMES(restrikes=own["restrikes"])
-    if _loses(own):
+    if _loses(own, usual):
         text += SPARKS_DO_BURN(odd=100 * own["odd"])
     if own["missed"] >= limit.SPARKS_MISSED_SHARE.value:
         text += SPARKS_MISSING(missed=100 * own["missed"])

@@ -20,7 +20,8 @@ from fairwitness.core.model.capture import Capture, CaptureTest, Role
 from fairwitness.core.model.engine import Engine, Ignition
 from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
-from fairwitness.core.procedures.secondary_voltage.comparison import Figures, compare
+from fairwitness.core.procedures.secondary_voltage.comparison import compare
+from fairwitness.core.procedures.secondary_voltage.readable import Figures
 from fairwitness.core.procedures.sweep import judged_together
 from fairwitness.core.signal.ignition.averaged import averaged_sparks
 from fairwitness.core.signal.ignition.leads import Leads, read_leads
@@ -52,6 +53,8 @@ CYLINDER_ANSWERS_SNAPPED = template(
 FloatArray = NDArray[np.float64]
 TEST = CaptureTest.SECONDARY_VOLTAGE.value
 SNAP = "snap"
+SAME_HEIGHT = 0.002
+"""[M] breakdowns scatter by some per cent: two this alike were stopped by the range."""
 GAIN_FOLLOWS = 0.6
 """[M] of its deviation that the others must share to be one gain."""
 
@@ -152,6 +155,7 @@ def _figures(sparks: Sparks, leads: Leads, cylinder: int) -> Figures:
             figures[name] = round(float(centre), 4)
             figures[f"{name}_spread"] = round(float(sigma), 4)
     figures["restrikes"] = round(float(np.mean(sparks.restrikes)), 3)  # of single sparks: a median would hide them
+    figures["cut_off"] = round(float(np.mean(sparks.firing_kv >= (1 - SAME_HEIGHT) * sparks.firing_kv.max())), 3)
     figures["odd"] = round(_odd_share(sparks), 4)
     figures["energy"] = round(figures["line_kv"] * figures["duration_ms"], 4)
     due = leads.seconds / leads.cycle_s if np.isfinite(leads.cycle_s) else sparks.count

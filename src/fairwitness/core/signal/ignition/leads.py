@@ -54,7 +54,7 @@ PICK_UP_LEADS = template("ignition.leads.pick_up_leads", "pick-up on {named} of 
 FloatArray = NDArray[np.float64]
 
 WEAK_SHARE = 0.4
-"""[M] below this share of the tallest lead a polarity is not trusted."""
+"""[M] below this share of the usual lead a polarity is not trusted."""
 SAME_MOMENT_S = 0.5e-3
 """Two leads that spark this close together share a coil, or one hears the other."""
 CROSS_TALK_RATIO = 4.5
@@ -142,7 +142,9 @@ def _one_polarity(found: dict[int, Sparks], channels: Mapping[int, Channel], rat
     heights = {c: float(np.median(s.firing_kv)) for c, s in found.items() if s.count}
     if not heights:
         return found
-    usual = max(heights.values())
+    # A lead where nothing burns swings up to all that its coil has: it is no measure of the others.
+    burning = [kv for c, kv in heights.items() if float(np.median(found[c].line_kv)) > 0]
+    usual = float(np.median(burning or list(heights.values())))
     strong = [c for c, kv in heights.items() if kv > WEAK_SHARE * usual]
     inverted = sum(found[c].inverted for c in strong) * 2 > len(strong)
     weak = [c for c, s in found.items() if c not in strong and s.inverted is not inverted]
