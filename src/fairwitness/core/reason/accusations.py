@@ -95,7 +95,7 @@ def accuses(measured: Measured, cylinders: tuple[int, ...]) -> bool:
 def somebody_unnamed(usable: Sequence[Measured]) -> bool:
     """Whether something deviates and which cylinder it is stays open."""
     return any(
-        f.state in ILL
+        stands_out(f)
         for m in usable
         for f in m.findings
         if compared(f) and (f.cylinder is None or (f.state is State.ABNORMAL and high_is_sound(f.test)))

@@ -30,6 +30,7 @@ from fairwitness.core.procedures.injector_current.words import (
     INTERFERENCE_SPIKES_FILTERED,
     MS_PEERS_MS,
     ONE_INJECTOR,
+    OTHERS_ON_FEED,
     PULSES,
     PULSES_OVERLAP_SPEED,
     REACHES_LESS_THAN,
@@ -149,6 +150,8 @@ def _reasons(assigned: Assigned, *, certain: bool) -> list[Reason]:
     if assigned.overlapping:
         text = PULSES_OVERLAP_SPEED()
         reasons.append(Reason("overlapping", text))
+    if assigned.others_on_feed:
+        reasons.append(Reason("others_on_feed", OTHERS_ON_FEED()))
     if not certain:
         text = SYNC_INJECTOR_WHETHER()
         reasons.append(Reason("offset_unknown", text))

@@ -75,3 +75,7 @@ CYLINDER_FIRST_INJECTION = template(
 )
 RESISTANCE_GROWS = template("injector_current.resistance_grows", "{text} Its resistance grows.")
 VOLTAGE_FALLS = template("injector_current.voltage_falls", "{text}, or a voltage that falls.")
+OTHERS_ON_FEED = template(
+    "injector_current.others_on_feed",
+    "Something else draws on this feed, coils as it looks: its pulses were left out by their height and place.",
+)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,6 +15,7 @@ from fairwitness.core.model.engine import CYCLE_DEG, Engine, InjectorDrive
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.injector.current import Pulses, find_pulses
 from fairwitness.core.signal.injector.overlap import unmix
+from fairwitness.core.signal.injector.sharing import AT_SYNC, fired_together, of_injectors
 from fairwitness.core.signal.injector.trend import Train, gather
 from fairwitness.core.signal.injector.voltage import find_openings
 from fairwitness.core.signal.sync import Anchor, find_events, sync_channel
@@ -42,6 +43,10 @@ SYNC_CARRIES_EVENTS = template(
 )
 SYNC_CARRIES_EVENTS_WORKING = template(
     "injector.assignment.sync_carries_events_working", "The sync carries no events: is it on a working cylinder?"
+)
+FIRED_TOGETHER = template(
+    "injector.assignment.fired_together",
+    "{together} injectors fire at once on this feed: their sum tells nobody apart. Clamp each injector's own lead.",
 )
 PULSES_OVERLAP_THEIR = template(
     "injector.assignment.pulses_overlap_their",
@@ -82,6 +87,8 @@ class Assigned:
     pulses : tuple of Pulses
         Of each clamp.
     overlapping : bool
+    others_on_feed : bool
+        Pulses of something else were left out.
     """
 
     trains: dict[int, Train]
@@ -93,6 +100,7 @@ class Assigned:
     starts_s: tuple[float, ...]
     pulses: tuple[Pulses, ...]
     overlapping: bool = False
+    others_on_feed: bool = False
 
 
 def assign(capture: Capture, engine: Engine) -> Assigned | Reason:
@@ -164,6 +172,8 @@ def _on_feeds(capture: Capture, engine: Engine, clamps: Sequence[Channel]) -> As
     gaps = [cycle_s * _closest(turn[[engine.position(c) for c in own]]) / CYCLE_DEG for own in fed]
     if marks.on_s is not None and marks.on_s > min(gaps) - GONE_S:
         return _unmixed(capture, engine, found, fed, marks, turn)
+    whole = found
+    found = [_of_injectors(p, len(own), marks, cycle_s) for p, own in zip(found, fed, strict=True)]
     places = [_place(p.begin_s + 1e-3 * p.on_ms, marks.off_s, cycle_s) for p in found]
     together = np.concatenate(places) % 1.0 * CYCLE_DEG
     if not together.size:
@@ -178,16 +188,41 @@ def _on_feeds(capture: Capture, engine: Engine, clamps: Sequence[Channel]) -> As
             trains[cylinder] = _train(pulses, mine, number[mine])
             shapes[cylinder] = pulses.mean_shape(mine)
             clamp[cylinder] = k
+    cycles = int(marks.off_s.size) - 1
+    if (at_once := _together(trains, cycles, sync.cylinder, engine)) > 1:
+        return Reason("fired_together", FIRED_TOGETHER(together=at_once), blocking=True)
     return Assigned(
         trains=trains,
         shapes=shapes,
         clamp=clamp,
+        others_on_feed=any(p.count < before.count for p, before in zip(found, whole, strict=True)),
         order_offsets=marks.order_offsets,
-        cycles=int(marks.off_s.size) - 1,
+        cycles=cycles,
         cycle_s=cycle_s,
         starts_s=tuple(float(capture.time.start_s + t) for t in marks.off_s),
         pulses=tuple(found),
     )
+
+
+def _of_injectors(pulses: Pulses, injectors: int, marks: _Marks, cycle_s: float) -> Pulses:
+    """The pulses of a feed without those of coils or other loads on it."""
+    at_sync = None
+    if marks.on_s is not None:
+        ends = _place(pulses.begin_s + 1e-3 * pulses.on_ms, marks.off_s, cycle_s)
+        at_sync = np.abs(ends - np.round(ends)) < AT_SYNC
+    begins = int(_injections(pulses.begin_s).size)
+    return pulses.chosen(of_injectors(pulses.peak_a, begins, int(marks.off_s.size) - 1, injectors, at_sync))
+
+
+def _together(trains: Mapping[int, Train], cycles: int, first: int, engine: Engine) -> int:
+    """How many injectors fire at once; 1 where not all of them hang on what was clamped."""
+    start = engine.position(first)
+    order = [*engine.firing_order[start:], *engine.firing_order[:start]]
+    if engine.injector_drive is not InjectorDrive.SATURATED or set(trains) != set(order) or cycles < MARKS_MIN - 1:
+        return 1
+    present = [trains[c].count > PRESENT_SHARE * cycles for c in order]
+    levels = [float(np.median(trains[c].level_a)) for c, here in zip(order, present, strict=True) if here]
+    return fired_together(present, max(levels), engine.injector_ohms) if levels else 1
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)

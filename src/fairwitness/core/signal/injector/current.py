@@ -8,7 +8,7 @@ stretches, and only the figures of each pulse are kept.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -138,6 +138,13 @@ class Pulses:
     def inverted(self) -> bool:
         """The clamp was on backwards."""
         return self.trace.sign < 0
+
+    def chosen(self, which: NDArray[np.bool_]) -> Pulses:
+        """Some of the pulses, (n,) bool."""
+        if which.all():
+            return self
+        names = [f.name for f in fields(_Pulse)]
+        return replace(self, **{name: getattr(self, name)[which] for name in names})
 
     def mean_shape(self, which: NDArray[np.bool_]) -> FloatArray:
         """Median course of some pulses from their begin over the shortest usual on-time among them, A.
