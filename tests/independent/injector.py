@@ -55,6 +55,10 @@ class Feed:
     hold_a: float | None = None
     """Peak and hold: the current is chopped down to this after its peak."""
     peak_a: float = 4.0
+    limited_a: float | None = None
+    """The driver holds a coil's current here once it is reached."""
+    role: Role = Role.INJECTOR_CURRENT
+    strikes: int = 1
     seed: int = 0
 
 
@@ -73,8 +77,9 @@ def feed_current(how: Feed, *, sync: str = "injector", each: bool = False) -> Ca
             if how.twice:
                 times.append(times[0] + cycle / 2)
             for t in times:
-                pulse = _pulse(winding, how)
-                _lay(own[c], pulse, int(t * FINE_HZ))
+                for strike in range(how.strikes):
+                    later = strike * (winding.on_ms * 1e-3 + 1.2e-3)
+                    _lay(own[c], _pulse(winding, how), int((t + later) * FINE_HZ))
     extra = np.zeros(count)
     if how.coils:
         for n in range(int(how.seconds / cycle) + 1):
@@ -84,13 +89,14 @@ def feed_current(how: Feed, *, sync: str = "injector", each: bool = False) -> Ca
                 _lay(extra, ramp, int((0.013 + cycle * (n + (place + 0.55) / len(how.order))) * FINE_HZ))
     traces = [(f"clamp {c}", c, own[c]) for c in sorted(own)] if each else [("feed", 0, sum(own.values()) + extra)]
     channels = [_clamp(name, c, trace, how, rng) for name, c, trace in traces]
+    test = CaptureTest.COIL_CURRENT if how.role is Role.COIL_CURRENT else CaptureTest.INJECTOR_CURRENT
     if sync != "none":
         channels.append(_sync(how, cycle, sync, count))
     return Capture(
         name="injectors",
         time=TimeBase(samples=channels[0].samples.size, rate_hz=how.rate_hz),
         channels=tuple(channels),
-        set_up=SetUp(test=CaptureTest.INJECTOR_CURRENT, engine_state=EngineState.RUNNING, load="idle"),
+        set_up=SetUp(test=test, engine_state=EngineState.RUNNING, load="idle"),
     )
 
 
@@ -108,6 +114,8 @@ def _pulse(w: Winding, how: Feed) -> np.ndarray:
             after = t[reached[0] :] - t[reached[0]]
             held = how.hold_a * (1 + 0.08 * np.sign(np.sin(2 * np.pi * 4_000.0 * after)))
             current[reached[0] :] = np.maximum(held, how.peak_a * np.exp(-after / 2.5e-4))
+    if how.limited_a is not None:
+        current = np.minimum(current, how.limited_a)
     fall = current[-1] * np.exp(-np.arange(int(0.6e-3 * FINE_HZ)) / FINE_HZ / 1.2e-4)
     return np.concatenate((current, fall))
 
@@ -125,7 +133,7 @@ def _clamp(name: str, cylinder: int, trace: np.ndarray, how: Feed, rng: np.rando
     step = 2 * how.reach_a / 2**how.bits
     seen = np.round(seen / step) * step
     return Channel(
-        name=name, role=Role.INJECTOR_CURRENT, unit="A", samples=seen.astype(np.float32), cylinder=cylinder or None
+        name=name, role=how.role, unit="A", samples=seen.astype(np.float32), cylinder=cylinder or None
     )
 
 

@@ -231,6 +231,12 @@ CYCLE_APART_DEG = Threshold(6.0, "deg", "[M] teeth that put a cycle further from
 
 PRESSURE_LOW_BAR = Threshold(8.0, "bar", "[T] cranking peaks of 9 to 14 bar; a margin for slow starters")
 PRESSURE_LOW_DIESEL_BAR = Threshold(18.0, "bar", "[M] diesels crank to 20 to 35 bar")
+COMPRESSION_USUAL_MIN_BAR = Threshold(7.0, "bar", "[M] what cranked engines usually make")
+COMPRESSION_USUAL_MAX_BAR = Threshold(40.0, "bar", "[M] what cranked engines usually make, diesels included")
+COMPRESSION_CEILING_BAR = Threshold(60.0, "bar", "[M] no starter compresses beyond; more is another unit")
+COMPRESSION_FLOOR_BAR = Threshold(2.5, "bar", "[M] sealed cylinders of all engines make more, or unit or hose is wrong")
+HELD_SHARE = Threshold(0.6, "1", "[M] of the time; a cylinder stands above half of its peak for a tenth of a cycle")
+DRAWS_SHARE = Threshold(0.12, "1", "[M] of the peak: a cylinder that is not filled pulls so far below the atmosphere")
 PRESSURE_LOW_SHARE = Threshold(0.85, "1", "[M] sound cylinders of one engine agree within a few per cent")
 PRESSURE_ABSENT_SHARE = Threshold(0.2, "1", "[M] of its peers; what is left does not fire")
 PRESSURE_SIGMA = Threshold(0.05, "1", "[M] differences between sound cylinders and transducers")

@@ -18,6 +18,7 @@ from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Fi
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.model.tools import Tool, Turning
 from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, options
+from fairwitness.core.procedures.pressure_units import beyond_engines, short_of_engines
 from fairwitness.core.procedures.reading_by_hand import number_of
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, all_alike
 from fairwitness.core.signal.peers import healthy_level
@@ -140,6 +141,9 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     if not usual > 0:
         text = ALL_ZERO()
         return refused(TEST, "bar", engine.firing_order, (Reason("all_zero", text, blocking=True),), origin)
+    doubtful = beyond_engines(1e5 * max(dry.values()), unit) or _all_too_low(dry, unit)
+    if doubtful is not None:
+        return refused(TEST, "bar", tuple(c for c in engine.firing_order if c in dry), (doubtful,), origin)
     least = least_bar(engine)
     source = f"observation:{index}"
     shares, sigmas = np.ones(engine.cylinders), np.full(engine.cylinders, limit.NOT_TRIED_SIGMA.value)
@@ -184,6 +188,12 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         categorical=tuple(categorical),
         facts={"source": GAUGE(), "assignment": BY_HAND, "cylinders": len(dry)},
     )
+
+
+def _all_too_low(dry: Mapping[int, float], unit: str) -> Reason | None:
+    """Why readings of next to nothing everywhere, and alike, are the gauge's, its hose's or the unit's."""
+    even = len(dry) > 1 and min(dry.values()) > limit.GAUGE_LOW_SHARE.value * max(dry.values())
+    return short_of_engines(1e5 * max(dry.values()), unit) if even else None
 
 
 def least_bar(engine: Engine) -> float:

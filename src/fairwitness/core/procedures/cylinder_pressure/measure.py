@@ -12,7 +12,7 @@ from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import phrase
 from fairwitness.core.messages.message import Message
 from fairwitness.core.messages.words import outcome_word
-from fairwitness.core.model.capture import Capture, CaptureTest, EngineState, Role
+from fairwitness.core.model.capture import Capture, CaptureTest, Channel, EngineState, Role
 from fairwitness.core.model.engine import VALVE_EVENTS, Engine, Fuel
 from fairwitness.core.model.measurement import (
     CategoricalEvidence,
@@ -58,6 +58,7 @@ from fairwitness.core.procedures.cylinder_pressure.words import (
     TRANSDUCER_NAMES_CYLINDER,
     VALVES_MOVE,
 )
+from fairwitness.core.procedures.pressure_units import beyond_engines, held_by_a_valve, no_leak_but_low
 from fairwitness.core.signal.peers import usual_of
 from fairwitness.core.signal.pressure.events import cycle_events
 from fairwitness.core.signal.pressure.reference import known_ratio
@@ -108,6 +109,9 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     if not channels:
         reason = Reason("no_cylinder", TRANSDUCER_NAMES_CYLINDER(), blocking=True)
         return refused(TEST, "bar", engine.firing_order, (reason,), origin)
+    doubtful = next((why for c in channels.values() if (why := _doubtful(c, capture)) is not None), None)
+    if doubtful is not None:
+        return refused(TEST, "bar", tuple(sorted(c for c in channels if c is not None)), (doubtful,), origin)
     crank = wheel_of(capture, engine)
     known = known_ratio(engine)
     read: dict[int, CylinderRead | None] = {}
@@ -126,6 +130,10 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     running = capture.set_up.engine_state is EngineState.RUNNING or any(
         r.cycles.speed_rpm > limit.ENGINE_STARTED_RPM.value for r in found.values()
     )
+    unit = next(iter(channels.values())).unit
+    low = _low_without_a_leak(found, unit) if not (running or dead) else None
+    if low is not None:
+        return refused(TEST, "bar", tuple(sorted(found)), (low,), origin)
     findings, categorical = _reported(found, dead, engine, origin, running=running)
     return Measured(
         test=TEST,
@@ -144,6 +152,28 @@ def measure(capture: Capture, engine: Engine) -> Measured:
         figures={c: _figures(r) for c, r in found.items()},
         averaged_cycle=averaged_cycle({c: (r.cycles.middle, r.events.tower.tdc_deg) for c, r in found.items()}, engine),
     )
+
+
+def _doubtful(channel: Channel, capture: Capture) -> Reason | None:
+    """Why a transducer cannot be believed: more than engines make, or a hose that holds the pressure."""
+    pressure = np.asarray(channel.samples, dtype=np.float64) * channel.si_factor
+    if capture.set_up.engine_state is EngineState.RUNNING:
+        return held_by_a_valve(pressure)
+    known = pressure[np.isfinite(pressure)]
+    reach = float(np.percentile(known, 99.8) - np.median(known)) if known.size else 0.0
+    return beyond_engines(reach, channel.unit) or held_by_a_valve(pressure)
+
+
+def _low_without_a_leak(found: Mapping[int, CylinderRead], unit: str) -> Reason | None:
+    """Why towers that are far too low, and even all the same, are asked for their unit instead of judged."""
+    if any(_leans(r) for r in found.values()):
+        return None
+    deepest = [r.events.deepest_pa - ATMOSPHERE_PA for r in found.values()]
+    return no_leak_but_low([BAR * r.peak_bar for r in found.values()], deepest, unit)
+
+
+def _leans(read: CylinderRead) -> bool:
+    return read.events.tower.leak > limit.TOWER_LOSS_MAX.value or read.events.asymmetry < limit.TOWER_LEAN_MIN.value
 
 
 def _alive(capture: Capture) -> bool:
@@ -227,9 +257,7 @@ def _reported(
         low = not running and read.peak_bar < least
         timing = valves_of(c, found, engine, running=running)
         valves = timing.outcome
-        leans = (
-            read.events.tower.leak > limit.TOWER_LOSS_MAX.value or read.events.asymmetry < limit.TOWER_LEAN_MIN.value
-        )
+        leans = _leans(read)
         below = usual is not None and read.peak_bar < limit.PRESSURE_LOW_SHARE.value * usual
         state = State.LOW if low or below else State.ABNORMAL if leans or valves != "usual" else State.NORMAL
         if read.peak_bar < limit.PRESSURE_ABSENT_SHARE.value * (usual or least):
