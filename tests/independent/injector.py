@@ -59,6 +59,7 @@ class Feed:
     """The driver holds a coil's current here once it is reached."""
     role: Role = Role.INJECTOR_CURRENT
     strikes: int = 1
+    fall_s: float = 1.2e-4
     seed: int = 0
 
 
@@ -116,7 +117,7 @@ def _pulse(w: Winding, how: Feed) -> np.ndarray:
             current[reached[0] :] = np.maximum(held, how.peak_a * np.exp(-after / 2.5e-4))
     if how.limited_a is not None:
         current = np.minimum(current, how.limited_a)
-    fall = current[-1] * np.exp(-np.arange(int(0.6e-3 * FINE_HZ)) / FINE_HZ / 1.2e-4)
+    fall = current[-1] * np.exp(-np.arange(int(0.6e-3 * FINE_HZ)) / FINE_HZ / how.fall_s)
     return np.concatenate((current, fall))
 
 
@@ -132,9 +133,7 @@ def _clamp(name: str, cylinder: int, trace: np.ndarray, how: Feed, rng: np.rando
     seen = seen + how.offset_a + how.drift_a * at / at[-1] + how.noise_a * rng.standard_normal(at.size)
     step = 2 * how.reach_a / 2**how.bits
     seen = np.round(seen / step) * step
-    return Channel(
-        name=name, role=how.role, unit="A", samples=seen.astype(np.float32), cylinder=cylinder or None
-    )
+    return Channel(name=name, role=how.role, unit="A", samples=seen.astype(np.float32), cylinder=cylinder or None)
 
 
 def _sync(how: Feed, cycle: float, kind: str, count: int) -> Channel:
@@ -151,7 +150,7 @@ def _sync(how: Feed, cycle: float, kind: str, count: int) -> Channel:
                 kick = (at >= on + how.usual.on_ms * 1e-3) & (at < on + how.usual.on_ms * 1e-3 + 2e-4)
                 level[kick] = 60.0
         else:
-            spark = begin + cycle * 0.42
+            spark = begin + (how.usual.on_ms * 1e-3 if how.role is Role.COIL_CURRENT else cycle * 0.42)
             level[(at >= spark - 3e-3) & (at < spark)] = 5.0
     role = Role.INJECTOR_VOLTAGE if kind == "injector" else Role.COIL_CONTROL
     return Channel(name="sync", role=role, unit="V", samples=level.astype(np.float32), cylinder=first, sync=True)

@@ -10,7 +10,6 @@ from numpy.typing import NDArray
 
 from fairwitness import __version__
 from fairwitness.core import thresholds as limit
-from fairwitness.core.messages.catalogue import template
 from fairwitness.core.messages.message import Message
 from fairwitness.core.messages.words import OPEN, SYNCED
 from fairwitness.core.model.angles import mean_angle
@@ -19,76 +18,52 @@ from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine, Ign
 from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.procedures.coil_current.gaps import ramp_gaps
+from fairwitness.core.procedures.coil_current.supply import supply_of, supply_reasons
+from fairwitness.core.procedures.coil_current.words import (
+    CHARGES_LIKE_PEERS,
+    CLAMP_BACKWARDS_TRACE,
+    CLAMP_EACH_COIL,
+    CLAMP_SHARED_FEED,
+    CLAMP_SHARED_FEED_2,
+    COIL_CURRENT_CYLINDER,
+    COIL_CYLINDER,
+    COIL_DRAWS_CURRENT,
+    COIL_DRAWS_CURRENT_CLAMPED,
+    DRAWS_CURRENT_PEERS,
+    DWELL_SHORTER,
+    INTERFERENCE_SPIKES_FILTERED,
+    LIMIT_NOT_REACHED,
+    ONE_COIL,
+    ONLY_ONE_COIL,
+    REACHES_BUT_RAMPS,
+    REACHES_MS_THERE,
+    REACHES_PEERS,
+    RISES_TIMES_STEEPLY,
+    SAME_DWELL_RESISTANCE,
+    SYNC_CARRIES_EVENTS,
+)
 from fairwitness.core.procedures.sweep import LONE, judged_together
-from fairwitness.core.signal.ignition.primary import LONGEST_S, Ramps, find_ramps
+from fairwitness.core.signal.ignition.primary import Ramps, find_ramps
 from fairwitness.core.signal.peers import usual_of
 from fairwitness.core.signal.quality import any_cut_off
 from fairwitness.core.signal.resampling import evenly_sampled
 from fairwitness.core.signal.robust import robust_centre
 from fairwitness.core.signal.sync import Anchor, find_events, sync_channel
 
-CHARGES_LIKE_PEERS = template(
-    "coil_current.charges_like_peers", "{who} charges like its peers: {peak_a:.1f} A in {dwell_ms:.1f} ms."
-)
-SUPPLY_SAGS_V = template(
-    "coil_current.supply_sags_v", "The supply sags by {sag_v:.1f} V while a coil charges: feed, fuse, relay or battery."
-)
-COIL_CYLINDER = template("coil_current.coil_cylinder", "The coil of cylinder {cylinder}")
-ONE_COIL = template("coil_current.one_coil", "One coil")
-DRAWS_CURRENT_PEERS = template(
-    "coil_current.draws_current_peers", "{who} draws no current; its peers reach {peak:.1f} A."
-)
-REACHES_MS_THERE = template(
-    "coil_current.reaches_ms_there",
-    "{who} reaches {peak_a:.1f} A in {dwell_ms:.1f} ms; there is no peer to compare it with.",
-)
-RISES_TIMES_STEEPLY = template(
-    "coil_current.rises_times_steeply", "{who} rises {start_slope:.1f} times as steeply as its peers: shorted turns."
-)
-REACHES_PEERS = template("coil_current.reaches_peers", "{who} reaches {peak_a:.1f} A, its peers {peak:.1f} A")
-REACHES_BUT_RAMPS = template(
-    "coil_current.reaches_but_ramps", "{who} reaches {peak_a:.1f} A, but {missed:.0f} % of its ramps are missing."
-)
-INTERFERENCE_SPIKES_FILTERED = template(
-    "coil_current.interference_spikes_filtered",
-    "{spikes} interference spikes were filtered out: a lead lies near the clamp; re-route it.",
-)
-COIL_CURRENT_CYLINDER = template(
-    "coil_current.coil_current_cylinder", "No coil current of a cylinder of this engine was recorded."
-)
-COIL_DRAWS_CURRENT = template(
-    "coil_current.coil_draws_current", "No coil draws current: is the clamp zeroed, and does the engine run?"
-)
-CLAMP_EACH_COIL = template("coil_current.clamp_each_coil", "a clamp on each coil")
-CLAMP_SHARED_FEED = template(
-    "coil_current.clamp_shared_feed", "A clamp on a shared feed needs a sync on one known cylinder."
-)
-SYNC_CARRIES_EVENTS = template(
-    "coil_current.sync_carries_events", "The sync carries no events: is it on a working cylinder?"
-)
-COIL_DRAWS_CURRENT_CLAMPED = template(
-    "coil_current.coil_draws_current_clamped", "No coil draws current on the clamped feed."
-)
-CLAMP_SHARED_FEED_2 = template("coil_current.clamp_shared_feed_2", "a clamp on the shared feed")
-ONLY_ONE_COIL = template("coil_current.only_one_coil", "Only one coil was captured: capture the others to compare it.")
-DWELL_SHORTER = template("coil_current.dwell_shorter", ": its dwell is shorter.")
-SAME_DWELL_RESISTANCE = template(
-    "coil_current.same_dwell_resistance", " in the same dwell: resistance or a low supply."
-)
-CLAMP_BACKWARDS_TRACE = template(
-    "coil_current.clamp_backwards_trace", "The clamp was on backwards: the trace was turned over before measuring."
-)
-
-
 FloatArray = NDArray[np.float64]
 Figures = Mapping[str, float]
 
 TEST = CaptureTest.COIL_CURRENT.value
 LINE = "CC"
+AGAIN_SHARE = 0.3
+"""[M] ramps that follow within this share of the longest usual gap belong to one spark."""
+MOST = 0.7
+MORE_THAN_ALL = 2.0
+"""[M] how much more than the middle of all a coil must miss for it to be its own trouble."""
+DWELL_ALIKE, SLOWER = 0.9, 0.92
+"""[M] of the peers': dwell from which a coil had as long as they, and rise below which it is slower."""
 NEAR = 0.2
 """[M] coils within this share of the median are the peers whose mean is the usual value."""
-SAG_S = 0.3e-3
-"""The last part of a ramp, where the most current flows."""
 MISSING_SHARE = 0.8
 """[M] a coil with fewer than a fifth of its ramps is called absent, not intermittent."""
 
@@ -132,8 +107,8 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     if isinstance(assigned, Reason):
         return refused(TEST, "A", engine.firing_order, (assigned,), origin)
     figures = {c: _figures(r, assigned.due) for c, r in assigned.ramps.items()}
-    supply = _supply(even, assigned)
-    reasons = [*assigned.reasons, *_trace_reasons(assigned.ramps.values()), *_supply_reasons(supply)]
+    supply = supply_of(even, list(assigned.ramps.values()))
+    reasons = [*assigned.reasons, *_trace_reasons(assigned.ramps.values()), *supply_reasons(supply)]
     certain = len(assigned.order_offsets) == 1
     findings, lines, more = compare(
         figures, engine, origin=origin, source=f"capture:{capture.name}", order_offsets=assigned.order_offsets
@@ -181,7 +156,7 @@ def _assign(capture: Capture, engine: Engine) -> _Assigned | Reason:
             ramps.setdefault(partner, found)
     if not any(r.count for r in ramps.values()):
         return Reason("no_current", COIL_DRAWS_CURRENT(), True)
-    gaps = [float(np.median(np.diff(r.off_s))) for r in ramps.values() if r.count >= 2]
+    gaps = [float(np.median(np.diff(_sparks(r.off_s)))) for r in ramps.values() if _sparks(r.off_s).size >= 2]
     gap = float(np.median(gaps)) if gaps else float("nan")
     cycle_s = gap * (2 if engine.ignition is Ignition.WASTE_SPARK else 1)
     longest = max(ramps.values(), key=lambda r: r.count)
@@ -193,6 +168,14 @@ def _assign(capture: Capture, engine: Engine) -> _Assigned | Reason:
         speed_rpm=120.0 / cycle_s if cycle_s > 0 else 0.0,
         starts_s=tuple(float(capture.time.start_s + t) for t in longest.off_s),
     )
+
+
+def _sparks(off_s: FloatArray) -> FloatArray:
+    """Moments of the first ramp of each spark: engines that strike several times charge again soon after."""
+    gaps = np.diff(off_s)
+    if gaps.size < 3:
+        return off_s
+    return np.asarray(off_s[np.concatenate(([True], gaps > AGAIN_SHARE * np.percentile(gaps, 95)))])
 
 
 def _ramps_of(channel: Channel, rate_hz: float) -> Ramps:
@@ -270,6 +253,10 @@ class _Usual:
     slope: float
     dwell_ms: float
     coils: int
+    missed: float
+    """Share of ramps that the middle one of them misses."""
+    limited: bool
+    """The driver holds most of them at one current."""
 
 
 def compare(
@@ -291,6 +278,8 @@ def compare(
         slope=usual_of(np.array([f["start_slope"] for f in charging.values()]), within=NEAR, sound_is_high=False),
         dwell_ms=usual_of(np.array([f["dwell_ms"] for f in charging.values()]), within=NEAR),
         coils=len(figures),
+        missed=float(np.median([f["missed"] for f in charging.values()])),
+        limited=float(np.mean([f.get("limited", 0.0) > 0.5 for f in charging.values()])) >= MOST,
     )
     shares = np.ones(engine.cylinders)
     sigmas = np.full(engine.cylinders, limit.NOT_TRIED_SIGMA.value)
@@ -327,6 +316,8 @@ def _share(own: Figures, usual: _Usual) -> float:
     if own["ramps"] == 0:
         return 0.0
     height, steep = own["peak_a"] / usual.peak_a, own["start_slope"] / usual.slope
+    if _falls_short(own, usual):
+        return float(min(height, steep, limit.COIL_CURRENT_LOW_SHARE.value))
     if steep > limit.COIL_CURRENT_STEEP_SHARE.value:
         return float(min(steep, 4.0))
     return float(height if height < limit.COIL_CURRENT_LOW_SHARE.value else min(steep, 4.0))
@@ -338,9 +329,17 @@ def _state(own: Figures, usual: _Usual) -> State:
         return State.ABSENT
     if own["start_slope"] / usual.slope > limit.COIL_CURRENT_STEEP_SHARE.value:
         return State.HIGH
-    if height < limit.COIL_CURRENT_LOW_SHARE.value:
+    if height < limit.COIL_CURRENT_LOW_SHARE.value or _falls_short(own, usual):
         return State.LOW
-    return State.ABNORMAL if own["missed"] >= limit.SPARKS_MISSED_SHARE.value else State.NORMAL
+    misses = own["missed"] >= limit.SPARKS_MISSED_SHARE.value and own["missed"] > MORE_THAN_ALL * usual.missed
+    return State.ABNORMAL if misses else State.NORMAL
+
+
+def _falls_short(own: Figures, usual: _Usual) -> bool:
+    """Whether a coil is still rising where its peers are held, in the same dwell: the driver hides what it lacks."""
+    rising = own.get("limited", 0.0) < 0.5 and own["dwell_ms"] > DWELL_ALIKE * usual.dwell_ms
+    slower = own["start_slope"] < SLOWER * usual.slope and own["peak_a"] < usual.peak_a
+    return usual.limited and rising and slower
 
 
 def _sentence(cylinder: int | None, own: Figures, state: State, usual: _Usual) -> Message:
@@ -351,6 +350,8 @@ def _sentence(cylinder: int | None, own: Figures, state: State, usual: _Usual) -
         return REACHES_MS_THERE(who=who, peak_a=own["peak_a"], dwell_ms=own["dwell_ms"])
     if state is State.HIGH:
         return RISES_TIMES_STEEPLY(who=who, start_slope=own["start_slope"] / usual.slope)
+    if state is State.LOW and _falls_short(own, usual):
+        return LIMIT_NOT_REACHED(who=who)
     if state is State.LOW:
         text = REACHES_PEERS(who=who, peak_a=own["peak_a"], peak=usual.peak_a)
         short = own["dwell_ms"] < 0.85 * usual.dwell_ms
@@ -358,35 +359,6 @@ def _sentence(cylinder: int | None, own: Figures, state: State, usual: _Usual) -
     if state is State.ABNORMAL:
         return REACHES_BUT_RAMPS(who=who, peak_a=own["peak_a"], missed=100 * own["missed"])
     return CHARGES_LIKE_PEERS(who=who, peak_a=own["peak_a"], dwell_ms=own["dwell_ms"])
-
-
-def _supply(capture: Capture, assigned: _Assigned) -> dict[str, float]:
-    """Supply at rest and what it loses by the end of a ramp, where the capture holds its voltage."""
-    channel = next(iter(capture.with_role(Role.BATTERY_VOLTAGE)), None)
-    ramps = [r for r in assigned.ramps.values() if r.count]
-    if channel is None or not ramps:
-        return {}
-    volts = np.asarray(channel.samples, dtype=np.float64) * channel.si_factor
-    rate = capture.time.rate_hz
-    ends = np.unique(np.concatenate([r.off_s for r in ramps]))
-    loaded, rested = [], []
-    for at in ends:
-        end, begin = round((at - SAG_S) * rate), round((at - LONGEST_S) * rate)
-        if begin > 0:
-            loaded.append(np.nanmedian(volts[end : end + max(1, round(SAG_S * rate))]))
-            rested.append(np.nanpercentile(volts[begin:end], 90))
-    if not loaded:
-        return {}
-    return {
-        "supply_v": round(float(np.median(rested)), 2),
-        "sag_v": round(float(np.median(np.array(rested) - np.array(loaded))), 2),
-    }
-
-
-def _supply_reasons(supply: Mapping[str, float]) -> list[Reason]:
-    if supply.get("sag_v", 0.0) <= limit.SUPPLY_SAG_MAX_V.value:
-        return []
-    return [Reason("supply_sags", SUPPLY_SAGS_V(sag_v=supply["sag_v"]))]
 
 
 def _trace_reasons(all_ramps: Iterable[Ramps]) -> list[Reason]:

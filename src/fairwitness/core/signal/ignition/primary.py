@@ -24,6 +24,8 @@ FloatArray = NDArray[np.float64]
 WORKING_RATE_HZ = 50_000.0
 FALL_S = 100e-6
 """[M] a coil's current is gone this soon after switch-off."""
+FALL_SHARE, LEAST_FALL, HALF_OF_USUAL = 0.30, 0.12, 0.5
+"""[M] of the highest current, the least of it, and of the usual fall: what a switch-off falls by."""
 SHORTEST_S = 0.3e-3
 LONGEST_S = 15e-3
 TURN_ON_S = 0.3e-3
@@ -138,7 +140,7 @@ def find_ramps(amps: SampleArray, rate_hz: float, *, floor_a: float = 0.0) -> Ra
     level = max(0.12 * top, 6 * noise, floor_a)
     if top < level:
         return _none(noise=noise, inverted=inverted)
-    falls = _falls(upright, step, max(0.30 * top, level))
+    falls = _falls(upright, step, _fall_size(upright, step, top, level))
     spikes = int(np.count_nonzero(np.abs(values - cleaned) > max(8 * noise, 0.05 * top)))
     rows = [_read(upright, int(at), step, rate, noise, top) for at in falls]
     kept = [row for row in rows if row is not None]
@@ -196,6 +198,16 @@ def fit_rl(seconds: FloatArray, amps: FloatArray) -> tuple[float, float]:
 def _none(*, noise: float = 0.0, inverted: bool = False) -> Ramps:
     empty = {name: np.empty(0) for name in NAMES}
     return Ramps(off_s=np.empty(0), noise_a=noise, spikes=0, inverted=inverted, **empty)
+
+
+def _fall_size(upright: FloatArray, step: int, top: float, level: float) -> float:
+    """How far a current falls at least at switch-off: one coil that draws far more than the rest is no measure."""
+    small = max(LEAST_FALL * top, level)
+    found = _falls(upright, step, small)
+    if not found.size:
+        return max(FALL_SHARE * top, level)
+    sizes = upright[found] - upright[np.minimum(found + step, upright.size - 1)]
+    return max(min(FALL_SHARE * top, HALF_OF_USUAL * float(np.median(sizes))), small)
 
 
 def _falls(upright: FloatArray, step: int, size: float) -> NDArray[np.intp]:
