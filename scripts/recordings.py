@@ -3,11 +3,13 @@
 
     .venv/bin/python scripts/recordings.py > docs/accuracy/recordings.txt
 
-With another version's ``src`` in PYTHONPATH the same recordings are put to that version.
+With another version's ``src`` in PYTHONPATH the same recordings are put to that version; what it printed then stands
+beside today's with ``--before FILE``.
 """
 
 from __future__ import annotations
 
+import argparse
 import sys
 from collections import defaultdict
 from pathlib import Path
@@ -15,42 +17,64 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parent.parent))
 
 import numpy as np
-from tests.independent.recordings import Recording, recordings
+from tests.independent.everything import Put, everything
 from tests.independent.running import random_engines
 from tests.independent.work import ORDERS, shares_of
 
-from fairwitness.core.model.engine import even_engine
+from fairwitness.core.diagnose import diagnose
+from fairwitness.core.model.case import Case
 from fairwitness.core.model.measurement import State
-from fairwitness.core.procedures.relative_compression.measure import measure
 
-ODD = (State.LOW, State.ABSENT, State.HIGH)
 ENGINES_EACH = 60
-COLUMNS = ("recordings", "healthy", "accused", "sick", "missed", "refused without cause")
+COLUMNS = ("recordings", "healthy", "accused", "sick", "missed", "refused")
+SOUND = (State.NORMAL, State.UNUSABLE)
+BAD = ("accused", "missed", "refused")
+WIDE, ALL = 44, "all"
 
 
-def outcome(recording: Recording) -> list[str]:
+def outcome(recording: Put) -> list[str]:
     """The columns a recording counts in."""
-    measured = measure(recording.make(), even_engine(recording.order))
-    odd = [f.cylinder for f in measured.findings if f.state in ODD] if measured.usable else []
-    refused = ["refused without cause"] if recording.judged and not measured.usable else []
+    captures = recording.make()
+    found = diagnose(Case(name="recording", engine=recording.engine, captures=captures))
+    odd = {
+        f.cylinder for m in found.measured if m.usable for f in m.findings if not f.is_remark and f.state not in SOUND
+    }
+    usable = all(c.usable for c in found.captures)
+    refused = ["refused"] if recording.judged and not usable else []
     if not recording.sick:
         return ["recordings", "healthy", *(["accused"] if odd else []), *refused]
-    found = odd in ([recording.sick], [None])
-    return ["recordings", "sick", *([] if found else ["missed"]), *refused]
+    right = odd in ({recording.sick}, {None})
+    return ["recordings", "sick", *([] if right else ["missed"]), *refused]
 
 
 def main() -> None:
-    """Print the table; an entry's worst columns are accused, missed and refused without cause."""
+    """Print the table; the worst columns are accused, missed, and refused without cause."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--before", type=Path, help="what an earlier version printed of the same recordings")
+    earlier = _printed(parser.parse_args().before)
     counts: dict[str, dict[str, int]] = defaultdict(lambda: dict.fromkeys(COLUMNS, 0))
-    for recording in recordings():
+    for recording in everything():
         for column in outcome(recording):
             counts[recording.entry][column] += 1
-            counts["all"][column] += 1
-    print(f"{'entry':24s}" + "".join(f"{c:>23s}" for c in COLUMNS))
-    for entry in [e for e in counts if e != "all"] + ["all"]:
-        print(f"{entry:24s}" + "".join(f"{counts[entry][c]:23d}" for c in COLUMNS))
+            counts[ALL][column] += 1
+    before = [f"{c} before" for c in BAD] if earlier else []
+    print(f"{'entry':{WIDE}s}" + "".join(f"{c:>11s}" for c in COLUMNS) + "".join(f"{c:>17s}" for c in before))
+    for entry in [e for e in counts if e != ALL] + [ALL]:
+        then = "".join(f"{n:17d}" for n in earlier.get(entry, ()))
+        print(f"{entry:{WIDE}s}" + "".join(f"{counts[entry][c]:11d}" for c in COLUMNS) + then)
     print()
     work_shares()
+
+
+def _printed(path: Path | None) -> dict[str, list[int]]:
+    """Accused, missed and refused of each entry in what another version printed."""
+    rows = {}
+    for line in path.read_text().splitlines() if path is not None else ():
+        cells = line[WIDE:].split()
+        if len(cells) >= len(COLUMNS) and all(cell.isdigit() for cell in cells):
+            counted = dict(zip(COLUMNS, map(int, cells), strict=False))
+            rows[line[:WIDE].strip()] = [counted[c] for c in BAD]
+    return rows
 
 
 def work_shares() -> None:

@@ -1,4 +1,4 @@
-"""The recordings by entry: what was odd about them, the engine, and who is really sick."""
+"""The cranks by entry: what was odd about them, the engine, and who is really sick; ``everything`` counts all."""
 
 from __future__ import annotations
 

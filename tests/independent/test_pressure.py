@@ -13,30 +13,10 @@ from fairwitness.core.model.engine import even_engine
 from fairwitness.core.procedures.compression_gauge import measure as by_gauge
 from fairwitness.core.procedures.pressure_units import PA, beyond_engines, unit_meant
 from fairwitness.core.reason.verdict import Status
-from tests.independent.pressure import BAR, KPA, PLAIN, PSI, Cranked, Transducer, cranking_pressure
+from tests.independent.entries import DOUBTFUL, PRESSURES
+from tests.independent.pressure import PLAIN, Cranked, cranking_pressure
 from tests.independent.recordings import ORDERS
 from tests.independent.test_spark import odd_ones
-
-HEALTHY = {
-    **{f"{n} cylinders": (Cranked(cylinders=n), PLAIN) for n in (1, 2, 3, 4, 5, 6, 8, 12)},
-    **{f"{n} cylinders, uneven starter": (Cranked(cylinders=n, ripple=0.3), PLAIN) for n in (1, 2, 3, 4, 5)},
-    "absolute": (Cranked(), Transducer(gauge=False)),
-    "zero off": (Cranked(), Transducer(zero_pa=4e4)),
-    "a slow transducer": (Cranked(), Transducer(low_pass_hz=40.0)),
-    "eight bits": (Cranked(), Transducer(bits=8)),
-    "two hundred samples a second": (Cranked(rate_hz=200.0), PLAIN),
-    "two seconds": (Cranked(seconds=2.0), PLAIN),
-    "ratio of 8": (Cranked(ratio=8.0), PLAIN),
-    "ratio of 13": (Cranked(ratio=13.0), PLAIN),
-    "intake shuts early": (Cranked(intake_closes=-145.0), PLAIN),
-    "intake shuts late": (Cranked(intake_closes=-115.0), PLAIN),
-}
-DOUBTFUL = {
-    "psi written as bar": (Transducer(really=PSI), "psi would be usual"),
-    "kPa written as bar": (Transducer(really=KPA), "kPa would be usual"),
-    "bar written as psi": (Transducer(written="psi", really=BAR), "bar would be usual"),
-    "behind a check valve": (Transducer(check_valve=True), "check valve"),
-}
 
 
 def judged(how, by=PLAIN, other=None):
@@ -47,9 +27,9 @@ def judged(how, by=PLAIN, other=None):
     return diagnose(Case(name="x", engine=engine, captures=tuple(captures)))
 
 
-@pytest.mark.parametrize("entry", HEALTHY)
+@pytest.mark.parametrize("entry", PRESSURES)
 def test_nobody_healthy_is_accused_and_nothing_is_refused(entry):
-    found = judged(*HEALTHY[entry])
+    found = judged(*PRESSURES[entry])
     assert odd_ones(found) == set()
     assert found.verdict.status is Status.NO_FAULT_FOUND
     assert found.captures[0].usable

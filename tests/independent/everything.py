@@ -1,0 +1,80 @@
+"""All recordings of all makers: what was odd about each, the engine, who is sick, and whether it can be judged."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+
+from fairwitness.core.model.capture import Capture
+from fairwitness.core.model.engine import Engine, even_engine
+from tests.independent import entries
+from tests.independent.injector import Feed, Winding, feed_current
+from tests.independent.pressure import Cranked, cranking_pressure
+from tests.independent.recordings import ORDERS, recordings
+from tests.independent.spark import Ignition, Pickup, secondary
+
+
+@dataclass(frozen=True)
+class Put:
+    """One recording that is put to the program; ``sick`` is 0 where nobody is, and ``judged`` says it can be."""
+
+    entry: str
+    engine: Engine
+    sick: int
+    judged: bool
+    make: Callable[[], tuple[Capture, ...]]
+
+
+def everything() -> Iterator[Put]:
+    """Cranks, sparks, coils, injectors and pressures, in the order of the table."""
+    for r in recordings():
+        yield Put(f"crank: {r.entry}", even_engine(r.order), r.sick, r.judged, lambda r=r: (r.make(),))
+    yield from _sparks()
+    yield from _currents("coil", entries.ALL_COILS, entries.SICK_COILS, entries.COILS)
+    yield from _currents("injector", entries.INJECTORS, entries.SICK_INJECTORS, Feed())
+    for batch in (4, 2, 1):
+        for odd in ({}, {3: Winding(dead=True)}):
+            how = Feed(batch=batch, twice=True, odd=odd)
+            yield Put(
+                "injector: fired together", even_engine(how.order), 0, False, lambda how=how: (feed_current(how),)
+            )
+    yield from _pressures()
+
+
+def _sparks() -> Iterator[Put]:
+    for entry, (how, by) in entries.SPARKS.items():
+        yield Put(f"spark: {entry}", even_engine(how.order), 0, True, lambda how=how, by=by: (secondary(how, by),))
+    for entry, sick in entries.SICK_SPARKS.items():
+        for order in (Ignition().order, entries.SIX):
+            for by in (Pickup(), Pickup(upside_down=(2, 3))):
+                how = Ignition(order=order, odd={3: sick})
+                yield Put(f"spark: {entry}", even_engine(order), 3, True, lambda how=how, by=by: (secondary(how, by),))
+
+
+def _currents(kind: str, healthy: dict, sick: dict, usual: Feed) -> Iterator[Put]:
+    for entry, (how, about) in healthy.items():
+        about = dict(about)
+        drive = about.pop("drive", None)
+        engine = even_engine(how.order)
+        engine = replace(engine, injector_drive=drive) if drive else engine
+        yield Put(f"{kind}: {entry}", engine, 0, True, lambda how=how, about=about: (feed_current(how, **about),))
+    for entry, winding in sick.items():
+        for order in (usual.order, entries.SIX):
+            how = replace(usual, order=order, odd={3: winding})
+            sync = "coil" if kind == "coil" else "injector"
+            make = lambda how=how, sync=sync: (feed_current(how, sync=sync),)  # noqa: E731
+            yield Put(f"{kind}: {entry}", even_engine(order), 3, True, make)
+
+
+def _pressures() -> Iterator[Put]:
+    def engine(how: Cranked) -> Engine:
+        return even_engine(ORDERS[how.cylinders])
+
+    for entry, (how, by) in entries.PRESSURES.items():
+        make = lambda how=how, by=by: (cranking_pressure(how, by),)  # noqa: E731
+        yield Put(f"pressure: {entry}", engine(how), 0, True, make)
+    for entry, (by, _) in entries.DOUBTFUL.items():
+        yield Put(f"pressure: {entry}", engine(Cranked()), 0, False, lambda by=by: (cranking_pressure(Cranked(), by),))
+    leaking = (cranking_pressure, Cranked(leak_per_s=25.0))
+    make = lambda: (leaking[0](leaking[1]), cranking_pressure(Cranked(), cylinder=2, seed=1))  # noqa: E731
+    yield Put("pressure: a leak", engine(Cranked()), 1, True, make)
