@@ -260,6 +260,8 @@ VACUUM_LOW_KPA = Threshold(50.0, "kPa", "[T] 57 to 75 kPa below the atmosphere a
 
 # Sealing by hand
 LEAK_DOWN_BLOWS_PERCENT = Threshold(40.0, "%", "[M] past the rings; a worn engine that still runs well loses less")
+LEAK_DOWN_WORN_PERCENT = Threshold(25.0, "%", "[T] above 20 to 30 % fault; a worn engine loses that past its rings")
+KPA_PER_KM = Threshold(11.0, "kPa", "[P: ICAO Doc 7488, standard atmosphere] what the air weighs less a kilometre up")
 LEAK_DOWN_FAULT_PERCENT = Threshold(20.0, "%", "[T] up to 10 % good, 10 to 20 % fair, above 20 to 30 % fault")
 
 # Fuel: supply, mixture and delivery

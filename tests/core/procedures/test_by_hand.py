@@ -120,3 +120,13 @@ def test_peers_say_more_than_the_range():
 def test_coils_that_all_read_open_have_a_diode_inside():
     assert set(row("coil_secondary", dict.fromkeys((1, 2, 3, 4))).values()) == {"normal"}
     assert row("coil_secondary", {1: 9e3, 2: None, 3: 9.2e3, 4: 9.1e3})[2] == "open"
+
+
+@pytest.mark.parametrize(
+    ("percent", "heard", "weighed"), [(22, ["oil_filler"], False), (22, ["exhaust"], True), (28, [], True)]
+)
+def test_what_a_worn_engine_loses_past_its_rings_accuses_nobody(percent, heard, weighed):
+    data = {"cylinder": 2, "percent": percent, "heard_at": heard}
+    measured = leak_down.measure(Observation(test="leak_down", data=data), 0, FOUR)
+    assert bool(measured.categorical) is weighed
+    assert (measured.findings[0].state is State.HIGH) is weighed

@@ -1,5 +1,7 @@
 """Vacuum: the limits of the trade, and the trap of a check valve."""
 
+from dataclasses import replace
+
 import pytest
 
 from fairwitness.core.messages.rendering import render
@@ -48,3 +50,17 @@ def test_a_diesel_and_an_empty_reading_are_refused():
     )
     assert not read(diesel, kpa_below_atmosphere=10).usable
     assert not read().usable
+
+
+@pytest.mark.parametrize(
+    ("kpa", "metres", "outcome"),
+    [(45.0, {}, "low"), (45.0, {"altitude_m": 1500}, "usual"), (20.0, {"altitude_m": 1500}, "low")],
+)
+def test_up_high_there_is_less_air_to_hold_back(kpa, metres, outcome):
+    """A kilometre up the air weighs some 11 kPa less (ICAO standard atmosphere, Doc 7488)."""
+    [seen] = read(kpa_below_atmosphere=kpa, **metres).categorical
+    assert seen.outcome == outcome
+
+
+def test_an_engine_whose_valves_meter_the_air_has_no_vacuum_to_judge():
+    assert not read(replace(FOUR, extra={"unthrottled": True}), kpa_below_atmosphere=5.0).usable

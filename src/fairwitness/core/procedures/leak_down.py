@@ -35,6 +35,10 @@ LEAKS = {
     outcome: template(f"leak_down.{outcome}", "Cylinder {cylinder} loses {percent:.0f} %, " + words + ".")
     for outcome, words in SENTENCES.items()
 }
+WORN = template(
+    "leak_down.worn",
+    "Cylinder {cylinder} loses {percent:.0f} %, past the rings if anywhere: ordinary wear unless the others lose less.",
+)
 TIGHT = template("leak_down.tight", "Cylinder {cylinder} loses {percent:.0f} %: it is tight at top dead centre.")
 INCOMPLETE = _say("incomplete", "A leak-down test names a cylinder of this engine and a percentage.")
 
@@ -121,6 +125,15 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     listed = data.get("heard_at")
     heard = [p for p in listed if p in PLACES] if isinstance(listed, list | tuple) else []
     leaks = percent > limit.LEAK_DOWN_FAULT_PERCENT.value
+    if leaks and percent <= limit.LEAK_DOWN_WORN_PERCENT.value and set(heard) <= {"oil_filler"}:
+        return reading(  # past the rings of a worn engine as much goes in every cylinder
+            TEST,
+            index,
+            Came(
+                at=cylinder, state=State.NORMAL, statement=WORN(cylinder=cylinder, percent=percent),
+                value=percent, unit="%",
+            ),
+        )  # fmt: skip
     outcome = (heard[0] if heard else "silent") if leaks else "tight"
     if outcome == "oil_filler" and percent > limit.LEAK_DOWN_BLOWS_PERCENT.value:
         outcome = "oil_filler_blows"  # some air always passes the rings; how much tells

@@ -28,11 +28,16 @@ WHILE_CRANKING = _say("while_cranking", "while cranking: little says little")
 READING = template("vacuum.reading", "Vacuum {pa:vacuum} below the atmosphere, {judgement}.")
 NO_READING = _say("no_reading", "The reading holds no vacuum.")
 CHECK_VALVE = _say("check_valve", "A port behind a check valve holds the highest vacuum: take another port.")
+NO_THROTTLE = _say("no_throttle", "Its valves meter the air, no throttle does: vacuum at idle tells nothing.")
+UNTHROTTLED = "unthrottled"
+"""Key of the engine data: the valves' lift meters the air."""
 DIESEL = _say("diesel", "A diesel has no throttle: its vacuum tells nothing.")
 
 
 def _readings(filled: Filled) -> list[Data]:
     data: Data = {filled.choices["unit"]: filled.entries["reading"], "engine_state": "running"}
+    if "altitude_m" in filled.entries:
+        data["altitude_m"] = filled.entries["altitude_m"]
     return [{**data, "check_valve": True} if filled.choices["port"] == "valve" else data]
 
 
@@ -79,7 +84,10 @@ SPEC = TestSpec(
                 options=options("vacuum.port", free="No check valve", valve="A check valve"),
             ),
         ),
-        entries=(Entry(key="reading", words=_say("entry", "reading")),),
+        entries=(
+            Entry(key="reading", words=_say("entry", "reading")),
+            Entry(key="altitude_m", words=_say("entry.altitude", "metres above the sea, where high"), optional=True),
+        ),
         least=0,
         readings=_readings,
     ),
@@ -92,7 +100,8 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     Parameters
     ----------
     observation : Observation
-        ``kpa_below_atmosphere`` (or ``inhg``, inches of mercury), ``engine_state``; ``check_valve``: true where the
+        ``kpa_below_atmosphere`` (or ``inhg``, inches of mercury), ``altitude_m`` where the workshop stands high,
+        ``engine_state``; ``check_valve``: true where the
         port has one, which holds the highest vacuum and tells nothing of now.
     index : int
     engine : Engine
@@ -112,8 +121,11 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         return unread(TEST, index, engine, CHECK_VALVE)
     if engine.fuel is Fuel.DIESEL:
         return unread(TEST, index, engine, DIESEL)
+    if engine.extra.get(UNTHROTTLED) is True:
+        return unread(TEST, index, engine, NO_THROTTLE)
     running = data.get("engine_state") in (None, "running")
-    low = kpa < limit.VACUUM_LOW_KPA.value
+    altitude_m = number_of(data, "altitude_m", low=-400.0, high=5_000.0) or 0.0
+    low = kpa < limit.VACUUM_LOW_KPA.value - limit.KPA_PER_KM.value * max(altitude_m, 0.0) / 1000
     judgement = WHILE_CRANKING if not running else LOW if low else USUAL
     return reading(
         TEST,

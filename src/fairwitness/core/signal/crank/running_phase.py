@@ -13,6 +13,7 @@ from fairwitness.core.model.angles import gathered, mean_angle, signed
 from fairwitness.core.model.capture import Capture
 from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
 from fairwitness.core.model.reason import Reason
+from fairwitness.core.signal.crank.phase_fit import USUAL_ADVANCE_DEG, advance_of
 from fairwitness.core.signal.crank.torque_fit import Work, solve_work
 from fairwitness.core.signal.crank.wheel import CrankAngle
 from fairwitness.core.signal.sync import Anchor, SyncEvents, find_events, sync_channel, waste_spark_split
@@ -32,15 +33,13 @@ SYNC_WHEEL_DISAGREE = template(
 TOLD_FIRING_INTERVALS = template("crank.running_phase.told_firing_intervals", "told by the firing intervals")
 
 
-SPARK_ADVANCE_DEG = 12.0
-"""[M] usual at idle; a few degrees more or less turn the shapes a little, not the assignment."""
 SYNC_OFF_DEG = 75.0
 """[M] a compression sync further than this from every TDC the wheel allows contradicts the wheel."""
 GATHERED_MIN = 0.5
 """[M] sync events that gather less than this wander over the cycle: no mark of anything."""
 SEARCH_STEP_DEG = 10.0
 CLEARLY_BETTER = 0.75
-"""[M] ratio of residuals from which one phase is taken over another."""
+"""[M] ratio of costs from which one phase is taken over another."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,6 +73,8 @@ def running_phase(crank: CrankAngle, engine: Engine, events: SyncEvents | None) 
     if crank.gapped and wheel is not None and wheel.tdc1_deg_after_gap is not None and wheel.teeth == crank.teeth:
         from_wheel = wheel.tdc1_deg_after_gap - engine.tdc_deg(1) + engine.tdc_deg(first)
     marked = _marked(crank, engine, events)
+    if marked is not None:
+        marked += USUAL_ADVANCE_DEG if from_wheel is not None else advance_of(crank, engine, marked)
     if marked is not None and events is not None and events.anchors[0] is Anchor.COMPRESSION:
         return _by_compression(crank, engine, marked, from_wheel)
     if from_wheel is not None or (marked is not None and events is not None and events.anchors[0] is Anchor.REVOLUTION):
@@ -84,7 +85,7 @@ def running_phase(crank: CrankAngle, engine: Engine, events: SyncEvents | None) 
 
 
 def _marked(crank: CrankAngle, engine: Engine, events: SyncEvents | None) -> float | None:
-    """Angle of the first cylinder's TDC compression as the sync has it, modulo a cycle."""
+    """Angle of the first cylinder's spark as the sync has it, modulo a cycle."""
     if events is None or events.cylinder is None:
         return None
     inside = events.times_s[(events.times_s > crank.times_s[0]) & (events.times_s < crank.times_s[-1])]
@@ -94,7 +95,7 @@ def _marked(crank: CrankAngle, engine: Engine, events: SyncEvents | None) -> flo
     angles = np.interp(inside, crank.times_s, crank.angle_deg) - engine.tdc_deg(events.cylinder)
     if gathered(angles, period) < GATHERED_MIN:
         return None
-    return mean_angle(angles, period) + SPARK_ADVANCE_DEG
+    return mean_angle(angles, period)
 
 
 def _by_compression(crank: CrankAngle, engine: Engine, marked: float, from_wheel: float | None) -> RunningPhase | None:
@@ -122,8 +123,8 @@ def _by_revolution(crank: CrankAngle, engine: Engine, base: float) -> RunningPha
     if engine.is_even and engine.cylinders % 2 == 0:  # half a cycle on, the same events bear other names
         return RunningPhase(first, (0, engine.cylinders // 2), ONCE_PER_REVOLUTION, open_reason)
     other = solve_work(crank, engine, base + REVOLUTION_DEG)
-    works = sorted((w for w in (first, other) if w is not None), key=lambda w: w.residual)
-    if len(works) == 2 and works[0].residual < CLEARLY_BETTER * works[1].residual:
+    works = sorted((w for w in (first, other) if w is not None), key=lambda w: w.cost)
+    if len(works) == 2 and works[0].cost < CLEARLY_BETTER * works[1].cost:
         return RunningPhase(works[0], (0,), TOLD_FIRING_INTERVALS(), ())
     return RunningPhase(works[0], tuple(range(engine.cylinders)), ONCE_PER_REVOLUTION, open_reason)
 

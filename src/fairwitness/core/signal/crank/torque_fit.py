@@ -14,9 +14,16 @@ from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import CubicSpline
 
-from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
+from fairwitness.core.model.engine import CYCLE_DEG, Engine
+from fairwitness.core.signal.crank.averaged_energy import (
+    AFTER_DEG,
+    BEFORE_DEG,
+    AveragedCycle,
+    Weighed,
+    averaged_cycle,
+    summed,
+)
 from fairwitness.core.signal.crank.proportions import BREATHES_APART, usual_proportions
 from fairwitness.core.signal.crank.torque_shapes import (
     BURN_STARTS_DEG,
@@ -32,20 +39,13 @@ from fairwitness.core.signal.robust import robust_centre, sample_noise
 
 FloatArray = NDArray[np.float64]
 
-STEPS_PER_EVENT = 15
-STEPS_MIN, STEPS_MAX = 60, 120
-"""Steps of a cycle: fine enough for the shape of a power stroke, coarser than the teeth."""
-DRIFT_CYCLES = 8
-"""The load is what stays the same over about this many cycles."""
-BEFORE_DEG, AFTER_DEG = 60.0, 210.0
-"""Stretch around TDC compression that a single event is read from."""
 EVENT_SPREAD = 0.35
 """[M] how far single events of one cylinder differ, misfires included."""
-MODEL_SHARE = 0.05
-"""[M] of the movement of the averaged cycle that no shape gets right."""
 ALIKE_SHARE = 0.06
 """[M] scale by which sound cylinders differ; a few may differ by anything."""
 ALIKE_TURNS = 8
+PHASE_STARTS_DEG, PHASE_WIDTH_DEG = (-12.0, 2.0), 58.0
+"""[M] burns by which phases are compared: early and late, of usual width."""
 FIRST_LOOK, KEPT = 3, 4
 """Turns after which burns are compared, and how many of them are followed to the end."""
 LEAST_SHARE = 0.25
@@ -74,6 +74,8 @@ class Work:
         How well it is known, errors of the wheel included.
     residual : float
         Share of the averaged cycle's movement that the shapes do not explain.
+    cost : float
+        What is left unexplained beside its noise, and how far the whole is from what engines do.
     folded : (cycles, steps) float, rpm
         Speed over the cycle, from TDC of the first of the firing order, its mean left out.
     cycle_times_s : (cycles + 1,) float, s
@@ -85,16 +87,11 @@ class Work:
     level: FloatArray
     sigma: FloatArray
     residual: float
+    cost: float
     burn_start_deg: float
     folded: FloatArray
     cycle_times_s: FloatArray
     rpm: FloatArray
-
-
-def steps_of(engine: Engine, teeth: int) -> int:
-    """Steps of a cycle that this wheel can resolve."""
-    wanted = int(np.clip(STEPS_PER_EVENT * engine.cylinders, STEPS_MIN, STEPS_MAX))
-    return max(2 * engine.cylinders, min(wanted, 2 * teeth))
 
 
 def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | None:
@@ -112,33 +109,15 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
     Work or None
         None where fewer than two whole cycles were seen.
     """
-    steps = steps_of(engine, crank.teeth)
-    width = CYCLE_DEG / steps
-    lead, tail = round(BEFORE_DEG / width), round(AFTER_DEG / width)  # so that the outermost events are seen whole
-    first = tdc1_deg + CYCLE_DEG * np.ceil((crank.angle_deg[0] + lead * width - tdc1_deg) / CYCLE_DEG)
-    cycles = int((crank.angle_deg[-1] - tail * width - first) // CYCLE_DEG)
-    if cycles < 2:
+    cycle = averaged_cycle(crank, engine, tdc1_deg)
+    if cycle is None:
         return None
-    nodes = first + np.arange(-lead, cycles * steps + tail + 1) * width
-    times = CubicSpline(crank.angle_deg, crank.times_s)(nodes)  # across missing teeth the speed goes on changing
-    omega = np.deg2rad(width) / np.diff(times)
-    energy = 0.5 * omega**2
-    # Gain from the middle of one step to the middle of the next, so half a step later than its node.
-    gain = np.diff(energy, append=2 * energy[-1] - energy[-2])
-    gain = gain - _drift(gain, steps * min(DRIFT_CYCLES, cycles))
-    whole = slice(lead, lead + cycles * steps)
-    table = gain[whole].reshape(cycles, steps)
-    mean = table.mean(axis=0)
+    steps, lead, cycles, gain, mean, seen = cycle.steps, cycle.lead, cycle.cycles, cycle.gain, cycle.mean, cycle.seen
     angles = tuple(engine.event_angles_deg.tolist())
-    noise = _Noise(
-        per_step=float(np.median(np.std(_summed(table.T), axis=1))) / np.sqrt(cycles),
-        wheel=2.0 * float(np.mean(energy)) * _wheel_error(crank, steps, max(6, engine.cylinders)),
-    )
-    seen = _weighed(mean, noise)
     solved, start, burn_width = _best_burn(seen, steps, angles)
     level = solved.level
     burn = shapes_of(steps, angles, start, burn_width).burn
-    around = np.cumsum(gain - mean[np.arange(-lead, cycles * steps + tail) % steps])
+    around = np.cumsum(gain - mean[np.arange(-lead, gain.size - lead) % steps])
     usual = float(np.median(level))
     changes = _event_changes(around, _Frame(lead, cycles, engine.event_angles_deg), burn, start, usual=usual)
     scale = _scale_checked(level, solved, changes)
@@ -147,14 +126,15 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
         level = again - np.median(again)
         level = level + max(scale, float(-level.min()))
     per_event = level + changes
-    rpm = omega[whole] * 60 / (2 * np.pi)
-    begins = times[lead::steps][: cycles + 1]
+    rpm = cycle.omega[lead : lead + cycles * steps] * 60 / (2 * np.pi)
+    begins = cycle.times_s[lead::steps][: cycles + 1]
     folded = rpm.reshape(cycles, steps)
     return Work(
         per_cycle=per_event,
         level=level,
         sigma=solved.sigma if usual > 0 else np.maximum(solved.sigma, SCALE_GUESSED * float(np.median(level))),
         residual=solved.residual,
+        cost=solved.cost,
         burn_start_deg=start,
         folded=folded - folded.mean(axis=1, keepdims=True),
         cycle_times_s=begins,
@@ -162,22 +142,26 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
     )
 
 
-@dataclass(frozen=True, slots=True)
-class _Noise:
-    """What disturbs the averaged cycle of energy."""
+def phase_cost(cycle: AveragedCycle, engine: Engine, late_deg: float) -> float:
+    """How badly the shapes fit where all events come later than was thought: unexplained, and unlike engines.
 
-    per_step: float
-    wheel: FloatArray
-    """(steps, teeth): what a place error of each tooth of usual size does to each step."""
+    Parameters
+    ----------
+    cycle : AveragedCycle
+    engine : Engine
+    late_deg : float
+        Crank degrees.
 
-
-@dataclass(frozen=True, slots=True)
-class _Weighed:
-    """(steps,) energy of the averaged cycle, what errors of the wheel do to it, and its precision."""
-
-    energy: FloatArray
-    wheel: FloatArray
-    weight: FloatArray
+    Returns
+    -------
+    float
+        The least over a few burns; one of several phases with the least is the likeliest.
+    """
+    angles = tuple((engine.event_angles_deg + late_deg).tolist())
+    return min(
+        _averaged(cycle.seen, shapes_of(cycle.steps, angles, start, PHASE_WIDTH_DEG), turns=FIRST_LOOK).cost
+        for start in PHASE_STARTS_DEG
+    )
 
 
 @dataclass(frozen=True)
@@ -205,33 +189,7 @@ class _Solved:
         return float(np.sqrt(max(self.covariance.mean(), 0.0)))
 
 
-def _wheel_error(crank: CrankAngle, steps: int, orders: int) -> FloatArray:
-    """Relative change of energy per step for a place error of each tooth; both revolutions of a cycle see the same.
-
-    Only what ``smoothed_wheel`` had to leave is counted: the orders that combustion makes as well.
-    """
-    teeth = crank.teeth
-    nodes = np.arange(steps + 1) * CYCLE_DEG / steps
-    place = nodes * teeth / REVOLUTION_DEG
-    low = np.floor(place).astype(np.int64)
-    weights = np.zeros((nodes.size, teeth))
-    weights[np.arange(nodes.size), low % teeth] += 1 - (place - low)
-    weights[np.arange(nodes.size), (low + 1) % teeth] += place - low
-    turn = 2 * np.pi * np.arange(teeth)[:, None] * np.arange(1, min(orders, teeth // 4) + 1) / teeth
-    basis = np.concatenate((np.cos(turn), np.sin(turn)), axis=1)
-    left = basis @ np.linalg.pinv(basis)
-    return np.asarray(np.diff(weights @ left, axis=0) * crank.spacing_deg / (CYCLE_DEG / steps))
-
-
-def _weighed(mean: FloatArray, noise: _Noise) -> _Weighed:
-    """The averaged cycle of energy with the precision of each of its steps."""
-    energy = _summed(mean)
-    wheel = noise.wheel - noise.wheel.mean(axis=0)
-    variance = (MODEL_SHARE * float(np.std(energy))) ** 2 + noise.per_step**2 + 1e-18
-    return _Weighed(energy, wheel, np.linalg.inv(variance * np.eye(mean.size) + wheel @ wheel.T))
-
-
-def _averaged(seen: _Weighed, shapes: Shapes, scale: float | None = None, turns: int = ALIKE_TURNS) -> _Solved:
+def _averaged(seen: Weighed, shapes: Shapes, scale: float | None = None, turns: int = ALIKE_TURNS) -> _Solved:
     """Contributions of the averaged cycle, what is common to all cylinders, and the unexplained share.
 
     Errors of the wheel repeat every revolution, so they look like a cylinder and its companion both deviating. Fitting
@@ -242,7 +200,7 @@ def _averaged(seen: _Weighed, shapes: Shapes, scale: float | None = None, turns:
     breath = (shapes.breath,) if cylinders <= BREATHES_APART else ()
     gains = np.column_stack((shapes.burn, shapes.push, *breath, shapes.inertia))
     # Speed is what was measured, with noise that is alike everywhere: fit the energy, not its changes.
-    design, energy, wheel, weight = _summed(gains), seen.energy, seen.wheel, seen.weight
+    design, energy, wheel, weight = summed(gains), seen.energy, seen.wheel, seen.weight
     normal_matrix, right_hand_side = design.T @ weight @ design, design.T @ weight @ energy
     constraint_matrix = usual_proportions(cylinders)
     prior_mean = np.zeros(gains.shape[1])  # in units of the usual work
@@ -270,7 +228,7 @@ def _averaged(seen: _Weighed, shapes: Shapes, scale: float | None = None, turns:
     return _Solved(np.asarray(solution[:cylinders]), normal_matrix + constraint_matrix / usual**2, residual, cost)
 
 
-def _best_burn(seen: _Weighed, steps: int, angles: tuple[float, ...]) -> tuple[_Solved, float, float]:
+def _best_burn(seen: Weighed, steps: int, angles: tuple[float, ...]) -> tuple[_Solved, float, float]:
     """The burn that fits best: when it begins, and where power strokes hardly overlap how long it lasts."""
     few = len(angles) <= BREATHES_APART
 
@@ -298,15 +256,6 @@ def _scale_checked(level: FloatArray, solved: _Solved, changes: FloatArray) -> f
     if usual > 0 and (level.size < SCALE_CYLINDERS or (solved.usual_sigma <= LEVEL_OPEN * usual and plausible)):
         return None
     return max(scatter, 1e-12) / SCATTER_USUAL
-
-
-def _summed(gain: FloatArray) -> FloatArray:
-    """Energy over the cycle from its gains, the mean and what is left at the end taken out."""
-    steps = gain.shape[0]
-    level = np.cumsum(gain, axis=0)
-    ramp = np.arange(1, steps + 1) / steps
-    level = level - (ramp[:, None] * level[-1] if gain.ndim > 1 else ramp * level[-1])
-    return np.asarray(level - level.mean(axis=0))
 
 
 @dataclass(frozen=True, slots=True)
@@ -375,13 +324,3 @@ def _risen(burn: FloatArray, event_deg: float, width: float, burn_start_deg: flo
     own = np.cumsum(np.roll(burn, -first % steps))
     own = np.where(np.arange(steps) * width < EXHAUST_OPEN_DEG + 6 * width - min(0.0, burn_start_deg), own, 1.0)
     return np.asarray(np.interp(np.arange(-steps, 2 * steps), first + np.arange(steps), own, left=0.0, right=1.0))
-
-
-def _drift(gain: FloatArray, width: int) -> FloatArray:
-    """Slow change of speed: mean gain over several cycles, held constant beyond the ends."""
-    if gain.size <= width + 2:
-        return np.full(gain.size, gain.mean())
-    sums = np.concatenate(([0.0], np.cumsum(gain)))
-    middle = (sums[width:] - sums[:-width]) / width
-    before = (gain.size - middle.size) // 2
-    return np.concatenate((np.full(before, middle[0]), middle, np.full(gain.size - middle.size - before, middle[-1])))
