@@ -124,7 +124,7 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
       </el-select>
     </div>
     <injector-calculator v-if="calculatesUnder(form, choices)" />
-    <p v-if="usual" class="usual" data-test="expected">
+    <p v-if="usual" data-test="expected">
       Usual: <strong>{{ usual }}</strong>
     </p>
     <details class="when" :open="when">
@@ -188,7 +188,6 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
 
 <style scoped>
 .when summary {
-  cursor: pointer;
   line-height: 44px;
 }
 .numbers {
@@ -219,9 +218,6 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
 }
 .choice .el-select {
   width: 320px;
-}
-.usual {
-  margin: 10px 0 0;
 }
 .extra {
   display: flex;
