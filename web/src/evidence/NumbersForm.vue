@@ -13,7 +13,6 @@ import {
 import { computed, reactive, ref } from 'vue'
 import { client, unwrap } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
-import ConditionsPicker from '@/shared/ConditionsPicker.vue'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import type { Conditions } from '@/shared/conditions'
 import {
@@ -29,6 +28,7 @@ import {
   type Values,
 } from './forms'
 import InjectorCalculator from './InjectorCalculator.vue'
+import WhenRead from './WhenRead.vue'
 
 /** A row or two of readings, one per cylinder in firing order, written down in seconds. */
 const props = defineProps<{
@@ -127,10 +127,7 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
     <p v-if="usual" data-test="expected">
       Usual: <strong>{{ usual }}</strong>
     </p>
-    <details class="when" :open="when">
-      <summary>When it was read</summary>
-      <conditions-picker v-model="circumstances" label="When it was read" asks-happened />
-    </details>
+    <when-read v-model="circumstances" :asked="form.choices.map((c) => c.key)" :open="when" />
     <div class="numbers">
       <div
         v-if="form.rows.length"
@@ -187,9 +184,6 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
 </template>
 
 <style scoped>
-.when summary {
-  line-height: 44px;
-}
 .numbers {
   display: flex;
   flex-wrap: wrap;

@@ -3,7 +3,13 @@ import { ElInputNumber, ElOption, ElSelect } from 'element-plus'
 import { LOADS, TEMPERATURES, said, toggled, type Conditions } from './conditions'
 
 /** Cold or hot, wet, after standing, load, minutes: of a complaint, or of what was read. */
-defineProps<{ label: string; asksHappened?: boolean }>()
+const props = defineProps<{
+  label: string
+  asksHappened?: boolean
+  /** Conditions that are asked elsewhere already, by their keys. */
+  asked?: readonly string[]
+}>()
+const asks = (key: string) => !props.asked?.includes(key)
 const conditions = defineModel<Conditions>({ required: true })
 const toggle = <K extends keyof Conditions>(key: K, value: Conditions[K]) => {
   conditions.value = toggled(conditions.value, key, value)
@@ -16,7 +22,7 @@ const set = <K extends keyof Conditions>(key: K, value: Conditions[K] | null | '
 <template>
   <div class="conditions" role="group" :aria-label="label">
     <button
-      v-for="t in TEMPERATURES"
+      v-for="t in asks('temperature') ? TEMPERATURES : []"
       :key="t.value"
       type="button"
       :aria-pressed="conditions.temperature === t.value"
@@ -42,6 +48,7 @@ const set = <K extends keyof Conditions>(key: K, value: Conditions[K] | null | '
       After standing
     </button>
     <el-select
+      v-if="asks('load')"
       :model-value="conditions.load"
       clearable
       placeholder="Any load"

@@ -48,6 +48,14 @@ describe('the picker of conditions', () => {
     await wrapper.find('[data-test="happened"]').trigger('click')
     expect(wrapper.props('modelValue')).toEqual({ happened: true })
   })
+  it('does not ask again what a form asks itself', () => {
+    const wrapper = mount(ConditionsPicker, {
+      props: { label: 'When', modelValue: {}, asked: ['temperature', 'load'] },
+    })
+    expect(wrapper.find('[data-test="when-hot"]').exists()).toBe(false)
+    expect(wrapper.find('[data-test="when-load"]').exists()).toBe(false)
+    expect(wrapper.find('[data-test="when-wet"]').exists()).toBe(true)
+  })
   it('asks of a complaint only when it comes', () => {
     expect(picker(false).find('[data-test="happened"]').exists()).toBe(false)
   })

@@ -15,10 +15,11 @@ from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import Template, phrase, template
 from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.model.reason import Reason
+from fairwitness.core.model.units import UNIT_TO_SI
 
 FloatArray = NDArray[np.float64]
 
-PA = {"Pa": 1.0, "kPa": 1e3, "bar": 1e5, "psi": 6_894.757}
+PA = {unit: UNIT_TO_SI[unit][0] for unit in ("Pa", "kPa", "bar", "psi")}
 TOO_MUCH = template(
     "pressure_units.too_much", "{value:.0f} {unit} is more than any engine makes{meant}: check the unit."
 )
