@@ -1,5 +1,6 @@
 """The guided power balance on a scan link and an engine reckoned by head: what it cuts, gives back and tells."""
 
+import itertools
 import threading
 
 import pytest
@@ -7,7 +8,7 @@ import pytest
 from fairwitness.core.errors import InstrumentError
 from fairwitness.core.model.engine import even_engine
 from fairwitness.instruments.bay import EngineMotion
-from fairwitness.server.bench.guided_balance import SLICES, Balance, GuidedBalance
+from fairwitness.server.bench.guided_balance import SLICES, TOO_SELDOM, TRIES, Balance, GuidedBalance
 
 ORDER = (1, 3, 4, 2)
 DEAD = 4
@@ -44,9 +45,9 @@ class Link:
 class Told:
     """What the balance tells its bench, and the moment it is over."""
 
-    def __init__(self):
+    def __init__(self, clock=lambda: 0.0):
         self.troubles, self.over = [], threading.Event()
-        self.balance = GuidedBalance(pace=1e5, changed=self)
+        self.balance = GuidedBalance(pace=1e5, changed=self, clock=clock)
 
     def __call__(self, trouble):
         self.troubles.append(trouble)
@@ -136,3 +137,19 @@ def test_another_vehicle_in_the_bay_forgets_the_drops():
     told.run(Link())
     told.balance.forget()
     assert told.balance.now == Balance()
+
+
+def test_a_drop_nobody_looked_at_is_taken_again():
+    stalls = iter([0.0] * (SLICES + 4) + [1.0] * 10_000)  # once, in the first cut
+    told, link = Told(clock=lambda: next(stalls)), Link()
+    seen = told.run(link)
+    assert link.cuts == [1, *ORDER]
+    assert [d["cylinder"] for d in seen.drops] == list(ORDER)
+
+
+def test_a_speed_that_always_comes_too_seldom_is_said_and_never_judged():
+    told, link = Told(clock=itertools.count().__next__), Link()
+    seen = told.run(link)
+    assert link.cuts == link.given_back == [1] * TRIES
+    assert seen.drops == ()
+    assert told.troubles[-1].startswith(TOO_SELDOM)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+import time
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 
@@ -15,6 +16,11 @@ from fairwitness.instruments.scan_link import POWER_BALANCE_CUT_S, POWER_BALANCE
 
 SLICES = 24
 """Looks at the speed within a baseline or a cut."""
+UNSEEN_S = 0.5
+"""[M] idle control fills a drop within a second or so: where nobody looked for so long one may have been missed."""
+TRIES = 5
+TOO_SELDOM = "The engine speed comes too seldom to see a drop."
+CLOSE_OTHERS = "Close what else keeps this computer or the scan link busy, then begin again."
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,11 +44,22 @@ class Balance:
     running: bool = False
 
 
+@dataclass(frozen=True, slots=True)
+class _Watched:
+    """Speeds seen over a while, and for how long of the engine's time nobody looked in between."""
+
+    speeds: tuple[float, ...]
+    unseen_s: float
+
+
 class GuidedBalance:
     """Runs a power balance on a thread of its own; ``now`` is always a whole, unchanging picture of it."""
 
-    def __init__(self, *, pace: float, changed: Callable[[str], None]) -> None:
+    def __init__(
+        self, *, pace: float, changed: Callable[[str], None], clock: Callable[[], float] = time.monotonic
+    ) -> None:
         self._pace = pace
+        self._clock = clock
         self._changed = changed
         """Told after every step, with what went wrong or nothing."""
         self._lock = threading.Lock()
@@ -108,28 +125,40 @@ class GuidedBalance:
             self._step(trouble, running=False, phase="done", cylinder=None)
 
     def _one_drop(self, cylinder: int, scan: ScanLink) -> bool:
-        """Baseline, cut, lowest speed, back. False where it was stopped."""
-        self._step(cylinder=cylinder, phase="baseline")
-        baseline = self._watched(scan, POWER_BALANCE_SETTLE_S)
-        if not baseline:
-            return False
-        self._step(phase="cut")
-        scan.cut(cylinder)
-        try:
-            after = self._watched(scan, POWER_BALANCE_CUT_S)
-        finally:
-            scan.give_back(cylinder)
-        if after:
-            before = float(np.mean(baseline[len(baseline) // 2 :]))
-            drop = {"cylinder": cylinder, "rpm_before": round(before), "rpm_after": round(min(after))}
-            self._step(drops=(*self.now.drops, drop))
-        return bool(after)
+        """Baseline, cut, lowest speed, back; again where nobody looked for too long. False where it was stopped.
 
-    def _watched(self, scan: ScanLink, seconds: float) -> list[float]:
-        """Speeds over a while; empty where the balance was stopped."""
-        seen: list[float] = []
+        Raises
+        ------
+        InstrumentError
+            The speed came too seldom, however often it was tried.
+        """
+        for _ in range(TRIES):
+            self._step(cylinder=cylinder, phase="baseline")
+            baseline = self._watched(scan, POWER_BALANCE_SETTLE_S)
+            if not baseline.speeds:
+                return False
+            self._step(phase="cut")
+            scan.cut(cylinder)
+            try:
+                after = self._watched(scan, POWER_BALANCE_CUT_S)
+            finally:
+                scan.give_back(cylinder)
+            if not after.speeds:
+                return False
+            if max(baseline.unseen_s, after.unseen_s) <= UNSEEN_S:
+                before = float(np.mean(baseline.speeds[SLICES // 2 :]))
+                drop = {"cylinder": cylinder, "rpm_before": round(before), "rpm_after": round(min(after.speeds))}
+                self._step(drops=(*self.now.drops, drop))
+                return True
+        raise InstrumentError(TOO_SELDOM, where=f"cylinder {cylinder}", remedy=CLOSE_OTHERS)
+
+    def _watched(self, scan: ScanLink, seconds: float) -> _Watched:
+        """Speeds over a while; none where the balance was stopped."""
+        speeds: list[float] = []
+        looked = [self._clock()]
         for _ in range(SLICES):
             if self._stop.wait(seconds / SLICES / self._pace):
-                return []
-            seen.append(scan.rpm())
-        return seen
+                return _Watched((), 0.0)
+            speeds.append(scan.rpm())
+            looked.append(self._clock())
+        return _Watched(tuple(speeds), float(np.diff(looked).max()) * self._pace)
