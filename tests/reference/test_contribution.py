@@ -45,7 +45,7 @@ def test_single_events_gain_energy_in_proportion_to_the_heat_they_had():
 
 def test_work_of_the_torque_shapes_by_a_general_integrator():
     angle = np.deg2rad(np.arange(-180.0, 540.0, 0.1))
-    for torque, work in ((burn_torque(np.rad2deg(angle), 0.0), 1.0), (push_torque(np.rad2deg(angle)), 0.0)):
+    for torque, work in ((burn_torque(np.rad2deg(angle), 0.0, 65.0), 1.0), (push_torque(np.rad2deg(angle)), 0.0)):
         assert cumulative_trapezoid(torque, angle)[-1] == pytest.approx(work, abs=5e-3)
 
 

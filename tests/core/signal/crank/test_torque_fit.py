@@ -22,7 +22,7 @@ def spun(engine, works, *, push=0.4, level=0.03):
             at = fine - event - 720.0 * cycle
             near = (at > -180.0) & (at < 540.0)
             work = works[min(max(cycle, 0), CYCLES - 1)][place]
-            torque[near] += work * burn_torque(at[near], 8.0) + push * push_torque(at[near])
+            torque[near] += work * burn_torque(at[near], 8.0, 65.0) + push * push_torque(at[near])
     torque -= torque[(fine >= 0) & (fine < 720.0 * CYCLES)].mean()
     energy = 0.5 * SPEED**2 * (1 + level * np.cumsum(torque) * np.deg2rad(1.0))
     times = np.concatenate(([0.0], np.cumsum(np.deg2rad(1.0) / np.sqrt(2 * energy[:-1]))))
@@ -58,7 +58,7 @@ def test_single_misfires_are_seen_in_the_cycle_they_happen_in(missed, place):
 def test_shapes_hold_the_work_they_are_said_to_hold():
     angle = np.arange(-180.0, 540.0, 0.25)
     step = np.deg2rad(0.25)
-    assert np.sum(burn_torque(angle, 0.0)) * step == pytest.approx(1.0, abs=0.01)
+    assert np.sum(burn_torque(angle, 0.0, 65.0)) * step == pytest.approx(1.0, abs=0.01)
     pushed = push_torque(angle)
     assert np.sum(pushed) * step == pytest.approx(0.0, abs=0.01)  # what compression takes, expansion gives back
     assert np.sum(pushed[angle > 0]) * step == pytest.approx(1.0, abs=0.01)

@@ -16,8 +16,6 @@ from fairwitness.core.signal.crank.wheel import CrankAngle
 
 USUAL_ADVANCE_DEG, ADVANCE_SPREAD_DEG = 10.0, 7.0
 """[M] of a spark at idle before top dead centre, and how far engines and loads differ."""
-LEANS_DEG = 2.0
-"""[M] by which the fit comes out too small, over engines written by first principles in ``tests/independent``."""
 ADVANCES_DEG = (-2.0, 4.0, 10.0, 16.0, 22.0, 28.0)
 
 
@@ -44,7 +42,7 @@ def advance_of(crank: CrankAngle, engine: Engine, spark_deg: float) -> float:
         + ((advance - USUAL_ADVANCE_DEG) / ADVANCE_SPREAD_DEG) ** 2
         for advance in ADVANCES_DEG
     ]
-    return _least(costs) + LEANS_DEG
+    return _least(costs)
 
 
 def _least(costs: list[float]) -> float:

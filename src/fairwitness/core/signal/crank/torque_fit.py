@@ -8,8 +8,7 @@ Energies are in rad^2/s^2 (half the square of the speed): the flywheel is not kn
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -27,8 +26,6 @@ from fairwitness.core.signal.crank.averaged_energy import (
 from fairwitness.core.signal.crank.proportions import BREATHES_APART, usual_proportions
 from fairwitness.core.signal.crank.torque_shapes import (
     BURN_STARTS_DEG,
-    BURN_STARTS_FINE_DEG,
-    BURN_WIDTH_DEG,
     BURN_WIDTHS_DEG,
     EXHAUST_OPEN_DEG,
     Shapes,
@@ -42,20 +39,21 @@ FloatArray = NDArray[np.float64]
 EVENT_SPREAD = 0.35
 """[M] how far single events of one cylinder differ, misfires included."""
 ALIKE_SHARE = 0.06
-"""[M] scale by which sound cylinders differ; a few may differ by anything."""
+"""[M] scale by which sound cylinders differ. A few may differ by anything: it is that of a Cauchy density, whose tails
+do not draw a dead cylinder towards the living ones as a normal or a Laplace density does."""
 ALIKE_TURNS = 8
 PHASE_STARTS_DEG, PHASE_WIDTH_DEG = (-12.0, 2.0), 58.0
 """[M] burns by which phases are compared: early and late, of usual width."""
-FIRST_LOOK, KEPT = 3, 4
+FIRST_LOOK, KEPT = 3, 6
 """Turns after which burns are compared, and how many of them are followed to the end."""
 LEAST_SHARE = 0.25
 """[M] work of a sound event is more than this share of how far the energy swings over a cycle."""
-LEVEL_OPEN = 0.2
-"""[M] share of itself by which the common level may be wrong before it is no scale any more."""
-SCATTER_USUAL, SCATTER_MIN, SCATTER_MAX = 0.10, 0.04, 0.25
-"""[M] by what share the work of single events differs at idle, and how far that may be off."""
+SCATTER_USUAL = 0.10
+"""[M] by what share the work of single events differs at idle."""
 SCALE_GUESSED = 0.4
 """[M] share of itself by which a level may be off that scatter alone gave."""
+LEVEL_KNOWN, LEVEL_STANDS = 0.02, 0.97
+"""Share of itself by which the common level is never known better, and the weight from which it stands alone."""
 SCALE_CYLINDERS = 8
 """Cylinders from which the rhythm of firing is too fast to set the scale."""
 
@@ -114,7 +112,7 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
         return None
     steps, lead, cycles, gain, mean, seen = cycle.steps, cycle.lead, cycle.cycles, cycle.gain, cycle.mean, cycle.seen
     angles = tuple(engine.event_angles_deg.tolist())
-    solved, start, burn_width = _best_burn(seen, steps, angles)
+    solved, start, burn_width = _likely_burn(seen, steps, angles)
     level = solved.level
     burn = shapes_of(steps, angles, start, burn_width).burn
     around = np.cumsum(gain - mean[np.arange(-lead, gain.size - lead) % steps])
@@ -214,8 +212,8 @@ def _averaged(seen: Weighed, shapes: Shapes, scale: float | None = None, turns: 
             usual = max(float(np.median(solution[:cylinders])), 2 * least)
             continue
         size = usual if scale is None else scale
-        apart = np.maximum(np.abs(solution[:cylinders] - usual), 0.02 * size)
-        prior_precision = np.append(1.0 / (ALIKE_SHARE * size * apart), np.zeros(gains.shape[1] - cylinders))
+        alike = 2.0 / ((ALIKE_SHARE * size) ** 2 + (solution[:cylinders] - usual) ** 2)
+        prior_precision = np.append(alike, np.zeros(gains.shape[1] - cylinders))
         held = normal_matrix + np.diag(prior_precision) + constraint_matrix / usual**2
         ridge = 1e-15 * np.trace(held) * np.eye(held.shape[0])
         solution = np.linalg.solve(held + ridge, right_hand_side + prior_precision * prior_mean * usual)
@@ -228,34 +226,40 @@ def _averaged(seen: Weighed, shapes: Shapes, scale: float | None = None, turns: 
     return _Solved(np.asarray(solution[:cylinders]), normal_matrix + constraint_matrix / usual**2, residual, cost)
 
 
-def _best_burn(seen: Weighed, steps: int, angles: tuple[float, ...]) -> tuple[_Solved, float, float]:
-    """The burn that fits best: when it begins, and where power strokes hardly overlap how long it lasts."""
-    few = len(angles) <= BREATHES_APART
+def _likely_burn(seen: Weighed, steps: int, angles: tuple[float, ...]) -> tuple[_Solved, float, float]:
+    """The likeliest burn, when it begins and how long it lasts, with the levels that likely burns have on the average.
 
-    def best(burns: Iterable[tuple[float, float]]) -> tuple[_Solved, float, float]:
-        tried = [(_averaged(seen, shapes_of(steps, angles, *burn)), *burn) for burn in burns]
-        return min(tried, key=lambda one: one[0].cost if few else one[0].residual)
-
-    if few:
-        every = [(start, width) for start in BURN_STARTS_FINE_DEG for width in BURN_WIDTHS_DEG]
-        looks = {burn: _averaged(seen, shapes_of(steps, angles, *burn), turns=FIRST_LOOK).cost for burn in every}
-        return best(sorted(every, key=looks.__getitem__)[:KEPT])
-    return best((start, BURN_WIDTH_DEG) for start in BURN_STARTS_DEG)
+    Several burns fit nearly alike and say different things of the common level: the best one alone is the one that
+    the errors of the shapes happen to favour.
+    """
+    every = [(start, width) for start in BURN_STARTS_DEG for width in BURN_WIDTHS_DEG]
+    looks = {burn: _averaged(seen, shapes_of(steps, angles, *burn), turns=FIRST_LOOK).cost for burn in every}
+    kept = sorted(every, key=looks.__getitem__)[:KEPT]
+    solved = [_averaged(seen, shapes_of(steps, angles, *burn)) for burn in kept]
+    costs = np.array([one.cost for one in solved])
+    likely = np.exp(-0.5 * (costs - costs.min()))
+    shares = np.stack([one.level / np.median(one.level) for one in solved])
+    best = int(np.argmin(costs))
+    level = float(np.median(solved[best].level)) * (likely @ shares / likely.sum())
+    return replace(solved[best], level=level), *kept[best]
 
 
 def _scale_checked(level: FloatArray, solved: _Solved, changes: FloatArray) -> float | None:
-    """Work of a sound event as the scatter of single events has it, where the averaged cycle does not know.
+    """Work of a sound event with what the scatter of single events says of it, where the averaged cycle may not know.
 
     Many cylinders on a coarse wheel hardly move the crank at the rhythm of firing. Combustion never repeats exactly,
-    though: sound events scatter by a usual share of their work. Where compression hides combustion the common level
-    may come out as none at all, and an engine that runs does work.
+    though: sound events scatter by a usual share of their work. Each of the two counts by how well it is known. Where
+    compression hides combustion the common level may come out as none at all, and an engine that runs does work.
     """
     usual = float(np.median(level))
-    scatter = float(np.median(robust_centre(changes)[1]))
-    plausible = SCATTER_MIN * usual <= scatter <= SCATTER_MAX * usual
-    if usual > 0 and (level.size < SCALE_CYLINDERS or (solved.usual_sigma <= LEVEL_OPEN * usual and plausible)):
+    by_scatter = max(float(np.median(robust_centre(changes)[1])), 1e-12) / SCATTER_USUAL
+    if usual <= 0:
+        return by_scatter
+    if level.size < SCALE_CYLINDERS:
         return None
-    return max(scatter, 1e-12) / SCATTER_USUAL
+    known = max(solved.usual_sigma / usual, LEVEL_KNOWN) ** -2
+    weight = known / (known + SCALE_GUESSED**-2)
+    return None if weight > LEVEL_STANDS else float(usual**weight * by_scatter ** (1.0 - weight))
 
 
 @dataclass(frozen=True, slots=True)

@@ -16,10 +16,8 @@ FloatArray = NDArray[np.float64]
 COMPRESSION_RATIO, ROD_RATIO = 10.0, 3.5
 """[M] only shapes depend on them, and little."""
 POLYTROPIC = 1.3
-BURN_STARTS_DEG, BURN_WIDTH_DEG = (-8.0, 0.0, 8.0, 16.0), 65.0
-"""[M] Wiebe curves of usual width, from early to the late burning of an idle; the one that fits best is taken."""
-BURN_STARTS_FINE_DEG, BURN_WIDTHS_DEG = (-16.0, -8.0, 0.0, 8.0, 16.0), (45.0, 55.0, 65.0, 80.0)
-"""[M] where power strokes hardly overlap, how early and how fast it burns shows too."""
+BURN_STARTS_DEG, BURN_WIDTHS_DEG = (-16.0, -8.0, 0.0, 8.0, 16.0), (45.0, 55.0, 65.0, 80.0)
+"""[M] Wiebe curves from early to the late burning of an idle, from fast to slow."""
 EXHAUST_OPENS_DEG, EXHAUST_OPEN_DEG = 130.0, 170.0
 FINE = 12
 """Points a step of the cycle is summed from."""
@@ -39,9 +37,7 @@ class Shapes:
 
 
 @lru_cache(maxsize=128)
-def shapes_of(
-    steps: int, events_deg: tuple[float, ...], burn_start_deg: float, burn_width_deg: float = BURN_WIDTH_DEG
-) -> Shapes:
+def shapes_of(steps: int, events_deg: tuple[float, ...], burn_start_deg: float, burn_width_deg: float) -> Shapes:
     """Gains of energy per step of a cycle, for events at some angles and a burn that begins at one."""
 
     def burning(angle_deg: FloatArray) -> FloatArray:
@@ -62,7 +58,7 @@ def _of_all(steps: int, events_deg: tuple[float, ...]) -> tuple[FloatArray, Floa
     return together(push_torque), together(breath_torque), together(inertia_torque)
 
 
-def burn_torque(angle_deg: FloatArray, start_deg: float, width_deg: float = BURN_WIDTH_DEG) -> FloatArray:
+def burn_torque(angle_deg: FloatArray, start_deg: float, width_deg: float) -> FloatArray:
     """Torque of combustion over the angle from TDC compression (-180 to 540), of work 1 over a radian.
 
     Pressure above that of compression alone: burnt share of a Wiebe curve, expanding polytropically until the exhaust
