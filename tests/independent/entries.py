@@ -9,6 +9,7 @@ from dataclasses import replace
 
 from fairwitness.core.model.capture import Role
 from fairwitness.core.model.engine import InjectorDrive
+from tests.independent.crank_sensor import Sensor
 from tests.independent.injector import Feed, Winding
 from tests.independent.pressure import BAR, KPA, PLAIN, PSI, Cranked, Transducer
 from tests.independent.spark import Ignition, Pickup, Spark
@@ -145,4 +146,27 @@ DOUBTFUL = {
     "kPa written as bar": (Transducer(really=KPA), "kPa would be usual"),
     "bar written as psi": (Transducer(written="psi", really=BAR), "bar would be usual"),
     "behind a check valve": (Transducer(check_valve=True), "check valve"),
+}
+
+SENSORS = {
+    "as usual": Sensor(),
+    "a coil": Sensor(inductive=True),
+    "a coil the wrong way round": Sensor(inductive=True, inverted=True),
+    "0.15 degrees out of true": Sensor(runout_deg=0.15),
+    "0.3 degrees out of true": Sensor(runout_deg=0.3, inductive=True),
+    "no sync": Sensor(sync=False),
+    "an early spark": Sensor(advance_deg=20.0),
+    "noise": Sensor(noise_v=0.2),
+    "two and a half seconds": Sensor(seconds=2.5),
+}
+RUNNING: dict[str, dict[str, object]] = {
+    "throttle shut": {"manifold_kpa": 25.0},
+    "throttle open": {"manifold_kpa": 95.0},
+    "a light flywheel": {"flywheel": 0.08},
+    "a heavy flywheel": {"flywheel": 0.4},
+    "rough idle": {"scatter": 0.15},
+    "slow idle": {"rpm": 620.0},
+    "fast idle": {"rpm": 1300.0},
+    "24 even teeth": {"teeth": "x" * 24},
+    "one tooth of 36 missing": {"teeth": "x" * 35 + "."},
 }

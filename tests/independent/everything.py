@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
+from itertools import product
 
 from fairwitness.core.model.capture import Capture
 from fairwitness.core.model.engine import Engine, even_engine
 from tests.independent import entries
+from tests.independent.crank_sensor import Sensor, crank_capture
 from tests.independent.injector import Feed, Winding, feed_current
 from tests.independent.pressure import Cranked, cranking_pressure
 from tests.independent.recordings import ORDERS, recordings
+from tests.independent.running import Running
 from tests.independent.spark import Ignition, Pickup, secondary
 
 
@@ -29,6 +32,7 @@ def everything() -> Iterator[Put]:
     """Cranks, sparks, coils, injectors and pressures, in the order of the table."""
     for r in recordings():
         yield Put(f"crank: {r.entry}", even_engine(r.order), r.sick, r.judged, lambda r=r: (r.make(),))
+    yield from _running()
     yield from _sparks()
     yield from _currents("coil", entries.ALL_COILS, entries.SICK_COILS, entries.COILS)
     yield from _currents("injector", entries.INJECTORS, entries.SICK_INJECTORS, Feed())
@@ -39,6 +43,19 @@ def everything() -> Iterator[Put]:
                 "injector: fired together", even_engine(how.order), 0, False, lambda how=how: (feed_current(how),)
             )
     yield from _pressures()
+
+
+def _running() -> Iterator[Put]:
+    for (entry, by), cylinders in product(entries.SENSORS.items(), (3, 4, 6, 8)):
+        order = ORDERS[cylinders]
+        for share in (1.0, 0.0):
+            how = Running(order=order, shares={order[1]: share})
+            sick = 0 if share else order[1]
+            make = lambda how=how, by=by: (crank_capture(how, by),)  # noqa: E731
+            yield Put(f"running: {entry}", even_engine(order), sick, True, make)
+    for (entry, changes), cylinders in product(entries.RUNNING.items(), (3, 4, 6, 8)):
+        how = Running(order=ORDERS[cylinders], **changes)
+        yield Put(f"running: {entry}", even_engine(how.order), 0, True, lambda how=how: (crank_capture(how, Sensor()),))
 
 
 def _sparks() -> Iterator[Put]:

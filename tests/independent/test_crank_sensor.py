@@ -9,17 +9,10 @@ from fairwitness.core.model.engine import even_engine
 from fairwitness.core.procedures.crank_speed.measure import measure
 from fairwitness.core.reason.accusations import deviates
 from tests.independent.crank_sensor import Sensor, crank_capture
+from tests.independent.entries import RUNNING, SENSORS
 from tests.independent.running import Running
 from tests.independent.work import ORDERS
 
-SENSORS = {
-    "as usual": Sensor(),
-    "a coil": Sensor(inductive=True),
-    "a coil the wrong way round": Sensor(inductive=True, inverted=True),
-    "0.15 degrees out of true": Sensor(runout_deg=0.15),
-    "0.3 degrees out of true": Sensor(runout_deg=0.3, inductive=True),
-    "no sync": Sensor(sync=False),
-}
 TEETH = {"60-2": "x" * 58 + "..", "36-1": "x" * 35 + ".", "24": "x" * 24}
 
 
@@ -35,6 +28,14 @@ def odd_ones(measured):
 @pytest.mark.parametrize("sensor", SENSORS)
 def test_nobody_healthy_is_accused(sensor, cylinders):
     found = read(Running(order=ORDERS[cylinders]), SENSORS[sensor])
+    assert found.usable
+    assert odd_ones(found) == set()
+
+
+@pytest.mark.parametrize("cylinders", [4, 6, 8])
+@pytest.mark.parametrize("odd", RUNNING)
+def test_nobody_is_accused_whatever_the_healthy_engine_is_like(odd, cylinders):
+    found = read(Running(order=ORDERS[cylinders], **RUNNING[odd]), Sensor())
     assert found.usable
     assert odd_ones(found) == set()
 
