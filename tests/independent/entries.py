@@ -144,6 +144,7 @@ PRESSURES = {
 DOUBTFUL = {
     "psi written as bar": (Transducer(really=PSI), "psi would be usual"),
     "kPa written as bar": (Transducer(really=KPA), "kPa would be usual"),
+    "bar written as kPa": (Transducer(written="kPa", really=BAR), "bar would be usual"),
     "bar written as psi": (Transducer(written="psi", really=BAR), "bar would be usual"),
     "behind a check valve": (Transducer(check_valve=True), "check valve"),
 }

@@ -27,6 +27,9 @@ TOO_LITTLE = template(
     "pressure_units.too_little",
     "{value:.2g} {unit} with no sign of a leak is less than an engine makes{meant}: check unit, hose and vent.",
 )
+TOO_LITTLE_TO_SEE = template(
+    "pressure_units.too_little_to_see", "{value:.2g} {unit} is hardly any pressure{meant}: check the unit."
+)
 PERHAPS = template("pressure_units.perhaps", ", but {value:.0f} {unit} would be usual")
 HELD = phrase(
     "pressure_units.held",
@@ -66,6 +69,13 @@ def short_of_engines(usual_pa: float, written: str) -> Reason | None:
     if usual_pa >= limit.COMPRESSION_FLOOR_BAR.value * PA["bar"]:
         return None
     return Reason("unit_doubtful", _asking(TOO_LITTLE, usual_pa, written), blocking=True)
+
+
+def too_little_to_see(highest_pa: float, written: str) -> Reason | None:
+    """Why a pressure that shows no compression is asked for its unit: the same number would be one in another."""
+    if highest_pa >= limit.TOWER_MIN_PA.value or not unit_meant(highest_pa, written):
+        return None
+    return Reason("unit_doubtful", _asking(TOO_LITTLE_TO_SEE, highest_pa, written), blocking=True)
 
 
 def _asking(words: Template, pa: float, written: str) -> Message:

@@ -104,7 +104,8 @@ def remove_spikes(values: FloatArray, *, sigma: float, width: int = 7) -> tuple[
     centre = ndimage.median_filter(values, size=width, mode="nearest")
     apart = np.abs(values - centre)
     scale = NORMAL_FACTOR * float(np.median(apart)) + 1e-12 * (1.0 + float(np.abs(values).max()))
-    spikes = apart > sigma * max(scale, 0.002 * float(np.ptp(centre)))
+    coarse = 0.5 * _converter_step(values)  # a trace of few levels often does not differ from its neighbours at all
+    spikes = apart > sigma * max(scale, coarse, 0.002 * float(np.ptp(centre)))
     count = 0
     for first, last in zip(*runs(np.flatnonzero(spikes), gap=1), strict=True):
         sides = values[max(0, first - BESIDE) : first], values[last + 1 : last + 1 + BESIDE]
@@ -116,6 +117,12 @@ def remove_spikes(values: FloatArray, *, sigma: float, width: int = 7) -> tuple[
     if not spikes.any():
         return values, 0
     return np.where(spikes, centre, values), count
+
+
+def _converter_step(values: FloatArray) -> float:
+    """Distance of the levels a converter gave; next to nothing where they are many."""
+    levels = np.unique(values)
+    return float(np.median(np.diff(levels))) if levels.size > 1 else 0.0
 
 
 def crossings(samples: SampleArray, *, arm: float, fire: float) -> tuple[NDArray[np.intp], NDArray[np.intp]]:

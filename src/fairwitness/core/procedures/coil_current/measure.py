@@ -43,6 +43,7 @@ from fairwitness.core.procedures.coil_current.words import (
     SYNC_CARRIES_EVENTS,
 )
 from fairwitness.core.procedures.sweep import LONE, judged_together
+from fairwitness.core.signal.clamp_level import COIL, doubted
 from fairwitness.core.signal.ignition.primary import Ramps, find_ramps
 from fairwitness.core.signal.peers import usual_of
 from fairwitness.core.signal.quality import any_cut_off
@@ -109,6 +110,8 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     figures = {c: _figures(r, assigned.due) for c, r in assigned.ramps.items()}
     supply = supply_of(even, list(assigned.ramps.values()))
     reasons = [*assigned.reasons, *_trace_reasons(assigned.ramps.values()), *supply_reasons(supply)]
+    level = doubted([f["peak_a"] for f in figures.values() if f["ramps"] > 0], COIL)
+    reasons += [level] if level is not None else []
     certain = len(assigned.order_offsets) == 1
     findings, lines, more = compare(
         figures, engine, origin=origin, source=f"capture:{capture.name}", order_offsets=assigned.order_offsets

@@ -58,7 +58,12 @@ from fairwitness.core.procedures.cylinder_pressure.words import (
     TRANSDUCER_NAMES_CYLINDER,
     VALVES_MOVE,
 )
-from fairwitness.core.procedures.pressure_units import beyond_engines, held_by_a_valve, no_leak_but_low
+from fairwitness.core.procedures.pressure_units import (
+    beyond_engines,
+    held_by_a_valve,
+    no_leak_but_low,
+    too_little_to_see,
+)
 from fairwitness.core.signal.peers import usual_of
 from fairwitness.core.signal.pressure.events import cycle_events
 from fairwitness.core.signal.pressure.reference import known_ratio
@@ -155,13 +160,13 @@ def measure(capture: Capture, engine: Engine) -> Measured:
 
 
 def _doubtful(channel: Channel, capture: Capture) -> Reason | None:
-    """Why a transducer cannot be believed: more than engines make, or a hose that holds the pressure."""
+    """Why a transducer cannot be believed: in another unit, or behind a hose that holds the pressure."""
     pressure = np.asarray(channel.samples, dtype=np.float64) * channel.si_factor
     if capture.set_up.engine_state is EngineState.RUNNING:
         return held_by_a_valve(pressure)
     known = pressure[np.isfinite(pressure)]
     reach = float(np.percentile(known, 99.8) - np.median(known)) if known.size else 0.0
-    return beyond_engines(reach, channel.unit) or held_by_a_valve(pressure)
+    return beyond_engines(reach, channel.unit) or too_little_to_see(reach, channel.unit) or held_by_a_valve(pressure)
 
 
 def _low_without_a_leak(found: Mapping[int, CylinderRead], unit: str) -> Reason | None:

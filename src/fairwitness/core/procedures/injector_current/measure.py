@@ -42,6 +42,7 @@ from fairwitness.core.procedures.injector_current.words import (
     SYNC_INJECTOR_WHETHER,
     WORKS_UNTIL_INJECTION,
 )
+from fairwitness.core.signal.clamp_level import INJECTOR, doubted
 from fairwitness.core.signal.injector.assignment import Assigned, assign
 from fairwitness.core.signal.injector.current import SHAPES_AVERAGED
 from fairwitness.core.signal.injector.needle import Needles, needles
@@ -111,7 +112,9 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     if isinstance(assigned, Reason):
         return refused(TEST, "A", engine.firing_order, (assigned,), origin)
     came = dict(zip(assigned.trains, presences(list(assigned.trains.values()), assigned.cycles), strict=True))
-    figures = {c: _figures(assigned, c, came[c], engine, _supply(capture)) for c in assigned.trains}
+    level = doubted([float(np.median(t.level_a)) for t in assigned.trains.values() if t.count], INJECTOR)
+    supply = _supply(capture) if level is None else None  # no ohms from a current that is unknown
+    figures = {c: _figures(assigned, c, came[c], engine, supply) for c in assigned.trains}
     if engine.injector_drive in REGULATED:
         for c, share in apart_in(figures).items():
             figures[c]["regulated_share"] = share
@@ -124,7 +127,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     return Measured(
         test=TEST,
         resource=capture.name,
-        reasons=tuple(_reasons(assigned, certain=certain)),
+        reasons=(*_reasons(assigned, certain=certain), *([level] if level is not None else [])),
         findings=findings + (warming(assigned, figures, came, usual.level, origin) if certain else ()),
         lines=lines,
         categorical=_on_times(figures, usual, f"capture:{capture.name}") if certain else (),

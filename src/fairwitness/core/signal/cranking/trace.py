@@ -17,6 +17,7 @@ from fairwitness.core.messages.message import Message
 from fairwitness.core.model.battery import nominal_volts, scaled
 from fairwitness.core.model.capture import Channel, Role
 from fairwitness.core.model.reason import Reason
+from fairwitness.core.signal import clamp_level
 from fairwitness.core.signal.conditioning import block_means, bridge_gaps, remove_spikes
 from fairwitness.core.signal.runs import runs
 
@@ -49,15 +50,6 @@ TRACE_CUT_OFF = template(
 ONLY_STARTER_TURNING = template(
     "cranking.trace.only_starter_turning", "Only {draw:.1f} A: the starter was not turning the engine."
 )
-READS_LIKE = template(
-    "cranking.trace.reads_like",
-    "The clamp gives {draw:.3g} where a starter draws 50 to 1,000 A: it reads like {mv:g} mV per A. Shares come "
-    "from the shape; the current itself is unknown.",
-)
-LEVEL_UNKNOWN = template(
-    "cranking.trace.level_unknown",
-    "The clamp gives only {draw:.3g} A: shares come from the shape; the current itself is unknown.",
-)
 CRANKING_V_BELOW = template(
     "cranking.trace.cranking_v_below",
     "Cranking at {volts:.1f} V, below {cranking_volt_min:g} V: charge the battery and repeat.",
@@ -71,10 +63,6 @@ WORKING_RATE_HZ = 1000.0
 CLIPPING_SAMPLES = 30_000
 """Enough to see how crowded the top level is."""
 LEVEL = "starter_level"
-GAINS_V_PER_A = (0.001, 0.01, 0.1)
-"""Usual gains of current clamps that are logged as volts. Common practice."""
-STARTER_DRAWS_A = (50.0, 1000.0)
-"""What starters draw while they turn, motorcycle to lorry. Common practice."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -132,10 +120,8 @@ def shape_of(trace: SlowTrace) -> SlowTrace | None:
         return None
     begin, end = ((at - trace.first_s) * trace.rate_hz for at in trace.cranking_s)
     draw = float(np.median(trace.values[max(int(begin), 0) : int(end) + 1]))
-    like = [gain for gain in GAINS_V_PER_A if STARTER_DRAWS_A[0] <= draw / gain <= STARTER_DRAWS_A[1]]
-    said = READS_LIKE(draw=draw, mv=1000 * like[0]) if like else LEVEL_UNKNOWN(draw=draw)
     kept = tuple(r for r in trace.reasons if not r.blocking)
-    return replace(trace, reasons=(*kept, Reason("level_unknown", said)))
+    return replace(trace, reasons=(*kept, clamp_level.unknown(draw, clamp_level.STARTER)))
 
 
 def slow_trace(channel: Channel, rate_hz: float, start_s: float) -> SlowTrace:
