@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from fairwitness.core.messages.catalogue import scope
 from fairwitness.core.messages.message import Message
-from fairwitness.core.model.engine import Engine, Fuel, Ignition, Injection
+from fairwitness.core.model.engine import Engine, Fuel, Ignition, Injection, InjectorDrive
 
 _why = scope("unfit")
 NOT_HERE = _why("not_here", "It cannot be done on this engine.")
@@ -37,6 +37,10 @@ has_coils = Fits(
 has_injectors = Fits(
     lambda engine: engine.injection is not Injection.CARBURETTOR,
     _why("no_injectors", "This engine has a carburettor and no injectors."),
+)
+has_wound_injectors = Fits(
+    lambda engine: has_injectors(engine) and engine.injector_drive is not InjectorDrive.PIEZO,
+    _why("no_winding", "These injectors have no winding: a meter tells nothing of a carburettor or of a piezo stack."),
 )
 pulsed_by_a_tester = Fits(
     lambda engine: has_injectors(engine) and engine.injection not in (Injection.DIRECT, Injection.COMMON_RAIL),

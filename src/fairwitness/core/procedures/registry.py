@@ -96,7 +96,7 @@ def swept(measured: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
         groups: dict[str, list[int]] = {}
         for i, m in enumerate(measured):
             if m.test == test.TEST and m.usable and m.figures and len(m.figures) < engine.cylinders:
-                groups.setdefault(str(m.facts.get("group", "")), []).append(i)
+                groups.setdefault(str(m.facts.get("compared_with", m.facts.get("group", ""))), []).append(i)
         for at in groups.values():
             if len(at) > 1:
                 for i, again in zip(at, test.together([measured[i] for i in at], engine), strict=True):

@@ -13,8 +13,9 @@ from fairwitness.core.messages.catalogue import scope, template
 from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
-from fairwitness.core.model.engine import Engine, InjectorDrive
+from fairwitness.core.model.engine import Engine, Ignition, InjectorDrive
 from fairwitness.core.model.measurement import Measured, State
+from fairwitness.core.model.reason import Reason
 from fairwitness.core.model.tools import Tool
 from fairwitness.core.procedures import engines
 from fairwitness.core.procedures.form import (
@@ -36,6 +37,7 @@ from fairwitness.core.procedures.reading_by_hand import (
     reading,
     unread,
 )
+from fairwitness.core.procedures.safety import driven_inside
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, one_part
 
 TEST = "resistance"
@@ -68,6 +70,8 @@ ITEMS = {
     "injector": _say("item.injector", "injector"),
 }
 OPEN_OHM = 1e9
+BUILT_OPEN = ("coil_primary", "coil_secondary")
+"""Coils with a diode or their driver inside: where all read open, they are built so."""
 ANY = (0.0, float("inf"))
 STATES = {"open": State.ABSENT, "high": State.HIGH, "low": State.LOW, "normal": State.NORMAL}
 SENTENCES = {
@@ -77,7 +81,7 @@ SENTENCES = {
         "high": "reads {ohms}, too much",
         "low": "reads {ohms}, too little",
         "normal": "reads {ohms}, as it should",
-        "built_open": "reads open, as all do: coils with an inner diode",
+        "built_open": "reads open, as all do: a diode or a driver sits inside",
     }.items()
 }
 OPEN_WORD = _say("open_word", "open")
@@ -93,6 +97,11 @@ USUAL_IS, USUAL_UNKNOWN = (
 )
 PEERS_HAVE = template("resistance.peers_have", "its peers have {ohms}")
 UNKNOWN, OF_NOTHING = template("resistance.unknown", "A resistance of {item} is not known."), _say("nothing", "nothing")
+FAILS_HOT = _say("fails_hot", "Good when cold; it fails hot, so the cold reading clears nothing.")
+PIEZO = _say("piezo", "A piezo stack has no winding: a meter tells nothing of it. Compare its current or its return.")
+DRIVER_INSIDE = _say(
+    "driver_inside", "The driver sits inside the coil: its winding cannot be reached with a meter. Look at its current."
+)
 NEITHER = _say("neither", "The reading holds neither ohms nor open.")
 TEMPERATURES = {"hot": _say("hot", "hot"), "cold": _say("cold", "cold")}
 GROUP_AT = template("resistance.group_at", "{item}, {temperature}")
@@ -177,7 +186,7 @@ SPEC = TestSpec(
             8,
             _say("injector_splits", "open is decisive; compare with the others"),
             sweeps=True,
-            fits=engines.has_injectors,
+            fits=engines.has_wound_injectors,
         ),
         _offer(
             "control_wire",
@@ -246,6 +255,10 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         return unread(TEST, index, engine, UNKNOWN(item=item or OF_NOTHING))
     if cylinder is None:
         return unread(TEST, index, engine, NAMES_NO_CYLINDER)
+    if item == "injector" and engine.injector_drive is InjectorDrive.PIEZO:
+        return unread(TEST, index, engine, PIEZO, cylinder=cylinder)
+    if item == "coil_primary" and driven_inside(engine):
+        return unread(TEST, index, engine, DRIVER_INSIDE, cylinder=cylinder)
     ohms = number_of(data, "ohms", low=0.0, high=1e8)
     is_open = data.get("open") is True
     if ohms is None and not is_open:
@@ -259,7 +272,28 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
 
 
 def together(parts: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
-    """Judge readings of one kind beside each other: what all share is how they are built."""
+    """Judge readings of one kind beside each other: what all share is how they are built, and heat decides."""
+    judged: dict[int, Measured] = dict(enumerate(parts))
+    for temperature in {str(p.facts["temperature"]) for p in parts}:
+        at = [i for i, p in enumerate(parts) if p.facts["temperature"] == temperature]
+        judged |= zip(at, _beside([parts[i] for i in at], engine), strict=True)
+    fails_hot = {
+        next(iter(m.figures))
+        for m in judged.values()
+        if m.facts["temperature"] == "hot" and any(f.state is not State.NORMAL for f in m.findings)
+    }
+    return tuple(_only_when_cold(m) if next(iter(m.figures)) in fails_hot else m for m in judged.values())
+
+
+def _only_when_cold(measured: Measured) -> Measured:
+    """A good reading of a cold winding says nothing where the same winding fails hot."""
+    if measured.facts["temperature"] == "hot" or any(f.state is not State.NORMAL for f in measured.findings):
+        return measured
+    return replace(measured, reasons=(*measured.reasons, Reason("fails_hot", FAILS_HOT)), categorical=())
+
+
+def _beside(parts: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
+    """Readings of one temperature, each against the others."""
     ohms = {c: f["ohms"] for p in parts for c, f in p.figures.items()}
     if len(ohms) < 3:
         return tuple(parts)
@@ -274,7 +308,7 @@ def together(parts: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
         share = own["ohms"] / max(usual_ohms, 1e-9)
         outcome = "low" if share < below else "high" if share > above else "normal"
         if own["ohms"] >= OPEN_OHM:
-            outcome = "normal" if usual_ohms >= OPEN_OHM and item == "coil_secondary" else "open"
+            outcome = "normal" if usual_ohms >= OPEN_OHM and item in BUILT_OPEN else "open"
         assert part.observation is not None
         measured = _Part(item=item, cylinder=cylinder, ohms=own["ohms"], temperature=temperature)
         again = _judged(measured, outcome, PEERS_HAVE(ohms=_ohms(usual_ohms)), part.observation, engine)
@@ -291,6 +325,8 @@ def _range_words(item: str, engine: Engine) -> Message:
 
 
 def _range(item: str, engine: Engine) -> tuple[float, float]:
+    if item == "coil_primary" and (engine.ignition is Ignition.DISTRIBUTOR or engine.cylinders <= 2):
+        return limit.PRIMARY_OHM_MIN.value, limit.PRIMARY_OHM_POINTS_MAX.value
     if item != "injector":
         return RANGES[item]
     if engine.injector_ohms:
@@ -337,5 +373,5 @@ def _judged(part: _Part, outcome: str, about: Message, index: int, engine: Engin
             figures={part.cylinder: {"ohms": part.ohms}},
         ),
     )
-    facts = {**measured.facts, "item": part.item, "temperature": part.temperature}
+    facts = {**measured.facts, "item": part.item, "temperature": part.temperature, "compared_with": part.item}
     return replace(measured, facts=facts)

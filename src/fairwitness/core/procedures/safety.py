@@ -21,8 +21,8 @@ from fairwitness.core.procedures.spec import Offer, TestSpec
 
 _why = scope("barred")
 HIGH_PRESSURE = (Injection.DIRECT, Injection.COMMON_RAIL)
-COIL_DRIVER, IN_UNIT = "coil_driver", "control_unit"
-"""Key and value of the engine data that say that the coils' drivers sit in the control unit."""
+COIL_DRIVER, IN_UNIT, IN_COIL = "coil_driver", "control_unit", "coil"
+"""Key and values of the engine data that say where the coils' drivers sit."""
 HIGH_VOLTAGE_VEHICLE = "high_voltage_vehicle"
 """Key of the engine data: a hybrid or another vehicle with a traction battery."""
 PROHIBITED = "prohibited"
@@ -38,6 +38,11 @@ def is_boosted(engine: Engine) -> bool:
 def is_high_voltage(engine: Engine) -> bool:
     """The vehicle holds a traction battery and may start its engine itself."""
     return engine.extra.get(HIGH_VOLTAGE_VEHICLE) is True
+
+
+def driven_inside(engine: Engine) -> bool:
+    """The coils' drivers are known to sit inside them: their windings are out of a meter's reach."""
+    return engine.extra.get(COIL_DRIVER) == IN_COIL
 
 
 def _is_diesel(engine: Engine) -> bool:

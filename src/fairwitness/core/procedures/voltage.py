@@ -90,6 +90,11 @@ JUDGEMENTS = {
         "bias": _say("control.bias", "only the control unit's own monitoring level: an open between feed and driver"),
         "zero": _say("control.zero", "neither feed nor monitoring level: shorted to earth, or no feed"),
     },
+    "injector_control_unplugged": {
+        "battery": _say("control_unplugged.battery", "fed although nothing is plugged in: another supply reaches it"),
+        "bias": _say("control_unplugged.bias", "the control unit's monitoring level, as it should be"),
+        "zero": _say("control_unplugged.zero", "nothing, as many drivers show with nothing plugged in"),
+    },
 }
 GROUP_PLACES = {place: _say(f"group.{place}", place.replace("_", " ")) for place in ("part", "control_unit")}
 GROUP_ITEMS = {item: _say(f"group.{item}", item.replace("_", " ")) for item in ITEMS}
@@ -311,6 +316,9 @@ def _at_a_part(data: Mapping[str, Any], index: int, engine: Engine, cylinder: in
     table, outcome = OUTCOMES[item](volts, data.get("engine_state") == "cranking")
     place = str(data.get("measured_at") or "part")
     unplugged = bool(data.get("unplugged"))
+    state = STATES[outcome]
+    if item == "injector_control" and unplugged:  # without the injector no feed can arrive
+        table, state = "injector_control_unplugged", State.ABNORMAL if outcome == "battery" else State.NORMAL
     placed, without = item in PLACED, UNPLUGGED if unplugged else NOTHING
     where = PLACES.get(place, NOTHING) if placed else NOTHING
     if along := _along(data, engine):
@@ -326,7 +334,7 @@ def _at_a_part(data: Mapping[str, Any], index: int, engine: Engine, cylinder: in
             outcome=outcome,
             speaks_of=on_the_coil(cylinder, engine) if item.startswith("coil") else (cylinder,),
             at=cylinder,
-            state=STATES[outcome],
+            state=state,
             statement=READING(
                 item=ITEMS[item],
                 cylinder=cylinder,

@@ -89,7 +89,7 @@ injector_driver_failed (dead)         | battery 92, zero 5, bias 3
 injector_driver_failed (held on)      | zero 88, battery 10, bias 2
 
 @ voltage:injector_control:part_unplugged voltage:injector_control:control_unit_unplugged
-sound                                 | bias 75, zero 15, battery 10
+sound                                 | bias 55, zero 40, battery 5
 injector_driver_failed                | zero 60, bias 30, battery 10
 injector_driver_failed (dead)         | zero 45, bias 40, battery 15
 injector_driver_failed (held on)      | zero 90, bias 8, battery 2
