@@ -168,6 +168,7 @@ RUNNING: dict[str, dict[str, object]] = {
     "rough idle": {"scatter": 0.15},
     "slow idle": {"rpm": 620.0},
     "fast idle": {"rpm": 1300.0},
+    "the throttle is touched": {"blips": 0.15},
     "24 even teeth": {"teeth": "x" * 24},
     "one tooth of 36 missing": {"teeth": "x" * 35 + "."},
 }

@@ -57,6 +57,11 @@ def _running() -> Iterator[Put]:
         how = Running(order=ORDERS[cylinders], **changes)
         yield Put(f"running: {entry}", even_engine(how.order), 0, True, lambda how=how: (crank_capture(how, Sensor()),))
 
+    for cylinders, blips in product((3, 4, 6, 8), (0.3, 0.6)):
+        how = Running(order=ORDERS[cylinders], blips=blips)
+        make = lambda how=how: (crank_capture(how, Sensor(seconds=8.0)),)  # noqa: E731
+        yield Put("running: the throttle is blipped", even_engine(how.order), 0, False, make)
+
 
 def _sparks() -> Iterator[Put]:
     for entry, (how, by) in entries.SPARKS.items():

@@ -35,6 +35,8 @@ class Running:
     friction_kpa: float = 110.0
     burn_from_deg: float = -6.0
     burn_deg: float = 55.0
+    blips: float = 0.0
+    """By what share of itself the speed rises when the throttle is touched, every ten cycles for four."""
     seed: int = 0
 
 
@@ -107,7 +109,9 @@ def tooth_times(engine: Running, seconds: float = 4.0) -> tuple[np.ndarray, np.n
         mass += engine.piston_kg * speed**2
     energy = np.cumsum(total - load) * np.deg2rad(step)
     mean_w = engine.rpm * 2 * np.pi / 60
-    kinetic = 0.5 * (engine.flywheel + mass.mean()) * mean_w**2 + energy - energy.mean()
+    touched = np.clip((angle % 7200.0 - 2200.0) / 2880.0, 0.0, 1.0)
+    faster = 1.0 + engine.blips * np.sin(np.pi * touched) ** 2
+    kinetic = 0.5 * (engine.flywheel + mass.mean()) * (mean_w * faster) ** 2 + energy - energy.mean()
     omega = np.sqrt(np.maximum(2 * kinetic / (engine.flywheel + mass), 1.0))
     clock = np.concatenate(([0.0], np.cumsum(np.deg2rad(step) / omega)))[:-1]
     pitch = 360.0 / len(engine.teeth)

@@ -40,6 +40,17 @@ def test_nobody_is_accused_whatever_the_healthy_engine_is_like(odd, cylinders):
     assert odd_ones(found) == set()
 
 
+@pytest.mark.parametrize("blips", [0.1, 0.15, 0.3, 0.6, 1.0])
+@pytest.mark.parametrize("cylinders", list(ORDERS))
+def test_a_blipped_throttle_accuses_nobody_and_hides_nobody(cylinders, blips):
+    order = ORDERS[cylinders]
+    by = Sensor(seconds=8.0)
+    assert odd_ones(read(Running(order=order, blips=blips), by)) == set()
+    sick = read(Running(order=order, blips=blips, shares={order[1]: 0.0}), by)
+    assert odd_ones(sick) == ({order[1]} if sick.usable else set())
+    assert sick.usable or {r.code for r in sick.reasons} >= {"unsteady"}
+
+
 @pytest.mark.parametrize("teeth", TEETH)
 @pytest.mark.parametrize("cylinders", [4, 6])
 def test_a_dead_cylinder_is_found_on_any_wheel(teeth, cylinders):

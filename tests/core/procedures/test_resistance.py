@@ -78,7 +78,7 @@ def test_open_when_hot_beats_normal_when_cold():
     only_hot = diagnose(Case(name="x", engine=FOUR, observations=(hot,)))
     where = Placed("injector_open_circuit", (3,))
     assert both.verdict.cylinders == (3,)
-    assert both.posterior.of_placed(where) > 0.8 * only_hot.posterior.of_cylinder(3)
+    assert both.posterior.of_placed(where) > 0.8 * only_hot.posterior.of_placed(where)
     assert "fails_hot" in {r.code for m in both.measured for r in m.reasons}
 
 

@@ -99,8 +99,8 @@ FloatArray = NDArray[np.float64]
 TEST = CaptureTest.CRANK_SPEED.value
 LINE = "CON"
 RATE = "misfire_rate"
-STEADY_SHARE = 0.2
-"""[M] cycles further from the usual speed belong to a snap, a gear change or a stall."""
+STEADY_LEAST = 0.25
+"""[M] share of cycles that must be steady: where fewer are, the others have pulled them along."""
 
 
 def applies(capture: Capture) -> bool:
@@ -168,9 +168,11 @@ def _wheel_reasons(crank: CrankAngle, engine: Engine) -> list[Reason]:
 
 def _judged(capture: Capture, engine: Engine, phase: RunningPhase, reasons: list[Reason]) -> Measured:
     work = phase.work
-    usual = float(np.median(work.rpm))
-    steady = np.abs(work.rpm - usual) <= STEADY_SHARE * usual
-    if np.count_nonzero(steady) < limit.RUNNING_CYCLES_MIN.value:
+    usual = float(np.median(work.rpm[work.steady]))
+    steady = work.steady
+    if np.count_nonzero(steady) < limit.RUNNING_CYCLES_MIN.value or STEADY_LEAST * steady.size > np.count_nonzero(
+        steady
+    ):
         text = SPEED_CHANGES_TOO()
         return _unusable(capture, engine, *reasons, Reason("unsteady", text, blocking=True))
     dropped = int(np.count_nonzero(~steady))

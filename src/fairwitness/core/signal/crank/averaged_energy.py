@@ -10,12 +10,14 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy import ndimage
 from scipy.interpolate import CubicSpline
 
 from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
 from fairwitness.core.signal.crank.wheel import CrankAngle
 
 FloatArray = NDArray[np.float64]
+BoolArray = NDArray[np.bool_]
 
 STEPS_PER_EVENT = 15
 STEPS_MIN, STEPS_MAX = 60, 120
@@ -26,6 +28,9 @@ BEFORE_DEG, AFTER_DEG = 60.0, 210.0
 """Stretch around TDC compression that a single event is read from."""
 ECCENTRIC_DEG = 0.12
 """[M] by which a wheel that runs out of true shifts its teeth, once a revolution."""
+STEADY_SHARE, TREND_SHARE = 0.2, 0.03
+"""[M] of the usual speed, by which a steady cycle may differ, and by which the speed may change from one cycle to the
+next over three of them: beyond, somebody touched the throttle, or the engine stalls."""
 MODEL_SHARE = 0.05
 """[M] of the movement of the averaged cycle that no shape gets right."""
 
@@ -66,6 +71,8 @@ class AveragedCycle:
         When each step begins (one more), its speed in rad/s, and its gain of energy less the load.
     mean : (steps,) float
         Gain over the averaged cycle.
+    steady : (cycles,) bool
+        Cycles at the usual speed: only they are averaged, as a touched throttle moves the crank more than any cylinder.
     seen : Weighed
     """
 
@@ -76,6 +83,7 @@ class AveragedCycle:
     omega: FloatArray
     gain: FloatArray
     mean: FloatArray
+    steady: BoolArray
     seen: Weighed
 
 
@@ -94,12 +102,15 @@ def averaged_cycle(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Averag
     energy = 0.5 * omega**2
     # Gain from the middle of one step to the middle of the next, so half a step later than its node.
     gain = np.diff(energy, append=2 * energy[-1] - energy[-2])
-    gain = gain - _drift(gain, steps * min(DRIFT_CYCLES, cycles))
+    steady = steady_cycles(120.0 / np.diff(times[lead::steps][: cycles + 1]))
+    even = np.repeat(steady, steps)
+    even = np.concatenate((np.full(lead, even[0]), even, np.full(gain.size - lead - even.size, even[-1])))
+    gain = gain - _drift(gain, even, steps * min(DRIFT_CYCLES, cycles))
     whole = slice(lead, lead + cycles * steps)
-    table = gain[whole].reshape(cycles, steps)
+    table = gain[whole].reshape(cycles, steps)[steady]
     mean = table.mean(axis=0)
     noise = _Noise(
-        per_step=float(np.median(np.std(summed(table.T), axis=1))) / np.sqrt(cycles),
+        per_step=float(np.median(np.std(summed(table.T), axis=1))) / np.sqrt(table.shape[0]),
         wheel=2.0 * float(np.mean(energy)) * _wheel_error(crank, steps, max(6, engine.cylinders)),
     )
     return AveragedCycle(
@@ -110,6 +121,7 @@ def averaged_cycle(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Averag
         omega=omega,
         gain=gain,
         mean=mean,
+        steady=steady,
         seen=_weighed(mean, noise),
     )
 
@@ -152,11 +164,32 @@ def summed(gain: FloatArray) -> FloatArray:
     return np.asarray(level - level.mean(axis=0))
 
 
-def _drift(gain: FloatArray, width: int) -> FloatArray:
-    """Slow change of speed: mean gain over several cycles, held constant beyond the ends."""
+def steady_cycles(rpm: FloatArray) -> BoolArray:
+    """Cycles at the usual speed that is not about to change.
+
+    Parameters
+    ----------
+    rpm : (cycles,) float
+
+    Returns
+    -------
+    (cycles,) bool
+        All of them where hardly any is: then nothing is usual.
+    """
+    usual = float(np.median(rpm))
+    around = np.convolve(np.concatenate((rpm[:1], rpm, rpm[-1:])), np.ones(3) / 3, mode="valid")
+    trend = np.abs(np.gradient(around)) if rpm.size > 2 else np.zeros(rpm.size)
+    changing = (np.abs(rpm - usual) > STEADY_SHARE * usual) | (trend > TREND_SHARE * usual)
+    steady = ~ndimage.binary_dilation(changing)  # a throttle is touched within a cycle, not between two
+    return steady if np.count_nonzero(steady) >= 2 else np.ones(rpm.size, dtype=bool)
+
+
+def _drift(gain: FloatArray, even: BoolArray, width: int) -> FloatArray:
+    """Slow change of speed: mean gain over several cycles, of their steady steps, held constant beyond the ends."""
     if gain.size <= width + 2:
-        return np.full(gain.size, gain.mean())
-    sums = np.concatenate(([0.0], np.cumsum(gain)))
-    middle = (sums[width:] - sums[:-width]) / width
+        return np.full(gain.size, gain[even].mean())
+    kept, counted = (np.concatenate(([0.0], np.cumsum(of))) for of in (np.where(even, gain, 0.0), even))
+    inside = counted[width:] - counted[:-width]
+    middle = np.where(inside > 0, (kept[width:] - kept[:-width]) / np.maximum(inside, 1.0), gain[even].mean())
     before = (gain.size - middle.size) // 2
     return np.concatenate((np.full(before, middle[0]), middle, np.full(gain.size - middle.size - before, middle[-1])))

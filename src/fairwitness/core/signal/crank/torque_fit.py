@@ -19,6 +19,7 @@ from fairwitness.core.signal.crank.averaged_energy import (
     AFTER_DEG,
     BEFORE_DEG,
     AveragedCycle,
+    BoolArray,
     Weighed,
     averaged_cycle,
     summed,
@@ -79,6 +80,8 @@ class Work:
     cycle_times_s : (cycles + 1,) float, s
         Where each cycle begins.
     rpm : (cycles,) float
+    steady : (cycles,) bool
+        Cycles at the usual speed; the others say nothing of the cylinders.
     """
 
     per_cycle: FloatArray
@@ -90,6 +93,7 @@ class Work:
     folded: FloatArray
     cycle_times_s: FloatArray
     rpm: FloatArray
+    steady: BoolArray
 
 
 def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | None:
@@ -117,8 +121,10 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
     burn = shapes_of(steps, angles, start, burn_width).burn
     around = np.cumsum(gain - mean[np.arange(-lead, gain.size - lead) % steps])
     usual = float(np.median(level))
-    changes = _event_changes(around, _Frame(lead, cycles, engine.event_angles_deg), burn, start, usual=usual)
-    scale = _scale_checked(level, solved, changes)
+    changes = _event_changes(
+        around, _Frame(lead, cycles, engine.event_angles_deg, cycle.steady), burn, start, usual=usual
+    )
+    scale = _scale_checked(level, solved, changes[cycle.steady])
     if scale is not None:
         again = _averaged(seen, shapes_of(steps, angles, start, burn_width), scale).level
         level = again - np.median(again)
@@ -137,6 +143,7 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
         folded=folded - folded.mean(axis=1, keepdims=True),
         cycle_times_s=begins,
         rpm=120.0 / np.diff(begins),
+        steady=cycle.steady,
     )
 
 
@@ -269,6 +276,7 @@ class _Frame:
     lead: int
     cycles: int
     events_deg: FloatArray
+    steady: BoolArray
 
 
 def _event_changes(
@@ -318,7 +326,7 @@ def _event_changes(
         solver = np.linalg.solve(design.T @ design + np.diag(prior), design.T)[mine]
         at = frame.lead + steps * np.arange(cycles)[:, None] + window
         changes[:, i] = energy[np.clip(at, 0, energy.size - 1)] @ solver
-    return np.asarray(changes - changes.mean(axis=0))
+    return np.asarray(changes - changes[frame.steady].mean(axis=0))
 
 
 def _risen(burn: FloatArray, event_deg: float, width: float, burn_start_deg: float) -> FloatArray:
