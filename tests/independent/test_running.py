@@ -23,6 +23,7 @@ def test_over_engines_drawn_at_random_the_error_is_small_and_never_gross(cylinde
         errors.append(shares[1] - true)
         sound.append(np.abs(np.delete(shares, 1) - 1.0).max())
     assert np.sqrt(np.mean(np.square(errors))) < 0.08
+    assert np.mean(np.abs(errors) <= 0.08) >= 0.75
     assert np.abs(errors).max() < 0.2
     assert max(sound) < 0.12
 

@@ -6,7 +6,7 @@ from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import scope, template
 from fairwitness.core.model.acts import Act
 from fairwitness.core.model.case import Observation
-from fairwitness.core.model.engine import Engine, Fuel
+from fairwitness.core.model.engine import UNTHROTTLED, Engine, Fuel
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.tools import Tool
 from fairwitness.core.procedures import engines
@@ -29,8 +29,6 @@ READING = template("vacuum.reading", "Vacuum {pa:vacuum} below the atmosphere, {
 NO_READING = _say("no_reading", "The reading holds no vacuum.")
 CHECK_VALVE = _say("check_valve", "A port behind a check valve holds the highest vacuum: take another port.")
 NO_THROTTLE = _say("no_throttle", "Its valves meter the air, no throttle does: vacuum at idle tells nothing.")
-UNTHROTTLED = "unthrottled"
-"""Key of the engine data: the valves' lift meters the air."""
 DIESEL = _say("diesel", "A diesel has no throttle: its vacuum tells nothing.")
 
 

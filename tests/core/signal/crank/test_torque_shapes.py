@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from fairwitness.core.signal.crank.torque_shapes import (
     BURN_STARTS_DEG,
+    Firing,
     breath_torque,
     burn_torque,
     inertia_torque,
@@ -50,7 +51,7 @@ def test_the_pistons_mass_takes_and_gives_twice_a_revolution_and_keeps_nothing()
 
 @given(st.sampled_from([60, 96, 120]), st.sampled_from(BURN_STARTS_DEG))
 def test_over_a_cycle_each_combustion_gains_one_and_the_rest_nothing(steps, start):
-    shapes = shapes_of(steps, FOUR, start, 65.0)
+    shapes = shapes_of(Firing(steps, FOUR), start, 65.0)
     assert shapes.burn.shape == (steps, 4)
     np.testing.assert_allclose(shapes.burn.sum(axis=0), 1.0, atol=0.02)
     assert shapes.push.sum() == pytest.approx(0.0, abs=0.02)
@@ -58,13 +59,13 @@ def test_over_a_cycle_each_combustion_gains_one_and_the_rest_nothing(steps, star
 
 
 def test_every_cylinder_has_the_same_shape_at_its_own_place():
-    shapes = shapes_of(120, FOUR, 0.0, 65.0)
+    shapes = shapes_of(Firing(120, FOUR), 0.0, 65.0)
     for place in range(1, 4):
         np.testing.assert_allclose(np.roll(shapes.burn[:, 0], 30 * place), shapes.burn[:, place], atol=1e-9)
 
 
 def test_what_all_cylinders_do_alike_comes_as_often_as_they_fire():
-    push = shapes_of(120, FOUR, 0.0, 65.0).push
+    push = shapes_of(Firing(120, FOUR), 0.0, 65.0).push
     spectrum = np.abs(np.fft.rfft(push))
     others = np.delete(spectrum, np.arange(0, spectrum.size, 4))
     assert others.max() < 1e-9 * spectrum.max() + 1e-12

@@ -28,7 +28,13 @@ PUSH_SHARE, PUSH_SPREAD = 0.85, 1.0
 nearly shut, 2.4 without one, by the proportions above."""
 
 
-def usual_proportions(cylinders: int) -> FloatArray:
+PUSH_OPEN, PUSH_OPEN_SPREAD = 1.0 / FRICTION_OF_PUSH, 0.25
+"""The same of an engine without a throttle, where friction alone is left to be worked against."""
+BREATH_OPEN_SPREAD = 0.05
+"""[M] of the usual work, by which such an engine still breathes against something."""
+
+
+def usual_proportions(cylinders: int, *, throttled: bool) -> FloatArray:
     """How what is common to all cylinders hangs together in engines, as precisions in units of the usual work.
 
     Burning, compressing and breathing repeat alike with every firing, and only their proportions part them.
@@ -36,6 +42,8 @@ def usual_proportions(cylinders: int) -> FloatArray:
     Parameters
     ----------
     cylinders : int
+    throttled : bool
+        A throttle meters the air, so the manifold stands somewhere below the atmosphere.
 
     Returns
     -------
@@ -46,9 +54,11 @@ def usual_proportions(cylinders: int) -> FloatArray:
         rows = np.zeros((2, cylinders + 3))
         rows[0, :cylinders] = 1.0 / cylinders / BALANCE_SPREAD
         rows[0, cylinders : cylinders + 2] = -FRICTION_OF_PUSH / BALANCE_SPREAD, -(1.0 + FRICTION) / BALANCE_SPREAD
-        rows[1, cylinders : cylinders + 2] = -BREATH_OF_PUSH / BREATH_SPREAD, 1.0 / BREATH_SPREAD
+        of_push, spread = (BREATH_OF_PUSH, BREATH_SPREAD) if throttled else (0.0, BREATH_OPEN_SPREAD)
+        rows[1, cylinders : cylinders + 2] = -of_push / spread, 1.0 / spread
     else:
+        share, spread = (PUSH_SHARE, PUSH_SPREAD) if throttled else (PUSH_OPEN, PUSH_OPEN_SPREAD)
         rows = np.zeros((1, cylinders + 2))
-        rows[0, :cylinders] = -PUSH_SHARE / cylinders / (PUSH_SPREAD * PUSH_SHARE)
-        rows[0, cylinders] = 1.0 / (PUSH_SPREAD * PUSH_SHARE)
+        rows[0, :cylinders] = -1.0 / cylinders / spread
+        rows[0, cylinders] = 1.0 / (spread * share)
     return np.asarray(rows.T @ rows)

@@ -14,7 +14,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from fairwitness.core.model.engine import CYCLE_DEG, Engine
+from fairwitness.core.model.engine import CYCLE_DEG, UNTHROTTLED, Engine, Fuel
 from fairwitness.core.signal.crank.averaged_energy import (
     AFTER_DEG,
     BEFORE_DEG,
@@ -29,6 +29,7 @@ from fairwitness.core.signal.crank.torque_shapes import (
     BURN_STARTS_DEG,
     BURN_WIDTHS_DEG,
     EXHAUST_OPEN_DEG,
+    Firing,
     Shapes,
     shapes_of,
 )
@@ -115,10 +116,10 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
     if cycle is None:
         return None
     steps, lead, cycles, gain, mean, seen = cycle.steps, cycle.lead, cycle.cycles, cycle.gain, cycle.mean, cycle.seen
-    angles = tuple(engine.event_angles_deg.tolist())
-    solved, start, burn_width = _likely_burn(seen, steps, angles)
+    firing = _firing(engine, steps)
+    solved, start, burn_width = _likely_burn(seen, firing)
     level = solved.level
-    burn = shapes_of(steps, angles, start, burn_width).burn
+    burn = shapes_of(firing, start, burn_width).burn
     around = np.cumsum(gain - mean[np.arange(-lead, gain.size - lead) % steps])
     usual = float(np.median(level))
     changes = _event_changes(
@@ -126,7 +127,7 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
     )
     scale = _scale_checked(level, solved, changes[cycle.steady])
     if scale is not None:
-        again = _averaged(seen, shapes_of(steps, angles, start, burn_width), scale).level
+        again = _averaged(seen, shapes_of(firing, start, burn_width), scale).level
         level = again - np.median(again)
         level = level + max(scale, float(-level.min()))
     per_event = level + changes
@@ -162,11 +163,17 @@ def phase_cost(cycle: AveragedCycle, engine: Engine, late_deg: float) -> float:
     float
         The least over a few burns; one of several phases with the least is the likeliest.
     """
-    angles = tuple((engine.event_angles_deg + late_deg).tolist())
+    firing = _firing(engine, cycle.steps, late_deg)
     return min(
-        _averaged(cycle.seen, shapes_of(cycle.steps, angles, start, PHASE_WIDTH_DEG), turns=FIRST_LOOK).cost
+        _averaged(cycle.seen, shapes_of(firing, start, PHASE_WIDTH_DEG), turns=FIRST_LOOK).cost
         for start in PHASE_STARTS_DEG
     )
+
+
+def _firing(engine: Engine, steps: int, late_deg: float = 0.0) -> Firing:
+    """When the engine fires, ``late_deg`` after what its firing order says."""
+    metered = engine.fuel is not Fuel.DIESEL and engine.extra.get(UNTHROTTLED) is not True
+    return Firing(steps, tuple((engine.event_angles_deg + late_deg).tolist()), metered)
 
 
 @dataclass(frozen=True)
@@ -207,7 +214,7 @@ def _averaged(seen: Weighed, shapes: Shapes, scale: float | None = None, turns: 
     # Speed is what was measured, with noise that is alike everywhere: fit the energy, not its changes.
     design, energy, wheel, weight = summed(gains), seen.energy, seen.wheel, seen.weight
     normal_matrix, right_hand_side = design.T @ weight @ design, design.T @ weight @ energy
-    constraint_matrix = usual_proportions(cylinders)
+    constraint_matrix = usual_proportions(cylinders, throttled=shapes.throttled)
     prior_mean = np.zeros(gains.shape[1])  # in units of the usual work
     prior_mean[:cylinders] = 1.0
     least = LEAST_SHARE * float(np.ptp(energy)) + 1e-12
@@ -233,16 +240,16 @@ def _averaged(seen: Weighed, shapes: Shapes, scale: float | None = None, turns: 
     return _Solved(np.asarray(solution[:cylinders]), normal_matrix + constraint_matrix / usual**2, residual, cost)
 
 
-def _likely_burn(seen: Weighed, steps: int, angles: tuple[float, ...]) -> tuple[_Solved, float, float]:
+def _likely_burn(seen: Weighed, firing: Firing) -> tuple[_Solved, float, float]:
     """The likeliest burn, when it begins and how long it lasts, with the levels that likely burns have on the average.
 
     Several burns fit nearly alike and say different things of the common level: the best one alone is the one that
     the errors of the shapes happen to favour.
     """
     every = [(start, width) for start in BURN_STARTS_DEG for width in BURN_WIDTHS_DEG]
-    looks = {burn: _averaged(seen, shapes_of(steps, angles, *burn), turns=FIRST_LOOK).cost for burn in every}
+    looks = {burn: _averaged(seen, shapes_of(firing, *burn), turns=FIRST_LOOK).cost for burn in every}
     kept = sorted(every, key=looks.__getitem__)[:KEPT]
-    solved = [_averaged(seen, shapes_of(steps, angles, *burn)) for burn in kept]
+    solved = [_averaged(seen, shapes_of(firing, *burn)) for burn in kept]
     costs = np.array([one.cost for one in solved])
     likely = np.exp(-0.5 * (costs - costs.min()))
     shares = np.stack([one.level / np.median(one.level) for one in solved])

@@ -24,6 +24,25 @@ FINE = 12
 
 
 @dataclass(frozen=True, slots=True)
+class Firing:
+    """When an engine fires, and how it gets its air.
+
+    Parameters
+    ----------
+    steps : int
+        Of a cycle.
+    events_deg : tuple of float
+        TDC of compression of each cylinder in a cycle, crank degrees.
+    throttled : bool
+        A throttle meters the air.
+    """
+
+    steps: int
+    events_deg: tuple[float, ...]
+    throttled: bool = True
+
+
+@dataclass(frozen=True, slots=True)
 class Shapes:
     """(steps, ...) gains of energy per step over a cycle."""
 
@@ -34,18 +53,20 @@ class Shapes:
     breath: FloatArray
     """(steps,) what the vacuum of the manifold costs, for a work of 1 each over a cycle."""
     inertia: FloatArray
+    throttled: bool
 
 
 @lru_cache(maxsize=128)
-def shapes_of(steps: int, events_deg: tuple[float, ...], burn_start_deg: float, burn_width_deg: float) -> Shapes:
+def shapes_of(firing: Firing, burn_start_deg: float, burn_width_deg: float) -> Shapes:
     """Gains of energy per step of a cycle, for events at some angles and a burn that begins at one."""
+    steps, events_deg = firing.steps, firing.events_deg
 
     def burning(angle_deg: FloatArray) -> FloatArray:
         return burn_torque(angle_deg, burn_start_deg, burn_width_deg)
 
     burn = np.stack([_over_cycle(burning, steps, event) for event in events_deg], axis=1)
     push, breath, inertia = _of_all(steps, events_deg)
-    return Shapes(burn=burn, push=push, breath=breath, inertia=inertia)
+    return Shapes(burn=burn, push=push, breath=breath, inertia=inertia, throttled=firing.throttled)
 
 
 @lru_cache(maxsize=16)
