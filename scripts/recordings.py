@@ -80,9 +80,8 @@ def _printed(path: Path | None) -> dict[str, list[int]]:
 def work_shares() -> None:
     """Print how far work shares are off, over engines drawn at random at 25 to 100 kPa in the manifold."""
     print("Work of one cylinder while running, of engines written on their own, manifold at 25 to 100 kPa")
-    print(
-        f"{'cylinders':>10s}{'engines':>10s}{'error, rms':>12s}{'within 0.08':>13s}{'largest':>10s}{'sound one off by at most':>26s}"
-    )
+    heads = (("cylinders", 10), ("engines", 10), ("error, rms", 12), (f"within {WANTED:g}", 13), ("largest", 10))
+    print("".join(f"{head:>{wide}s}" for head, wide in heads) + f"{'sound one off by at most':>26s}")
     for cylinders, order in ORDERS.items():
         made = random_engines(order, count=ENGINES_EACH, seed=900 + cylinders)
         read = [(shares_of(run), true) for run, true in made]
