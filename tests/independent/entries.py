@@ -9,6 +9,7 @@ from dataclasses import replace
 
 from fairwitness.core.model.capture import Role
 from fairwitness.core.model.engine import InjectorDrive
+from tests.independent.breathing import Hose, Lungs
 from tests.independent.crank_sensor import Sensor
 from tests.independent.injector import Feed, Winding
 from tests.independent.pressure import BAR, KPA, PLAIN, PSI, Cranked, Transducer
@@ -171,4 +172,34 @@ RUNNING: dict[str, dict[str, object]] = {
     "the throttle is touched": {"blips": 0.15},
     "24 even teeth": {"teeth": "x" * 24},
     "one tooth of 36 missing": {"teeth": "x" * 35 + "."},
+}
+
+HOSES = {
+    "as usual": Hose(),
+    "a hose that rings at 35 Hz": Hose(rings_hz=35.0, damping=0.15),
+    "a hose that rings at 200 Hz": Hose(rings_hz=200.0, damping=0.05),
+    "a long hose": Hose(delay_s=0.012),
+    "a sensor that lets go": Hose(blocks_slow_hz=2.0),
+    "eight bits": Hose(bits=8),
+    "noise": Hose(noise_pa=60.0),
+    "upside down": Hose(gain=-1.0),
+    "a tenth of the level": Hose(gain=0.1, noise_pa=0.4),
+    "offset and drift": Hose(offset_pa=800.0, drift_pa=1500.0),
+}
+LUNGS: dict[str, dict[str, float]] = {
+    "a small manifold": {"plenum": 1.0},
+    "a large manifold": {"plenum": 8.0},
+    "throttle open": {"throttle": 120.0},
+    "throttle nearly shut": {"throttle": 4.0},
+    "uneven cranking": {"ripple": 0.3},
+    "two and a half seconds": {"seconds": 2.5},
+    "a late intake cam": {"intake_opens_deg": 375.0, "intake_closes_deg": 620.0},
+    "an early intake cam": {"intake_opens_deg": 335.0, "intake_closes_deg": 560.0},
+}
+SICK_LUNGS = {
+    "intake valve shut": (Role.INTAKE_PRESSURE, Lungs(intake_opens=False)),
+    "intake valve leaks": (Role.INTAKE_PRESSURE, Lungs(intake_leak=60.0)),
+    "exhaust valve shut": (Role.INTAKE_PRESSURE, Lungs(exhaust_opens=False)),
+    "rings": (Role.CRANKCASE_PRESSURE, Lungs(blow_by=0.3)),
+    "does not fire": (Role.EXHAUST_PRESSURE, Lungs(fires=0.0)),
 }

@@ -6,9 +6,10 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from itertools import product
 
-from fairwitness.core.model.capture import Capture
+from fairwitness.core.model.capture import Capture, Role
 from fairwitness.core.model.engine import Engine, even_engine
 from tests.independent import entries
+from tests.independent.breathing import Breathing, breathing_capture
 from tests.independent.crank_sensor import Sensor, crank_capture
 from tests.independent.injector import Feed, Winding, feed_current
 from tests.independent.pressure import Cranked, cranking_pressure
@@ -43,6 +44,7 @@ def everything() -> Iterator[Put]:
                 "injector: fired together", even_engine(how.order), 0, False, lambda how=how: (feed_current(how),)
             )
     yield from _pressures()
+    yield from _pulses()
 
 
 def _running() -> Iterator[Put]:
@@ -100,3 +102,26 @@ def _pressures() -> Iterator[Put]:
     leaking = (cranking_pressure, Cranked(leak_per_s=25.0))
     make = lambda: (leaking[0](leaking[1]), cranking_pressure(Cranked(), cylinder=2, seed=1))  # noqa: E731
     yield Put("pressure: a leak", engine(Cranked()), 1, True, make)
+
+
+def _pulses() -> Iterator[Put]:
+    hoses = ((entry, by, {}) for entry, by in entries.HOSES.items())
+    built = ((entry, entries.HOSES["as usual"], changes) for entry, changes in entries.LUNGS.items())
+    for (entry, by, changes), cylinders, where in product((*hoses, *built), (3, 4, 6, 8), IDLES):
+        how = Breathing(order=ORDERS[cylinders], **{**IDLES[where], **changes})
+        judged = "seconds" not in changes and by.gain > 0
+        make = lambda how=how, where=where, by=by: (breathing_capture(how, where, by),)  # noqa: E731
+        yield Put(f"pulse: {entry}", even_engine(how.order), 0, judged, make)
+    for (entry, (where, lungs)), cylinders in product(entries.SICK_LUNGS.items(), (3, 4, 6, 8)):
+        order = ORDERS[cylinders]
+        how = Breathing(order=order, odd={order[1]: lungs}, **IDLES[where])
+        make = lambda how=how, where=where: (breathing_capture(how, where),)  # noqa: E731
+        yield Put(f"pulse: {entry}", even_engine(order), order[1], True, make)
+
+
+IDLES: dict[Role, dict[str, float]] = {
+    Role.INTAKE_PRESSURE: {},
+    Role.CRANKCASE_PRESSURE: {},
+    Role.EXHAUST_PRESSURE: {"rpm": 750.0},
+}
+"""Where the hose sits, and how the engine turns there."""

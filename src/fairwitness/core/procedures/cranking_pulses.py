@@ -7,7 +7,8 @@ scatter, not by pascals.
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from itertools import product
 
 import numpy as np
 from numpy.typing import NDArray
@@ -39,12 +40,23 @@ SYNC_LEAVES_OPEN = template(
     "cranking_pulses.sync_leaves_open",
     "The sync leaves open which cylinder is which: a pulse stands out, whose it is stays open.",
 )
+EITHER = template(
+    "cranking_pulses.either",
+    "{first} Or: {second} In this trace the two look alike: another test has to tell them apart.",
+)
 HOSE_SENSOR_CRANKING = template("cranking_pulses.hose_sensor_cranking", "hose sensor, cranking")
 
 
 FloatArray = NDArray[np.float64]
 
 SECOND_SHARE = 0.4
+TAILS_DEG = (0.0, 40.0, 100.0)
+"""[M] over which the pressure of a manifold or a crankcase falls again, while a starter turns the engine."""
+ALIKE_SHARE = 0.94
+"""[M] of what the clearest pulse explains: one that explains more is as likely."""
+OUTSTANDS, MANY = 7.5, 4
+"""[M] times what the other cylinders differ among themselves, where there are so many others: less is how engines are
+built. Few cylinders breathe so strongly together that the floor of a pulse says it already."""
 STANDS_OUT = 1.5
 """Share told of a cylinder whose pulse stands out; its size in pascals says little."""
 
@@ -65,10 +77,21 @@ class Bumps:
     width_deg: float
     floor: float = limit.PULSE_FLOOR_SHARE.value
     """Of all that moves in the trace: smaller pulses are not believed."""
+    floor_of_many: float | None = None
+    """The same from six cylinders on, where their breathing together hardly moves anything; None where it is alike."""
 
-    def shapes(self, events_deg: FloatArray, centre_deg: float) -> FloatArray:
-        """(POINTS, cylinders) float: the pulse of every cylinder over one cycle."""
-        return raised_cosines(events_deg + centre_deg, self.width_deg)
+    def least(self, cylinders: int) -> float:
+        """Share of all that moves, below which a pulse of an engine is not believed."""
+        return self.floor if self.floor_of_many is None or cylinders <= MANY + 1 else self.floor_of_many
+
+    def shapes(self, events_deg: FloatArray, centre_deg: float, tail_deg: float) -> FloatArray:
+        """(POINTS, cylinders) float: the pulse of every cylinder over one cycle, with a volume that empties slowly."""
+        pulses = raised_cosines(events_deg + centre_deg, self.width_deg)
+        if tail_deg <= 0:
+            return pulses
+        emptying = np.exp(-np.arange(POINTS) * CYCLE_DEG / POINTS / tail_deg)
+        slow = np.fft.irfft(np.fft.rfft(pulses, axis=0) * np.fft.rfft(emptying)[:, None], POINTS, axis=0)
+        return np.asarray(slow / np.abs(slow).max())
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -85,12 +108,15 @@ class Pulse:
         Unit of the channel, always upwards.
     times : float
         Its size beside what the cycles scatter.
+    explains : float
+        Share of what the common breathing leaves.
     """
 
     kind: int
     place: int
     amplitude: float
     times: float
+    explains: float
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -111,6 +137,8 @@ class Solved:
     folded: FloatArray
     cycles: Cycles
     events_deg: FloatArray
+    rival: Pulse | None = None
+    """Another kind of pulse at another cylinder that explains the clearest one as well."""
 
     def of(self, kind: int, place: int) -> Pulse | None:
         """The pulse of a kind at a cylinder."""
@@ -195,7 +223,7 @@ def measured(capture: Capture, engine: Engine, about: PulseTest) -> Measured:
         text = HOSE_SENSOR_SHOWS()
         return refused(test, "1", engine.firing_order, (Reason("silent", text, blocking=True),), origin)
     judged = [about.judge(solved, place) for place in range(engine.cylinders)]
-    shares = np.array([j.share for j in judged])
+    readings = [np.array([j.share for j in judged])]
     order_offsets = _order_offsets(engine, cycles)
     certain = len(order_offsets) == 1
     findings = tuple(
@@ -208,13 +236,18 @@ def measured(capture: Capture, engine: Engine, about: PulseTest) -> Measured:
     )  # fmt: skip
     if not certain:
         findings = (max(findings, key=lambda f: f.state is not State.NORMAL),)
+    if certain and solved.rival is not None:
+        instead = replace(solved, pulses=(solved.rival,), rival=None)
+        as_well = [about.judge(instead, place) for place in range(engine.cylinders)]
+        readings.append(np.array([j.share for j in as_well]))
+        findings = (_either(findings, as_well[solved.rival.place], engine.firing_order[solved.rival.place]),)
     reasons = list(cycles.reasons)
     if not certain:
         text = SYNC_LEAVES_OPEN()
         reasons.append(Reason("offset_unknown", text))
     evidence = Evidence(
         line=about.line, source=f"capture:{capture.name}",
-        alternatives=tuple(np.roll(shares, -t) for t in order_offsets),
+        alternatives=tuple(np.roll(shares, -t) for shares in readings for t in order_offsets),
         sigmas=np.full(engine.cylinders, limit.PULSE_SHARE_SIGMA.value),
     )  # fmt: skip
     return Measured(
@@ -232,6 +265,13 @@ def measured(capture: Capture, engine: Engine, about: PulseTest) -> Measured:
         averaged_cycle=_averaged_cycle(solved, engine, capture.with_role(about.role)[0].si_unit) if certain else None,
         cycle_starts_s=(*map(float, cycles.starts_s), float(cycles.ends_s[-1])),
     )
+
+
+def _either(findings: Sequence[Finding], second: Judgement, cylinder: int) -> Finding:
+    """One finding in place of a cylinder's own, where another explains the trace as well."""
+    first = max(findings, key=lambda f: f.state is not State.NORMAL)
+    said = EITHER(first=first.statement, second=second.statement(who=CYLINDER(cylinder=cylinder)))
+    return replace(first, cylinder=None, state=State.ABNORMAL, word=OPEN, statement=said)
 
 
 def _solve(capture: Capture, cycles: Cycles, engine: Engine, about: PulseTest) -> Solved | None:
@@ -253,45 +293,74 @@ def _solve(capture: Capture, cycles: Cycles, engine: Engine, about: PulseTest) -
     left = rows - (rows @ basis) @ basis.T
     candidates = []
     for kind, bumps in enumerate(about.kinds):
-        for centre in bumps.centres_deg:
-            shapes = bumps.shapes(events, centre)
+        for centre, tail in product(bumps.centres_deg, TAILS_DEG):
+            shapes = bumps.shapes(events, centre, tail)
             shapes = shapes - basis @ (basis.T @ shapes)
-            candidates += [(kind, place, shapes[:, place]) for place in range(engine.cylinders)]
+            candidates += [(kind, place, shapes) for place in range(engine.cylinders)]
     moved = float(np.ptp(np.median(folded, axis=0)))
-    floors = [bumps.floor * moved for bumps in about.kinds]
+    floors = [bumps.least(engine.cylinders) * moved for bumps in about.kinds]
     pulses: list[Pulse] = []
+    rival = None
     while len(pulses) < engine.cylinders:
         best = _clearest(left, candidates, floors)
         if best is None or any(p.kind == best[0].kind and p.place == best[0].place for p in pulses):
             break
+        if not pulses:
+            if not _outstands(np.median(left, axis=0), best[1], best[0].place):
+                break
+            rival = _rival(left, candidates, floors, best[0])
         if pulses and best[0].amplitude < SECOND_SHARE * pulses[0].amplitude:
             break  # what taking the first one out left behind
         pulses.append(best[0])
-        left = left - best[0].amplitude * best[1]
-    return Solved(pulses=tuple(pulses), folded=folded, cycles=cycles, events_deg=events)
+        left = left - best[0].amplitude * best[1][:, best[0].place]
+    return Solved(pulses=tuple(pulses), folded=folded, cycles=cycles, events_deg=events, rival=rival)
+
+
+def _outstands(mean: FloatArray, shapes: FloatArray, place: int) -> bool:
+    """Whether one cylinder differs from the others by more than they differ among themselves."""
+    power = (shapes**2).sum(axis=0)
+    own = float(shapes[:, place] @ mean / power[place])
+    beside = [place, (place + power.size // 2) % power.size]  # what one lacks looks like what its companion has
+    others = np.delete(shapes.T @ (mean - own * shapes[:, place]) / power, beside)
+    return others.size < MANY or own > OUTSTANDS * float(np.sqrt(np.mean(others**2)))
 
 
 def _clearest(
     left: FloatArray, candidates: Sequence[tuple[int, int, FloatArray]], floors: Sequence[float]
 ) -> tuple[Pulse, FloatArray] | None:
-    """The one pulse that explains most of what is left, if it is clear."""
+    """The one pulse that explains most of what is left, if it is clear, with the shapes it was found by."""
     mean = np.median(left, axis=0)
     total = float(mean @ mean)
     found = None
-    for kind, place, shape in candidates:
+    for kind, place, shapes in candidates:
+        shape = shapes[:, place]
         power = float(shape @ shape)
         amplitude = float(shape @ mean) / power
         explained = amplitude * float(shape @ mean) / max(total, 1e-30)
         if amplitude <= 0 or (found is not None and explained <= found[0]):
             continue
-        found = (explained, kind, place, shape, amplitude, left @ shape / power)
+        found = (explained, kind, place, shapes, amplitude, left @ shape / power)
     if found is None:
         return None
-    explained, kind, place, shape, amplitude, each = found
+    explained, kind, place, shapes, amplitude, each = found
     scatter = robust_sigma(each) / np.sqrt(each.size)
     times = amplitude / max(scatter, 1e-12)
     clear = explained > limit.PULSE_EXPLAINS.value and times > limit.PULSE_OUT_SIGMA.value and amplitude > floors[kind]
-    return (Pulse(kind=kind, place=place, amplitude=amplitude, times=times), shape) if clear else None
+    return (
+        (Pulse(kind=kind, place=place, amplitude=amplitude, times=times, explains=explained), shapes) if clear else None
+    )
+
+
+def _rival(
+    left: FloatArray,
+    candidates: Sequence[tuple[int, int, FloatArray]],
+    floors: Sequence[float],
+    clearest: Pulse,
+) -> Pulse | None:
+    """A pulse of another kind and cylinder that explains nearly as much as the clearest one."""
+    others = [c for c in candidates if c[0] != clearest.kind and c[1] != clearest.place]
+    found = _clearest(left, others, floors)
+    return found[0] if found is not None and found[0].explains > ALIKE_SHARE * clearest.explains else None
 
 
 def _order_offsets(engine: Engine, cycles: Cycles) -> tuple[int, ...]:

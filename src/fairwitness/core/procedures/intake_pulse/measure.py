@@ -25,7 +25,11 @@ BLOWS_BACK_WORD, PULLS_WORD = (
 
 TEST = CaptureTest.INTAKE_PULSE.value
 LINE = "IN"
-PULL = Bumps(centres_deg=(-262.0, -250.0, -238.0, -226.0), width_deg=112.0)
+SHUT_SHARE, SHUT_SHARE_OF_MANY = 0.45, 0.6
+"""[M] of all that moves: where every cylinder but one pulls, the one that does not is most of it."""
+PULL = Bumps(
+    centres_deg=(-262.0, -250.0, -238.0, -226.0), width_deg=112.0, floor=SHUT_SHARE, floor_of_many=SHUT_SHARE_OF_MANY
+)
 """[M] the piston draws from top dead centre to past the bottom, fastest in the middle."""
 BACK_FLOW = Bumps(centres_deg=(-8.0, 4.0, 16.0), width_deg=58.0)
 """[M] around the compression."""
