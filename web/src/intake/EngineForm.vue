@@ -120,6 +120,13 @@ function changeFuel() {
         @update:model-value="engine.coil_driver = $event ? 'control_unit' : undefined"
         >The control unit switches the coils itself, by their current</el-checkbox
       >
+      <el-checkbox
+        v-if="engine.ignition !== 'compression_ignition'"
+        :model-value="engine.coil_driver === 'coil'"
+        data-test="driver-in-coil"
+        @update:model-value="engine.coil_driver = $event ? 'coil' : undefined"
+        >Each coil holds its own driver: its winding is out of a meter's reach</el-checkbox
+      >
       <p class="small soft">The maker forbids</p>
       <el-checkbox-group v-model="forbidden" class="forbidden">
         <el-checkbox

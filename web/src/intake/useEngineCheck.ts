@@ -17,7 +17,7 @@ export interface TypedEngine {
   injector_feeds?: string
   injector_path?: string
   high_voltage_vehicle?: boolean
-  coil_driver?: 'control_unit'
+  coil_driver?: 'control_unit' | 'coil'
   prohibited?: string[]
 }
 
