@@ -124,7 +124,9 @@ def test_the_chosen_test_opens_its_set_up_card(board):
 def test_the_trust_page_shows_figures_plots_and_minutes(page):
     page.enter()
     page.press("Trust")
-    page.sees("simulated vehicles it named the right cylinder")
+    page.sees("cases it was not made with, it named the right cylinder")
+    assert len(page.all("[data-test='elsewhere'] tr")) == 6
+    assert "A sound cylinder accused" in page.test("elsewhere").text
     assert len(page.all("[data-test='figures'] tr")) == 6
     assert "where the tests taken could show it" in page.test("figures").text
     assert page.all("[data-test='calibration'] rect.bin")

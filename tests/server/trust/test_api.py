@@ -6,6 +6,7 @@ import pytest
 
 from fairwitness.core.errors import PackageError
 from fairwitness.server.trust import api
+from fairwitness.server.trust.files import SHIPPED
 
 
 @pytest.fixture
@@ -19,11 +20,13 @@ def test_the_one_that_ships_is_told_to_anybody_who_may_read(data, as_user, reade
     reported = as_user(reader).get("/api/trust/").json()
     assert reported["own"] is False
     assert reported["vehicles"] >= 300
+    assert reported["elsewhere"]["cases"] >= 100
+    assert reported["elsewhere"]["figures"]["cylinder"]["count"] <= reported["elsewhere"]["cases"]
     assert sum(b["count"] for b in reported["calibration"]["bins"]) == reported["vehicles"]
 
 
 def test_a_study_of_the_shop_comes_before_it(data):
-    data.write_text(json.dumps({**json.loads(api.SHIPPED.read_text()), "vehicles": 7}))
+    data.write_text(json.dumps({**json.loads(SHIPPED.read_text()), "vehicles": 7}))
     assert api.latest()["own"]
     assert api.latest()["vehicles"] == 7
 

@@ -884,7 +884,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Accuracy, calibration and minutes over simulated vehicles. */
+        /** @description Accuracy on cases of another model, and accuracy, calibration and minutes over simulated vehicles. */
         get: operations["trust_read"];
         put?: never;
         post?: never;
@@ -1271,6 +1271,19 @@ export interface components {
             cylinder: number;
             rpm_before: number;
             rpm_after: number;
+        };
+        Elsewhere: {
+            version: string;
+            cases: number;
+            figures: components["schemas"]["ElsewhereFigures"];
+        };
+        ElsewhereFigures: {
+            cylinder: components["schemas"]["Share"];
+            cause: components["schemas"]["Share"];
+            fault: components["schemas"]["Share"];
+            wrong_established: components["schemas"]["Share"];
+            healthy_accused: components["schemas"]["Share"];
+            sound_accused: components["schemas"]["Share"];
         };
         Engine: {
             label?: string;
@@ -1903,6 +1916,7 @@ export interface components {
             made_at: string;
             own: boolean;
             vehicles: number;
+            elsewhere: components["schemas"]["Elsewhere"];
             figures: components["schemas"]["Figures"];
             targets: {
                 [key: string]: number;

@@ -8,13 +8,13 @@ import CalibrationPlot from './CalibrationPlot.vue'
 import MinutesPlot from './MinutesPlot.vue'
 import MissTable from './MissTable.vue'
 
-/** How often the answers were right, how honest the chances were, and what the plan saves. */
+/** How often the answers were right, elsewhere and at home, how honest the chances were, and what the plan saves. */
 const { data, problem, reload } = useLoaded('trust', 'study', (_key, signal) =>
   unwrap(client.GET('/api/trust/', { signal })),
 )
 const per = (share: Schemas['Share']) => (share.share === null ? '–' : `${(100 * share.share).toFixed(1)} %`)
 const between = (share: Schemas['Share']) =>
-  `${share.hits} of ${share.count}, 95 % between ${(100 * share.low).toFixed(1)} and ${(100 * share.high).toFixed(1)} %`
+  `${share.hits} of ${share.count}, 95 % between ${(100 * share.low).toFixed(1)} and ${(100 * share.high).toFixed(1)}\u00a0%`
 const FIGURES = [
   { key: 'cylinder', words: 'Right cylinder', target: 'at least 99 %' },
   { key: 'cylinder_visible', words: 'Right cylinder, where the tests taken could show it', target: '' },
@@ -23,9 +23,17 @@ const FIGURES = [
   { key: 'wrong_established', words: 'Called established, and wrong', target: 'at most 0.5 %' },
   { key: 'healthy_accused', words: 'Sound vehicle accused', target: 'at most 0.5 %' },
 ] as const
+const ELSEWHERE = [
+  { key: 'cylinder', words: 'Right cylinder, where the case can tell' },
+  { key: 'cause', words: 'Right cause, where the case can tell' },
+  { key: 'fault', words: 'Right fault, where the case can tell' },
+  { key: 'sound_accused', words: 'A sound cylinder accused' },
+  { key: 'healthy_accused', words: 'A sound vehicle accused' },
+  { key: 'wrong_established', words: 'Called established, and wrong' },
+] as const
 const headline = computed(() =>
   data.value
-    ? `Of ${data.value.vehicles.toLocaleString()} simulated vehicles it named the right cylinder in ${per(data.value.figures.cylinder)}.`
+    ? `On ${data.value.elsewhere.cases} cases it was not made with, it named the right cylinder in ${per(data.value.elsewhere.figures.cylinder)}.`
     : '',
 )
 const saved = computed(() => data.value?.saved ?? null)
@@ -38,14 +46,27 @@ const saved = computed(() => data.value?.saved ?? null)
       <p class="small soft">How far to trust it</p>
       <h1 data-test="trust-headline">{{ headline }}</h1>
       <p class="soft">
-        {{ data.own ? 'A study of this shop' : 'The study that ships' }}, version {{ data.version }},
-        {{ whenInWords(data.made_at) }}. Vehicles are simulated and as often ill as the table of priors says,
-        one in four captured in a noisy bay. Your vehicles are not simulated: read these figures as an upper
-        bound.
+        Version {{ data.elsewhere.version }}, on cases of another model of engines, faults and instruments,
+        many of them with spoilt captures. The simulator below knows the world it was made in: its figures are
+        an upper bound. Your vehicles are neither.
       </p>
       <div class="halves">
         <section>
-          <h2>Answers</h2>
+          <h2>Engines it was not made with</h2>
+          <table class="figures" data-test="elsewhere">
+            <tbody>
+              <tr v-for="figure in ELSEWHERE" :key="figure.key">
+                <th>{{ figure.words }}</th>
+                <td class="number">
+                  <strong>{{ per(data.elsewhere.figures[figure.key]) }}</strong>
+                  <span class="small soft">{{ between(data.elsewhere.figures[figure.key]) }}</span>
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </section>
+        <section>
+          <h2>Its own simulator</h2>
           <table class="figures" data-test="figures">
             <tbody>
               <tr v-for="figure in FIGURES" :key="figure.key">
@@ -59,12 +80,18 @@ const saved = computed(() => data.value?.saved ?? null)
               </tr>
             </tbody>
           </table>
-        </section>
-        <section>
-          <h2>Chances said, and how often they were right</h2>
-          <calibration-plot :calibration="data.calibration" />
+          <p class="small soft">
+            {{ data.own ? 'A study of this shop' : 'The study that ships' }}, version {{ data.version }},
+            {{ whenInWords(data.made_at) }}: {{ data.vehicles.toLocaleString() }} vehicles as often ill as the
+            table of priors says, one in four captured in a noisy bay.
+          </p>
         </section>
       </div>
+
+      <section>
+        <h2>Chances said, and how often they were right</h2>
+        <calibration-plot :calibration="data.calibration" />
+      </section>
       <section>
         <h2>Minutes to a right answer</h2>
         <p v-if="saved">

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from pathlib import Path
 from typing import Any
 
 from django.conf import settings
@@ -14,11 +13,8 @@ from rest_framework.views import APIView
 
 from fairwitness.core.errors import PackageError
 from fairwitness.server.accounts.permissions import person, require
+from fairwitness.server.trust.files import ELSEWHERE, OWN, SHIPPED
 from fairwitness.server.trust.schemas import TrustSerializer
-
-SHIPPED = Path(__file__).parent / "shipped.json"
-OWN = Path("study") / "latest.json"
-"""Below the data folder, where ``fairwitness study --kind policies --summary`` may put the shop's own."""
 
 
 class TrustView(APIView):
@@ -26,7 +22,7 @@ class TrustView(APIView):
 
     @extend_schema(operation_id="trust_read", responses=TrustSerializer)
     def get(self, request: Request) -> Response:
-        """Accuracy, calibration and minutes over simulated vehicles."""
+        """Accuracy on cases of another model, and accuracy, calibration and minutes over simulated vehicles."""
         require(person(request), "read")
         return Response(latest())
 
@@ -43,7 +39,8 @@ def latest() -> dict[str, Any]:
     path = own if own.is_file() else SHIPPED
     try:
         reported: dict[str, Any] = json.loads(path.read_text())
-        return {**reported, "own": path is own, "saved": reported["saved"]}
+        elsewhere = json.loads(ELSEWHERE.read_text())
+        return {**reported, "own": path is own, "saved": reported["saved"], "elsewhere": elsewhere}
     except (OSError, ValueError, KeyError) as error:
         raise PackageError(
             "The study cannot be read.", where=path.name, remedy="Run fairwitness study --kind policies again."

@@ -63,11 +63,27 @@ class GroupSerializer(serializers.Serializer):
     minutes = serializers.FloatField()
 
 
+class ElsewhereFiguresSerializer(serializers.Serializer):
+    cylinder = ShareSerializer()
+    cause = ShareSerializer()
+    fault = ShareSerializer()
+    wrong_established = ShareSerializer()
+    healthy_accused = ShareSerializer()
+    sound_accused = ShareSerializer()
+
+
+class ElsewhereSerializer(serializers.Serializer):
+    version = serializers.CharField()
+    cases = serializers.IntegerField()
+    figures = ElsewhereFiguresSerializer()
+
+
 class TrustSerializer(serializers.Serializer):
     version = serializers.CharField()
     made_at = serializers.DateTimeField()
     own = serializers.BooleanField()
     vehicles = serializers.IntegerField()
+    elsewhere = ElsewhereSerializer()
     figures = FiguresSerializer()
     targets = serializers.DictField(child=serializers.FloatField())
     calibration = CalibrationSerializer()
