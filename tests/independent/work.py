@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from fairwitness.core.model.engine import UNTHROTTLED, CrankWheel, even_engine
+from fairwitness.core.model.engine import CrankWheel, even_engine
 from fairwitness.core.signal.crank.contribution import contributions
 from fairwitness.core.signal.crank.torque_fit import solve_work
 from fairwitness.core.signal.crank.wheel import crank_angle, smoothed_wheel
@@ -14,6 +14,7 @@ from tests.independent.running import Running, tooth_times
 
 ORDERS = {3: (1, 3, 2), 4: (1, 3, 4, 2), 6: (1, 5, 3, 6, 2, 4), 8: (1, 8, 4, 3, 6, 5, 7, 2)}
 JITTER_S = 2e-6
+UNTHROTTLED = "unthrottled"
 OPEN_KPA = 92.0
 """Manifold pressure from which the engine data says that no throttle meters the air, as of a diesel."""
 
