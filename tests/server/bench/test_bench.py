@@ -189,7 +189,7 @@ def test_the_scan_link_reads_codes_counts_and_values(at_bench):
 
 
 def test_a_power_balance_names_the_cylinder_that_does_nothing(at_bench, technician, settings):
-    settings.BENCH_PACE = 8.0
+    settings.BENCH_PACE = 2.0
     post(at_bench, "vehicle", vehicle="drover-2.0", fault="injector_open_circuit@2")
     post(at_bench, "scan", on=True)
     assert post(at_bench, "balance", on=True).status_code == 400  # the engine does not run

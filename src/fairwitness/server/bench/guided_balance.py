@@ -16,8 +16,8 @@ from fairwitness.instruments.scan_link import POWER_BALANCE_CUT_S, POWER_BALANCE
 
 SLICES = 24
 """Looks at the speed within a baseline or a cut."""
-UNSEEN_S = 0.5
-"""[M] idle control fills a drop within a second or so: where nobody looked for so long one may have been missed."""
+UNSEEN_S = 1.0
+"""[M] idle control fills a drop within a second or two: where nobody looked for so long one may have been missed."""
 TRIES = 5
 TOO_SELDOM = "The engine speed comes too seldom to see a drop."
 CLOSE_OTHERS = "Close what else keeps this computer or the scan link busy, then begin again."
@@ -145,7 +145,7 @@ class GuidedBalance:
                 scan.give_back(cylinder)
             if not after.speeds:
                 return False
-            if max(baseline.unseen_s, after.unseen_s) <= UNSEEN_S:
+            if after.unseen_s <= UNSEEN_S:
                 before = float(np.mean(baseline.speeds[SLICES // 2 :]))
                 drop = {"cylinder": cylinder, "rpm_before": round(before), "rpm_after": round(min(after.speeds))}
                 self._step(drops=(*self.now.drops, drop))
