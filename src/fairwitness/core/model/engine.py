@@ -17,9 +17,9 @@ from fairwitness.core.errors import EngineError
 FloatArray = NDArray[np.float64]
 
 CYCLE_DEG = 720.0
-UNTHROTTLED = "unthrottled"
-"""Key of the engine data: the valves' lift meters the air."""
 REVOLUTION_DEG = 360.0
+UNTHROTTLED = "unthrottled"
+"""Key of the further engine data: the valves' lift meters the air."""
 CAM_EDGES = "cam_edges_deg_after_gap"
 """Key of the further engine data: crank degrees from the first tooth after the gap to each rising edge of the cam
 sensor, as taken on an engine known to be timed right."""

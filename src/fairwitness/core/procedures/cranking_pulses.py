@@ -346,9 +346,8 @@ def _clearest(
     scatter = robust_sigma(each) / np.sqrt(each.size)
     times = amplitude / max(scatter, 1e-12)
     clear = explained > limit.PULSE_EXPLAINS.value and times > limit.PULSE_OUT_SIGMA.value and amplitude > floors[kind]
-    return (
-        (Pulse(kind=kind, place=place, amplitude=amplitude, times=times, explains=explained), shapes) if clear else None
-    )
+    pulse = Pulse(kind=kind, place=place, amplitude=amplitude, times=times, explains=explained)
+    return (pulse, shapes) if clear else None
 
 
 def _rival(

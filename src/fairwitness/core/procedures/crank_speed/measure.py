@@ -168,14 +168,13 @@ def _wheel_reasons(crank: CrankAngle, engine: Engine) -> list[Reason]:
 
 def _judged(capture: Capture, engine: Engine, phase: RunningPhase, reasons: list[Reason]) -> Measured:
     work = phase.work
-    usual = float(np.median(work.rpm[work.steady]))
     steady = work.steady
-    if np.count_nonzero(steady) < limit.RUNNING_CYCLES_MIN.value or STEADY_LEAST * steady.size > np.count_nonzero(
-        steady
-    ):
+    cycles = int(np.count_nonzero(steady))
+    usual = float(np.median(work.rpm[steady]))
+    if cycles < max(limit.RUNNING_CYCLES_MIN.value, STEADY_LEAST * steady.size):
         text = SPEED_CHANGES_TOO()
         return _unusable(capture, engine, *reasons, Reason("unsteady", text, blocking=True))
-    dropped = int(np.count_nonzero(~steady))
+    dropped = steady.size - cycles
     if dropped:
         reasons = [*reasons, Reason("cycles_dropped", CYCLES_AWAY_USUAL(dropped=dropped))]
     shares, found = contributions(work.per_cycle[steady])
@@ -189,7 +188,6 @@ def _judged(capture: Capture, engine: Engine, phase: RunningPhase, reasons: list
         code_version=__version__,
         parameters=(("residual", round(work.residual, 3)), ("burn_start_deg", work.burn_start_deg)),
     )
-    cycles = int(np.count_nonzero(steady))
     errors = np.array([c.spread for c in found]) / np.sqrt(cycles)
     known = 0.5 * work.sigma / max(usual_work(work.level), 1e-12)
     sigmas = np.sqrt(

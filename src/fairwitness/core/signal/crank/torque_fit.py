@@ -122,9 +122,8 @@ def solve_work(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Work | Non
     burn = shapes_of(firing, start, burn_width).burn
     around = np.cumsum(gain - mean[np.arange(-lead, gain.size - lead) % steps])
     usual = float(np.median(level))
-    changes = _event_changes(
-        around, _Frame(lead, cycles, engine.event_angles_deg, cycle.steady), burn, start, usual=usual
-    )
+    frame = _Frame(lead, cycles, engine.event_angles_deg, cycle.steady)
+    changes = _event_changes(around, frame, burn, start, usual=usual)
     scale = _scale_checked(level, solved, changes[cycle.steady])
     if scale is not None:
         again = _averaged(seen, shapes_of(firing, start, burn_width), scale).level
