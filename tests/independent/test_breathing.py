@@ -5,7 +5,10 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from fairwitness.core.diagnose import diagnose
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import Role
+from fairwitness.core.model.case import Case
 from fairwitness.core.model.engine import even_engine
 from fairwitness.core.model.measurement import State
 from fairwitness.core.procedures.crankcase_pulse.measure import measure as crankcase
@@ -78,3 +81,13 @@ def test_a_leak_that_looks_like_a_pull_that_is_missing_is_told_both_ways():
     accused = [int(np.argmax(np.abs(np.asarray(shares) - 1.0))) for shares in found.lines[0].alternatives]
     assert order.index(order[1]) in accused
     assert accused[0] != accused[1]
+
+
+def test_what_stands_out_without_a_name_is_not_denied_by_what_follows():
+    order = ORDERS[8]
+    capture = breathing_capture(Breathing(order=order, odd={order[1]: Lungs(intake_leak=60.0)}), Role.INTAKE_PRESSURE)
+    found = diagnose(Case(name="x", engine=even_engine(order), captures=(capture,)))
+    assert not found.verdict.accuses
+    follows = [render(sentence.text) for sentence in found.statement.follows]
+    assert follows == ["One of them deviates; nobody is accused before it is known which."]
+    assert [render(words) for words in found.verdict.unmet] == ["Which cylinder: a test that compares all of them."]

@@ -104,6 +104,7 @@ UNOPPOSED = phrase("verdict.unopposed", "What speaks against it, taken again.")
 WANTED = {
     "capture": phrase("verdict.usable_capture", "A usable capture."),
     "deviation": phrase("verdict.clear_deviation", "A deviation clear enough to stand out."),
+    "which": WHICH_OF_ALL,
     "unread": phrase("verdict.unread", "The captures and observations not read yet."),
     "telling": phrase("verdict.telling_test", "A test that tells the leading fault from none."),
     "start": phrase("verdict.why_no_start", "Why it does not start: nothing tested so far shows it."),
@@ -211,7 +212,9 @@ def judge_case(
 
 def _keeps_open(posterior: Posterior, measured: Sequence[Measured], usable: Sequence[Measured], *, unread: int) -> str:
     """Why a vehicle of which nobody is accused may not be called sound either; empty where it may."""
-    if accused_in_any(usable) or somebody_unnamed(usable):
+    if somebody_unnamed(usable):
+        return "which"
+    if accused_in_any(usable):
         return "deviation"
     if unread:
         return "unread"

@@ -15,7 +15,7 @@ from fairwitness.core.model.circumstances import UNKNOWN, Circumstances
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.procedures.specs import SPECS
-from fairwitness.core.reason.accusations import SEALING, WORK, compared, lines_of, sealing_tested
+from fairwitness.core.reason.accusations import SEALING, WORK, compared, lines_of, sealing_tested, somebody_unnamed
 from fairwitness.core.reason.bearing import doubted
 from fairwitness.core.reason.inference.explanation import Explanation
 from fairwitness.core.reason.inference.posterior import Posterior
@@ -51,6 +51,7 @@ OWNERS_YES = phrase(
     "Before the engine is opened: the owner's yes, recorded in the case with who, when and how much.",
 )
 TOO_SMALL = phrase("statement.too_small", "The deviation is too small to accuse anyone; repeat with more cycles.")
+SOMEBODY = phrase("statement.somebody", "One of them deviates; nobody is accused before it is known which.")
 SINGLE = phrase("statement.single", "A single cylinder has no peers: only an absolute figure can judge it.")
 WORKS_HERE = phrase(
     "statement.works_here", "No cylinder works less than its peers here; load and heat may change that."
@@ -211,6 +212,8 @@ def _follows(
         return [Sentence(text, ids) for text in said if text]
     if verdict.rivals:
         return [Sentence(TOO_SMALL, ids)]
+    if somebody_unnamed([m for m in measured if m.usable]):
+        return [Sentence(SOMEBODY, ids)]
     found_nothing = verdict.status is Status.NO_FAULT_FOUND
     return _nobody_accused(measured, engine) + (watched(measured, context.taken) if found_nothing else [])
 
