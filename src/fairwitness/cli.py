@@ -80,6 +80,12 @@ def _parser() -> argparse.ArgumentParser:
     study.add_argument("--seed", type=int, default=1000)
     study.add_argument("--workers", type=int, default=None)
     study.add_argument("--compared", type=int, default=300, help="policies: so many vehicles under fixed orders too")
+    study.add_argument(
+        "--worlds",
+        choices=list(policies.Population),
+        default=policies.Population.KNOWN,
+        help="policies: the world the simulator grew up in, or worlds that nothing was fitted on",
+    )
     study.add_argument("--scheduler", default=None, help="policies: address of a running Dask scheduler")
     study.add_argument("--ledger", type=Path, default=None, help="policies: file of results, to go on with later")
     study.add_argument("--summary", type=Path, default=None, help="policies: write the figures of the page here")
@@ -131,11 +137,18 @@ def _simulate(given: argparse.Namespace) -> int:
 
 def _policies(given: argparse.Namespace) -> int:
     seeds = range(given.seed, given.seed + given.cases)
-    ledger = Ledger(given.ledger or Path("var/study") / f"policies-{given.seed}.jsonl")
+    ledger = Ledger(given.ledger or Path("var/study") / f"policies-{given.worlds}-{given.seed}.jsonl".replace(" ", "-"))
     done = [seed for seed in seeds if seed in ledger.known]
     if done:
         print(f"{len(done)} of {len(seeds)} vehicles are done already", file=sys.stderr)
-    left = policies.run(seeds, compared=given.compared, known=done, workers=given.workers, scheduler=given.scheduler)
+    left = policies.run(
+        seeds,
+        compared=given.compared,
+        population=policies.Population(given.worlds),
+        known=done,
+        workers=given.workers,
+        scheduler=given.scheduler,
+    )
     for count, result in enumerate(left, start=len(done) + 1):
         ledger.keep(result)
         if count % max(1, len(seeds) // 50) == 0:

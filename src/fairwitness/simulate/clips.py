@@ -13,6 +13,8 @@ from fairwitness.core.model.engine import FloatArray
 from fairwitness.core.procedures.set_up_card import USUAL, Clip
 from fairwitness.simulate import ignition, injection, pulses, sensors
 from fairwitness.simulate.trajectory import Trajectory
+from fairwitness.simulate.worlds.dynamics import high_pass, low_pass, rings
+from fairwitness.simulate.worlds.parts import Leads
 
 NOISE_OF: dict[Role, float] = {
     Role.STARTER_CURRENT: 2.0,
@@ -67,7 +69,7 @@ class FrontEnd:
         return np.asarray(np.rint(seen / step) * step + 0.0)
 
 
-def front_end(role: Role, level: str, rng: Generator) -> FrontEnd:
+def front_end(role: Role, level: str, rng: Generator, *, bits: int = 0) -> FrontEnd:
     """A usual input for a role: a clamp has a zero error, a pick-up an unknown gain.
 
     Parameters
@@ -76,6 +78,8 @@ def front_end(role: Role, level: str, rng: Generator) -> FrontEnd:
     level : str
         clean, workshop or hostile.
     rng : numpy Generator
+    bits : int
+        Of the converter; 0 as the level says.
 
     Returns
     -------
@@ -89,7 +93,8 @@ def front_end(role: Role, level: str, rng: Generator) -> FrontEnd:
     if level not in LEVELS:
         raise SimulationError(f"There is no level {level!r}.", where="level", remedy=f"Use one of {', '.join(LEVELS)}.")
     scale = LEVELS[level]
-    end = FrontEnd(noise=scale * NOISE_OF.get(role, 0.0), reach=USUAL[role].reach, bits=BITS if scale else None)
+    converter = bits or (BITS if scale else None)
+    end = FrontEnd(noise=scale * NOISE_OF.get(role, 0.0), reach=USUAL[role].reach, bits=converter)
     if scale and role in (Role.STARTER_CURRENT, Role.COIL_CURRENT, Role.INJECTOR_CURRENT):
         end = replace(end, gain=1 + 0.02 * float(rng.normal()), zero=0.006 * end.reach * float(rng.normal()))
     if scale and role is Role.SECONDARY_VOLTAGE:
@@ -150,6 +155,42 @@ def signal(trajectory: Trajectory, clip: Clip, times: FloatArray, rng: Generator
     return np.zeros(times.size)
 
 
+def at_the_number(leads: Leads, role: Role, samples: FloatArray, rate_hz: float) -> FloatArray:
+    """A signal as its lead passes it on: hoses, clamps, pick-ups and transducers have dynamics of their own.
+
+    Parameters
+    ----------
+    leads : Leads
+    role : Role
+    samples : (n,) float
+    rate_hz : float, Hz
+
+    Returns
+    -------
+    (n,) float
+    """
+    if role in PULSE_ROLES:
+        if leads.pulse_lag_s:
+            samples = low_pass(samples, rate_hz, 1 / (2 * np.pi * leads.pulse_lag_s))
+        late = round(leads.pulse_delay_s * rate_hz)
+        if late:
+            samples = np.concatenate((np.full(late, samples[0]), samples[:-late]))
+        return high_pass(samples, rate_hz, leads.pulse_high_pass_hz)
+    if role in SMALL_CLAMPS:
+        held = high_pass(samples, rate_hz, leads.small_clamp_high_pass_hz)
+        return low_pass(held, rate_hz, leads.small_clamp_low_pass_hz)
+    if role is Role.STARTER_CURRENT:
+        return low_pass(samples, rate_hz, leads.large_clamp_low_pass_hz)
+    if role is Role.SECONDARY_VOLTAGE:
+        return leads.pick_up_gain * high_pass(samples, rate_hz, leads.pick_up_high_pass_hz)
+    if role is Role.CYLINDER_PRESSURE:
+        rung = rings(samples, rate_hz, leads.transducer_hz, leads.transducer_damping)
+        return rung + leads.transducer_drift_bar_s * np.arange(samples.size) / rate_hz
+    return samples
+
+
+PULSE_ROLES = (Role.EXHAUST_PRESSURE, Role.INTAKE_PRESSURE, Role.CRANKCASE_PRESSURE)
+SMALL_CLAMPS = (Role.COIL_CURRENT, Role.INJECTOR_CURRENT)
 NEEDS_CYLINDER = (Role.COIL_CONTROL, Role.SECONDARY_VOLTAGE, Role.INJECTOR_VOLTAGE, Role.CYLINDER_PRESSURE)
 
 

@@ -5,6 +5,7 @@ Shares nothing with the measurements but the engine model, so that each can test
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field
 from functools import lru_cache
 
@@ -16,6 +17,9 @@ TABLE_DEG = 1.0
 """Resolution of the gas torque table."""
 
 ATMOSPHERE_PA = 101_325.0
+
+FIELD_LEAST, FIELD_GROWS = 0.4, 1.2
+"""[M] a series-wound field: what remains without current, and how it grows; one at the current it is named for."""
 
 LEAK_MAX_PER_S = 3000.0
 """Widest leak looked for, in clearance volumes per second of choked flow: a hole."""
@@ -31,6 +35,10 @@ class CylinderGeometry:
     polytropic: float = 1.30
     intake_closing_deg: float = -130.0
     exhaust_opening_deg: float = 130.0
+    heat_lost: float = 0.0
+    blowdown_deg: float = 22.0
+    burn_deg: float = 55.0
+    burn_start_deg: float = -9.0
 
     @property
     def clearance_m3(self) -> float:
@@ -57,20 +65,39 @@ class CrankingVehicle:
     intake_closing_deg: float = -130.0
     """Crank angle of effective intake closing before TDC compression [M]."""
     exhaust_opening_deg: float = 130.0
+    heat_lost: float = 0.0
+    """Share of the pressure that the walls take around TDC compression."""
+    blowdown_deg: float = 22.0
+    """[M] crank angle in which the excess pressure falls to 1/e after the exhaust valve opens."""
+    burn_deg: float = 55.0
+    """[M] 0 to 100 % burnt at idle."""
+    burn_start_deg: float = -9.0
+    """[M] spark plus delay."""
     inertia: float = 0.16
     """kg m2 of crank, flywheel and geared-up starter [M]."""
     friction_nm: float = 22.0
     friction_nm_s: float = 0.35
+    friction_ripple: float = 0.0
+    """Share of the friction that comes and goes over a turn, so many times, most after so many degrees."""
+    friction_ripple_turns: int = 1
+    friction_ripple_deg: float = 0.0
     starter_nm_per_a: float = 0.42
     """At the crankshaft, gear included [M]."""
     starter_ohm: float = 0.014
     """Motor, brushes and cables [M]."""
     starter_lag_s: float = 0.002
     """Electrical time constant L/R [M]."""
+    flux_half_a: float | None = None
+    """Current at which a series-wound field gives the torque above; None: magnets, always."""
+    idling_a: float = 0.0
+    """What the starter draws while the crank runs ahead of it."""
     battery_volt: float = 12.6
     battery_ohm: float = 0.006
     battery_sag_volt_s: float = 0.01
     """Loss of open-circuit voltage per second of cranking."""
+    polarising_ohm: float = 0.0
+    polarising_s: float = 1.0
+    """Resistance that comes into play with this time constant."""
 
     @property
     def geometry(self) -> CylinderGeometry:
@@ -82,6 +109,10 @@ class CrankingVehicle:
             polytropic=self.polytropic,
             intake_closing_deg=self.intake_closing_deg,
             exhaust_opening_deg=self.exhaust_opening_deg,
+            heat_lost=self.heat_lost,
+            blowdown_deg=self.blowdown_deg,
+            burn_deg=self.burn_deg,
+            burn_start_deg=self.burn_start_deg,
         )
 
 
@@ -239,7 +270,10 @@ def crank(
     size = len(table)
     steps = int(seconds / step_s)
     resist = vehicle.battery_ohm + vehicle.starter_ohm
-    kt = vehicle.starter_nm_per_a
+    ripple, turns = vehicle.friction_ripple, vehicle.friction_ripple_turns
+    ripple_at = math.radians(vehicle.friction_ripple_deg)
+    polarising = min(1.0, step_s / vehicle.polarising_s)
+    lost = 0.0
     to_table = np.rad2deg(1.0) / TABLE_DEG
     angles, speeds, currents, volts = (np.empty(steps) for _ in range(4))
     theta, omega, current = np.deg2rad(start_angle_deg), 0.0, 0.0
@@ -249,25 +283,36 @@ def crank(
         low = int(where)
         part = where - low
         gas: float = table[low % size] * (1 - part) + table[(low + 1) % size] * part
-        return gas - vehicle.friction_nm - vehicle.friction_nm_s * speed
+        rubbing = vehicle.friction_nm + vehicle.friction_nm_s * speed
+        if ripple:
+            rubbing *= 1 + ripple * math.cos(turns * at - ripple_at)
+        return gas - rubbing
+
+    def torque_per_a(amps: float) -> float:
+        if vehicle.flux_half_a is None:
+            return vehicle.starter_nm_per_a
+        return vehicle.starter_nm_per_a * (FIELD_LEAST + FIELD_GROWS * amps / (amps + vehicle.flux_half_a))
 
     lag = min(1.0, step_s / vehicle.starter_lag_s)
     for i in range(steps):
         clock = i * step_s - rest_s
         source = vehicle.battery_volt - vehicle.battery_sag_volt_s * max(clock, 0.0)
         if clock >= 0:
-            wanted = max((source - kt * omega) / resist, 0.0)
+            kt = torque_per_a(current)
+            wanted = max((source - lost - kt * omega) / resist, vehicle.idling_a)
             current += (wanted - current) * lag
-            pull = kt * current + load(theta, omega)
+            lost += (vehicle.polarising_ohm * current - lost) * polarising
+            drive = kt * (current if current > vehicle.idling_a else 0.0)
+            pull = drive + load(theta, omega)
             if omega <= 0 and pull < 0:
                 pull = 0.0
             half_speed = omega + 0.5 * step_s * pull / vehicle.inertia
             half_angle = theta + 0.5 * step_s * omega
-            pull = kt * current + load(half_angle, half_speed)
+            pull = drive + load(half_angle, half_speed)
             theta += step_s * half_speed
             omega = max(omega + step_s * pull / vehicle.inertia, 0.0)
         angles[i], speeds[i], currents[i] = theta, omega, current
-        volts[i] = source - current * vehicle.battery_ohm
+        volts[i] = source - lost - current * vehicle.battery_ohm
     return CrankRun(
         time_s=np.arange(steps, dtype=np.float64) * step_s,
         angle_deg=np.rad2deg(angles),

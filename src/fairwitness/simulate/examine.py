@@ -11,10 +11,10 @@ from numpy.random import Generator
 from fairwitness.core.errors import SimulationError
 from fairwitness.core.model.capture import Capture, CaptureTest, Role, SetUp, TimeBase
 from fairwitness.core.model.case import Case
-from fairwitness.core.model.engine import CAM_EDGES, REVOLUTION_DEG, Engine
-from fairwitness.core.procedures.set_up_card import Clip
+from fairwitness.core.model.engine import CAM_EDGES, CYCLE_DEG, REVOLUTION_DEG, Engine
+from fairwitness.core.procedures.set_up_card import Clip, SetUpCard, sync_clip
 from fairwitness.core.procedures.specs import CARDS, SPECS
-from fairwitness.simulate.clips import channel_of, front_end, signal
+from fairwitness.simulate.clips import NEEDS_CYLINDER, at_the_number, channel_of, front_end, signal
 from fairwitness.simulate.gauges import GAUGES, observe
 from fairwitness.simulate.running import run_engine
 from fairwitness.simulate.sensors import CAM_WINDOWS_DEG
@@ -50,15 +50,82 @@ def sample(trajectory: Trajectory, clips: Sequence[Clip], recorder: Recorder, *,
     -------
     Capture
     """
-    level = recorder.level
-    count = int(trajectory.seconds * recorder.rate_hz)
-    times = np.arange(count) / recorder.rate_hz
-    channels = tuple(
-        channel_of(clip, front_end(clip.role, level, rng).digitised(signal(trajectory, clip, times, rng), rng))
-        for clip in clips
-    )
-    time = TimeBase(samples=count, rate_hz=recorder.rate_hz)
-    return Capture(name=recorder.name, time=time, channels=channels, set_up=recorder.set_up)
+    habit, leads, level = trajectory.vehicle.habit, trajectory.vehicle.leads, recorder.level
+    rate_hz = recorder.rate_hz * habit.rate_share
+    count = int(_recorded_s(trajectory, habit.cycles) * rate_hz)
+    times = np.arange(count) / rate_hz
+    channels = []
+    for clip in clips:
+        end = front_end(clip.role, level, rng, bits=habit.bits)
+        seen = at_the_number(leads, clip.role, signal(trajectory, clip, times, rng), rate_hz)
+        channels.append(channel_of(clip, end.digitised(seen, rng)))
+    time = TimeBase(samples=count, rate_hz=rate_hz)
+    return Capture(name=recorder.name, time=time, channels=tuple(channels), set_up=recorder.set_up)
+
+
+def _recorded_s(trajectory: Trajectory, cycles: float) -> float:
+    """How long somebody records who stops after so many cycles; to the end where nobody does."""
+    if not cycles:
+        return trajectory.seconds
+    turned = trajectory.run.angle_deg - trajectory.run.angle_deg[0]
+    reached = np.flatnonzero(turned >= cycles * CYCLE_DEG)
+    return float(trajectory.run.time_s[reached[0]]) if reached.size else trajectory.seconds
+
+
+def captures_of(
+    vehicle: Vehicle,
+    test: CaptureTest,
+    *,
+    level: str = "workshop",
+    hot: bool = True,
+    rng: Generator,
+    suspects: tuple[int, ...] = (),
+) -> tuple[Capture, ...]:
+    """Take the captures of a test: one, or one for each lead where the operator has a single lead.
+
+    Parameters
+    ----------
+    vehicle : Vehicle
+    test : CaptureTest
+    level : str
+    hot : bool
+    rng : numpy Generator
+    suspects : tuple of int
+        Cylinders that a mark must not rely on.
+
+    Returns
+    -------
+    tuple of Capture
+    """
+    card = CARDS[test]
+    clips = _as_is_the_habit(vehicle, card.clips(vehicle.engine, suspects, vehicle.injector_feeds))
+    own = [c for c in clips if c.role in NEEDS_CYLINDER and not c.sync]
+    if not vehicle.habit.singly or len(own) < 2:
+        return (capture_of(vehicle, test, level=level, hot=hot, rng=rng, suspects=suspects),)
+    others = tuple(c for c in clips if c not in own)
+    mark = () if any(c.sync for c in others) else (sync_clip(vehicle.engine, suspects),)
+    taken = []
+    for clip in own:
+        beside = tuple(c for c in mark if (c.role, c.cylinder) != (clip.role, clip.cylinder))
+        alone = replace(clip, sync=True) if mark and not beside else clip
+        trajectory = _turned(vehicle, card, hot=hot, rng=rng)
+        name = f"{test.value}-{clip.cylinder}"
+        recorder = Recorder(rate_hz=card.rate_hz, level=level, name=name, set_up=card.recorded(hot=hot))
+        taken.append(sample(trajectory, (alone, *others, *beside), recorder, rng=rng))
+    return tuple(taken)
+
+
+def _as_is_the_habit(vehicle: Vehicle, clips: tuple[Clip, ...]) -> tuple[Clip, ...]:
+    """Leads where this operator puts them: the mark goes on the cylinder that is near."""
+    if not vehicle.habit.sync_cylinder:
+        return clips
+    return tuple(replace(c, cylinder=vehicle.habit.sync_cylinder) if c.sync else c for c in clips)
+
+
+def _turned(vehicle: Vehicle, card: SetUpCard, *, hot: bool, rng: Generator) -> Trajectory:
+    if card.cranking:
+        return crank_over(vehicle, seconds=card.seconds, hot=hot, rng=rng)
+    return run_engine(vehicle, seconds=card.seconds, load=card.load, hot=hot, rng=rng)
 
 
 def capture_of(
@@ -87,13 +154,10 @@ def capture_of(
     Capture
     """
     card = CARDS[test]
-    if card.cranking:
-        trajectory = crank_over(vehicle, seconds=card.seconds, hot=hot, rng=rng)
-    else:
-        trajectory = run_engine(vehicle, seconds=card.seconds, load=card.load, hot=hot, rng=rng)
+    trajectory = _turned(vehicle, card, hot=hot, rng=rng)
     return sample(
         trajectory,
-        card.clips(vehicle.engine, suspects, vehicle.injector_feeds),
+        _as_is_the_habit(vehicle, card.clips(vehicle.engine, suspects, vehicle.injector_feeds)),
         Recorder(rate_hz=card.rate_hz, level=level, name=test.value, set_up=card.recorded(hot=hot)),
         rng=rng,
     )
@@ -193,11 +257,11 @@ def examine(
         elif test in GAUGES:
             observations += observe(vehicle, test, hot=hot, rng=rng, suspects=suspects)
         else:
-            captures.append(capture_of(vehicle, CaptureTest(test), level=level, hot=hot, rng=rng, suspects=suspects))
+            captures += captures_of(vehicle, CaptureTest(test), level=level, hot=hot, rng=rng, suspects=suspects)
     return Case(
         name="simulated",
         title=f"Simulated {vehicle.label}",
-        engine=with_known_good(vehicle.engine) if CAM_TIMING in tests else vehicle.engine,
+        engine=with_known_good(vehicle.engine_as_entered) if CAM_TIMING in tests else vehicle.engine_as_entered,
         captures=tuple(captures),
         observations=tuple(observations),
     )

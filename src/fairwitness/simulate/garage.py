@@ -23,6 +23,8 @@ from fairwitness.core.model.engine import (
 from fairwitness.simulate.health import DOES_NOT_START, EFFECTS, Condition, Fault
 from fairwitness.simulate.population import vehicle_for
 from fairwitness.simulate.vehicle import IgnitionBuild, InjectionBuild, Running, SensorBuild, Vehicle
+from fairwitness.simulate.worlds.building import in_world
+from fairwitness.simulate.worlds.choices import KNOWN_WORLD, World
 
 ENGINES: Mapping[str, Engine] = {
     "larder-1.2": even_engine(
@@ -161,7 +163,7 @@ def _severity(text: str | None) -> float:
         raise SimulationError(f"A severity of {text} cannot be.", where="fault", remedy="Give 0 to 1.") from None
 
 
-def build(engine: Engine, faults: Sequence[Fault] = (), *, rng: Generator) -> Vehicle:
+def build(engine: Engine, faults: Sequence[Fault] = (), *, rng: Generator, world: World = KNOWN_WORLD) -> Vehicle:
     """A vehicle around an engine: the parts spread as among real ones.
 
     Parameters
@@ -169,6 +171,8 @@ def build(engine: Engine, faults: Sequence[Fault] = (), *, rng: Generator) -> Ve
     engine : Engine
     faults : sequence of Fault
     rng : numpy Generator
+    world : World
+        What it is built of and who measures it.
 
     Returns
     -------
@@ -201,7 +205,7 @@ def build(engine: Engine, faults: Sequence[Fault] = (), *, rng: Generator) -> Ve
     for fault in faults:
         for cylinder in fault.cylinders:
             engine.position(cylinder)
-    return parts
+    return in_world(parts, world, rng=rng)
 
 
 def _ignition(rng: Generator) -> IgnitionBuild:

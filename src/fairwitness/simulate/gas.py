@@ -21,14 +21,10 @@ from fairwitness.simulate.health import Health, LeakPath
 HALF = CYCLE_DEG / 2
 GRID_DEG = np.arange(-HALF, HALF, TABLE_DEG)
 """Angle of every table: 0 is TDC compression."""
-BLOWDOWN_DEG = 22.0
-"""[M] crank angle in which the excess pressure falls to 1/e after the exhaust valve opens."""
 OVERLAP_DEG = 20.0
 """[M] crank angle in which the cylinder changes from exhaust to intake pressure after TDC."""
-BURN_DEG = 55.0
-"""[M] 0 to 100 % burnt at idle."""
-BURN_START_DEG = -9.0
-"""[M] spark plus delay."""
+WALLS_DEG = 60.0
+"""[M] the walls take their heat from so long before TDC compression to so long after."""
 WIEBE_A, WIEBE_M = 5.0, 2.0
 """Heywood, ch. 9 [P]: usual values of the Wiebe function."""
 
@@ -145,16 +141,17 @@ def _tables(geometry: CylinderGeometry, valves: _Valves, speed_rpm: float, charg
         outside_pa=charge_pa if valves.leaks_to_intake else ATMOSPHERE_PA,
         speed_rpm=speed_rpm,
     )
-    sound = _closed(volume, polytropic, shut, 0.0)
-    leaky = _closed(volume, polytropic, shut, leak_for_sealing(valves.sealing, geometry))
-    after = np.clip((GRID_DEG - opens) / BLOWDOWN_DEG, 0.0, None)
+    kept = 1 - geometry.heat_lost * np.clip((GRID_DEG + WALLS_DEG) / (2 * WALLS_DEG), 0.0, 1.0)
+    sound = kept * _closed(volume, polytropic, shut, 0.0)
+    leaky = kept * _closed(volume, polytropic, shut, leak_for_sealing(valves.sealing, geometry))
+    after = np.clip((GRID_DEG - opens) / geometry.blowdown_deg, 0.0, None)
     is_open = np.greater_equal(GRID_DEG, opens)
     left = np.where(is_open, np.exp(-after), 1.0)
     charge = np.where(is_open, leaky[max(0, int(opens + HALF) - 1)] * left, leaky)
     exhaust = np.where(is_open, 1.0 - left, 0.0)
     spring = (volume[0] / volume) ** polytropic
-    charge, exhaust = _intake_stroke(charge, exhaust, spring, valves, shut.closes_deg)
-    heat = _heat(volume, polytropic) * np.clip(leaky / sound, 0.0, 1.0)
+    charge, exhaust = _intake_stroke(charge, exhaust, spring, valves, geometry, shut.closes_deg)
+    heat = _heat(volume, geometry) * np.clip(leaky / sound, 0.0, 1.0)
     heat = np.where(is_open, heat[max(0, int(min(opens, HALF - 1) + HALF) - 1)] * left, heat)
     return CycleTables(
         charge=charge,
@@ -185,7 +182,12 @@ def _closed(volume: FloatArray, polytropic: float, shut: _ShutPhase, leak_per_s:
 
 
 def _intake_stroke(
-    charge: FloatArray, exhaust: FloatArray, spring: FloatArray, valves: _Valves, closes_deg: float
+    charge: FloatArray,
+    exhaust: FloatArray,
+    spring: FloatArray,
+    valves: _Valves,
+    geometry: CylinderGeometry,
+    closes_deg: float,
 ) -> tuple[FloatArray, FloatArray]:
     """What the cylinder holds from TDC gas exchange on; ``spring`` is gas shut in at that TDC, as a share of it."""
     since = GRID_DEG + HALF
@@ -202,14 +204,15 @@ def _intake_stroke(
     exhaust = np.where(waiting, spring, np.where(mixing, (1 - entered) * held, exhaust))
     charge = np.where(waiting, 0.0, np.where(mixing, entered, charge))
     if not valves.exhaust_opens:
-        burst = np.exp(-since / BLOWDOWN_DEG) * (since < before)
+        burst = np.exp(-since / geometry.blowdown_deg) * (since < before)
         charge = charge + (charge[-1] - 1.0) * burst  # last cycle's gas, pushed back into the intake
     return charge, exhaust
 
 
-def _heat(volume: FloatArray, polytropic: float) -> FloatArray:
+def _heat(volume: FloatArray, geometry: CylinderGeometry) -> FloatArray:
     """Pressure rise of unit heat per clearance volume: dp = (n - 1) dQ / V - n p dV / V has a closed solution."""
-    burnt_angle = np.clip((GRID_DEG - BURN_START_DEG) / BURN_DEG, 0.0, None)
+    polytropic = geometry.polytropic
+    burnt_angle = np.clip((GRID_DEG - geometry.burn_start_deg) / geometry.burn_deg, 0.0, None)
     burnt = 1.0 - np.exp(-WIEBE_A * burnt_angle ** (WIEBE_M + 1))
     released = np.diff(burnt, prepend=0.0)
     gathered = np.cumsum((polytropic - 1) * volume ** (polytropic - 1) * released)

@@ -21,7 +21,9 @@ from fairwitness.simulate.trajectory import CRANKING_CHARGE_PA, CRANKING_RPM
 from fairwitness.simulate.under_test import VehicleUnderTest, seen_by
 from fairwitness.simulate.vehicle import Vehicle
 
-LEAK_DOWN_SOUND, LEAK_DOWN_FULL = 6.0, 88.0
+LEAK_DOWN_FULL = 88.0
+ALWAYS_BLOWS_BY = 12.0
+"""[M] leak-down of a worn but sound engine from which a little is always heard at the filler, %."""
 SECONDARY_OHM, LEAD_OHM = 8_800.0, 4_200.0
 OIL_SEALS = 0.6
 """[M] share of a ring leak that a spoon of oil closes."""
@@ -78,7 +80,7 @@ def _gauge_kpa(tested: VehicleUnderTest, health: Health, rng: Generator) -> floa
     """The check valve of a gauge keeps the highest pressure above atmosphere."""
     table = tables_for(tested.vehicle.turning, health, speed_rpm=CRANKING_RPM, charge_pa=CRANKING_CHARGE_PA)
     peak = float((CRANKING_CHARGE_PA * table.charge + ATMOSPHERE_PA * table.exhaust).max()) - ATMOSPHERE_PA
-    return max(peak, 0.0) / 1000 * (1 + 0.015 * float(rng.normal()))
+    return max(peak, 0.0) / 1000 * (1 + 0.015 * tested.hands.scatter * float(rng.normal()))
 
 
 def _oiled(health: Health) -> Health:
@@ -92,9 +94,11 @@ def leak_down(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     seen = []
     for cylinder in tested.suspects:
         health = tested.parts[cylinder]
-        lost = LEAK_DOWN_SOUND + (LEAK_DOWN_FULL - LEAK_DOWN_SOUND) * (1 - health.sealing) ** 0.8
-        percent = min(max(round(lost * (1 + 0.12 * float(rng.normal())), 0), 2), 100)
-        heard = [HEARD[health.leak_path]] if health.sealing < 0.85 and health.leak_path in HEARD else []
+        sound = tested.hands.sound_leak
+        lost = sound + (LEAK_DOWN_FULL - sound) * (1 - health.sealing) ** 0.8
+        percent = min(max(round(lost * (1 + 0.12 * tested.hands.scatter * float(rng.normal())), 0), 2), 100)
+        loud = health.sealing < 0.85 and health.leak_path in HEARD and not tested.slips(rng)
+        heard = [HEARD[health.leak_path]] if loud else ["oil_filler"] if sound > ALWAYS_BLOWS_BY else []
         data: dict[str, Any] = {"cylinder": cylinder, "percent": percent, "heard_at": heard}
         if heard == ["neighbour"]:
             data["neighbour"] = next((c for c in tested.suspects if c != cylinder), None)
@@ -108,7 +112,7 @@ def resistance(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     temperature = "hot" if tested.hot else "cold"
     for cylinder in tested.order:
         health = tested.parts[cylinder]
-        noise = 1 + 0.008 * float(rng.normal())
+        noise = 1 + 0.008 * tested.hands.scatter * float(rng.normal())
         if tested.vehicle.engine.injection is not Injection.CARBURETTOR:
             own = tested.vehicle.injection.own_ohm(cylinder)
             injector = tested.vehicle.injection.ohm * own * health.injector_ohm * tested.spread * noise
@@ -205,6 +209,8 @@ def spark_check(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
         weak = health.coil_output < 0.5 or health.coil_inductance < 0.9 or health.series_ohm > 6e4
         none = not health.coil_runs or health.coil_output <= 0 or health.secondary_open
         spark = "none" if none else "weak" if weak else "strong"
+        if tested.slips(rng):
+            spark = "weak" if spark == "strong" else "strong"
         seen.append(seen_by("spark_check", cylinder=cylinder, spark=spark, measured_at="lead_end"))
     return seen
 
@@ -255,7 +261,12 @@ def swap(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
         ["injector"] if tested.vehicle.sparkless else ["plug", "injector", *(["coil"] if coil_on_plug else ["lead"])]
     )
     return [
-        seen_by("swap", part=part, **{"from": suspect, "to": other}, moved=bool(mine & set(SWAPPABLE[part])))
+        seen_by(
+            "swap",
+            part=part,
+            **{"from": suspect, "to": other},
+            moved=bool(mine & set(SWAPPABLE[part])) != tested.slips(rng),
+        )
         for part in parts
     ]
 
@@ -281,7 +292,7 @@ def visual(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     seen = []
     for cylinder in tested.suspects:
         own = [f.fault for f in tested.faults if cylinder in f.cylinders]
-        look = next((PLUG_LOOKS[f] for f in own if f in PLUG_LOOKS), "clean")
+        look = next((PLUG_LOOKS[f] for f in own if f in PLUG_LOOKS), _soaked(tested, cylinder))
         if not tested.vehicle.sparkless:
             seen.append(seen_by("visual", item="plug", cylinder=cylinder, seen=look))
         if any(f in ("injector_high_resistance", "coil_control_open", "injector_control_open") for f in own):
@@ -293,6 +304,16 @@ def visual(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
     return seen
 
 
+def _soaked(tested: VehicleUnderTest, cylinder: int) -> str:
+    """Fuel that does not burn wets the plug, whatever kept it from burning."""
+    health = tested.parts[cylinder]
+    fuelled = health.injector_runs and health.pintle_moves and health.flow > 0.5
+    burns = health.coil_runs and health.coil_output > 0.3 and not health.secondary_open and health.sealing > WETS_BELOW
+    return "wet" if tested.hands.wet_plugs and fuelled and not burns else "clean"
+
+
+WETS_BELOW = 0.35
+"""[M] sealing below which a charge does not burn and the plug stays wet."""
 DELIVERED_KPA = 24.0
 
 
@@ -307,7 +328,7 @@ def delivery(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
         opens = health.injector_closed_circuit and health.pintle_moves and health.injector_inductance > 0.5
         drips = 0.0 if health.injector_always_on else 0.4 * min(health.drip, 1.0)  # the tester drives it by itself
         share = (1.0 if supply_low else health.flow) + drips if opens else 0.0
-        noise = 0.03 * float(rng.normal()) * (1 if opens else 0)
+        noise = 0.03 * tested.hands.scatter * float(rng.normal()) * (1 if opens else 0)
         drops[str(cylinder)] = round(max(0.0, DELIVERED_KPA * share * (1 + noise) + 0.3 * abs(float(rng.normal()))), 1)
     return [seen_by("delivery", drops_kpa=drops)]
 
@@ -320,7 +341,7 @@ def runner_check(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
             cylinder=c,
             place="runner",
             by="smoke",
-            seen="leak" if tested.parts[c].extra_air > 0.1 else "tight",
+            seen="leak" if (tested.parts[c].extra_air > 0.1) != tested.slips(rng) else "tight",
         )
         for c in tested.suspects
     ]

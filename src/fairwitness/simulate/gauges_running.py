@@ -58,7 +58,18 @@ def misfire_counts(tested: VehicleUnderTest, rng: Generator) -> list[Observation
     for cylinder in tested.order:
         missed = float(np.mean(trajectory.cylinders[cylinder].heat <= 0.3 * usual))
         counts[str(cylinder)] = round(missed * COUNTED_REVOLUTIONS / 2) + int(rng.integers(0, 3))
+    if tested.hands.smear:
+        counts = _booked_late(counts, tested)
     return [seen_by("misfire_counts", counts=counts, revolutions=COUNTED_REVOLUTIONS)]
+
+
+def _booked_late(counts: dict[str, int], tested: VehicleUnderTest) -> dict[str, int]:
+    """Counts where a control unit books a part of them on the cylinder that fires next."""
+    order, smear = tested.vehicle.engine.firing_order, tested.hands.smear
+    before = dict(zip(order, (order[-1], *order[:-1]), strict=True))
+    return {
+        c: round((1 - smear) * own + smear * counts[str(before[int(c)])]) for c, own in counts.items()
+    }  # fmt: skip
 
 
 PORT_RISE_K, PORT_TAU_S, AIR_C = 190.0, 75.0, 14.0
@@ -79,7 +90,8 @@ def exhaust_temperature(tested: VehicleUnderTest, rng: Generator) -> list[Observ
     for c in tested.order:
         beside = [own[n] for n in (c - 1, c + 1) if n in own]
         warmth = own[c] + NEXT_DOOR * sum(n - own[c] for n in beside)
-        rise = PORT_RISE_K * max(warmth, 0.0) * (1 - np.exp(-seconds / PORT_TAU_S)) * (1 + 0.08 * float(rng.normal()))
+        luck = 1 + 0.08 * tested.hands.scatter * float(rng.normal())
+        rise = PORT_RISE_K * max(warmth, 0.0) * (1 - np.exp(-seconds / PORT_TAU_S)) * luck
         ports[str(c)] = round(AIR_C + float(rise) + 3.0 * abs(float(rng.normal())), 0)
     return [seen_by("exhaust_temperature", unit="C", ports=ports, air=AIR_C, seconds=seconds)]
 

@@ -10,7 +10,7 @@ from fairwitness.core.model.capture import Capture, CaptureTest, Channel, Engine
 from fairwitness.core.model.copper import copper_resistance
 from fairwitness.core.model.engine import CYCLE_DEG
 from fairwitness.simulate.health import Health
-from fairwitness.simulate.injection import DECAY_S, current_of
+from fairwitness.simulate.injection import current_of
 from fairwitness.simulate.vehicle import Vehicle
 
 COLD_C, WARMS_K, WARMS_S = 20.0, 70.0, 420.0
@@ -70,7 +70,7 @@ def warm_up(vehicle: Vehicle, soak: HeatSoak, *, seed: int = 0) -> tuple[Capture
     cycle_s = 120.0 / vehicle.running.idle_rpm
     lengths = cycle_s * (1 + 0.01 * rng.normal(size=int(soak.seconds / cycle_s) + 2))
     starts = np.concatenate(([0.02], 0.02 + np.cumsum(lengths)))
-    window = ON_S + 8 * DECAY_S
+    window = ON_S + 8 * build.decay_s
     opened = None
     for start, length in zip(starts, lengths, strict=False):
         ohm = copper_resistance(1.0, COLD_C + WARMS_K * -np.expm1(-start / WARMS_S), at_c=COLD_C)

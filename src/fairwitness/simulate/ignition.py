@@ -27,8 +27,12 @@ AIR_ALONE = 0.2
 SPARK_ENDS_A = 0.006
 SHUNT_LINE = 0.13
 """[M] line voltage of an arc outside the gap as a share of its breakdown."""
-RING_DECAY_S, RING_KV = 0.00030, 0.9
-TURN_ON_DECAY_S, TURN_ON_A, TURN_ON_KV = 0.00009, 0.45, 1.1
+RING_KV = 0.9
+TURN_ON_DECAY_S, TURN_ON_KV = 0.00009, 1.1
+BENDS_PER_A = 0.12
+"""[M] how steeply the current of a saturated coil bends upward."""
+STRIKES_AGAIN_S, AGAIN_DWELL_S = 0.0034, 0.0014
+"""[M] how long after the last spark the next of a multi-strike comes, and how long the coil charges for it."""
 COLLAPSE_S = 20e-6
 DRIVER_LIMIT_A = 16.0
 """[M] a shorted coil is held here by the driver's own protection."""
@@ -74,9 +78,15 @@ def sparks(trajectory: Trajectory, cylinder: int) -> Iterator[Spark]:
         health = cycles.healths[k]
         if np.isfinite(at):
             kpa = dense_kpa(float(pressures[k]), float(cycles.charge_pa[k]), vehicle.turning.polytropic)
-            yield Spark(
-                at_s=float(at), dwell_s=dwell, waste=False, health=health, kpa=kpa, mixture=float(cycles.mixture[k])
-            )
+            for n in range(1 if cranking else build.strikes):
+                yield Spark(
+                    at_s=float(at) + n * STRIKES_AGAIN_S,
+                    dwell_s=AGAIN_DWELL_S if n else dwell,
+                    waste=False,
+                    health=health,
+                    kpa=kpa,
+                    mixture=float(cycles.mixture[k]),
+                )
         if wasted and np.isfinite(waste_times[k]):
             yield Spark(
                 at_s=float(waste_times[k]), dwell_s=dwell, waste=True, health=health, kpa=WASTE_KPA, mixture=1.0
@@ -118,7 +128,9 @@ def _ramp(build: IgnitionBuild, health: Health, volts: float, since: FloatArray)
     amps = drive / build.primary_ohm * (1 - np.exp(-since * build.primary_ohm / henry))
     if not shorted:
         ringing = np.exp(-since / TURN_ON_DECAY_S) * np.sin(2 * np.pi * build.turn_on_hz * since)
-        amps = amps + TURN_ON_A * ringing
+        amps = amps + build.turn_on_a * ringing
+    if build.saturates_a is not None:
+        amps = amps + BENDS_PER_A * (amps - build.saturates_a).clip(0) ** 2
     limit = min(build.limit_a or DRIVER_LIMIT_A, DRIVER_LIMIT_A)
     return np.asarray(np.minimum(amps, limit))
 
@@ -192,7 +204,7 @@ def _one_spark(build: IgnitionBuild, spark: Spark, volts: float, times: FloatArr
     amps = primary_end_a(build, health, battery_v=volts, dwell_s=spark.dwell_s)
     joule = stored_j(build, health, amps)
     most = available_kv(build, joule)
-    wanted = demand_kv(build, health, kpa=spark.kpa, mixture=spark.mixture) * (1 + 0.06 * float(rng.normal()))
+    wanted = demand_kv(build, health, kpa=spark.kpa, mixture=spark.mixture) * (1 + build.scatter * float(rng.normal()))
     aside = health.shunt_kv is not None and (not health.shunt_random or rng.random() < SHUNT_CHANCE)
     if health.shunt_kv is not None and aside:
         wanted = min(wanted, health.shunt_kv * (1 + 0.08 * float(rng.normal())))
@@ -230,7 +242,7 @@ def _one_spark(build: IgnitionBuild, spark: Spark, volts: float, times: FloatArr
         burning,
         level + flowing * ohm / 1e3,
         RING_KV
-        * np.exp(-tail.clip(0) / RING_DECAY_S)
+        * np.exp(-tail.clip(0) / build.ring_decay_s)
         * np.cos(2 * np.pi * build.ring_hz * tail)
         * (1.0 if sound else 0.05),
     )

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from fairwitness.core.model.engine import FloatArray, InjectorDrive
+from fairwitness.core.model.engine import REVOLUTION_DEG, FloatArray, InjectorDrive
 from fairwitness.simulate.health import Health
 from fairwitness.simulate.trajectory import Motion, Trajectory
 from fairwitness.simulate.vehicle import InjectionBuild
@@ -17,8 +17,9 @@ ON_TIME_MIN_S, ON_TIME_MAX_S = 0.0012, 0.014
 DIP_WIDTH_S = 0.00013
 DRIVER_LIMIT_A = 6.0
 """[M] a shorted winding is held here by the driver's protection."""
-DECAY_S = 0.00016
 HOLD_DECAY_S = 0.0004
+EDDIES_FASTER = 6.0
+"""[M] how much sooner the part that eddy currents carry has risen."""
 KICK_S = 0.00018
 BUMP_V, BUMP_WIDTH_S = 1.4, 0.00016
 RIPPLE_A, RIPPLE_HZ = 0.12, 12_000.0
@@ -50,6 +51,7 @@ def injections(trajectory: Trajectory, cylinder: int) -> Iterator[Injection]:
     build = trajectory.vehicle.injection
     cycles = trajectory.cylinders[cylinder]
     begins = trajectory.time_at(cycles.tdc_deg + build.start_deg)
+    again = trajectory.time_at(cycles.tdc_deg + build.start_deg + REVOLUTION_DEG)
     meant = np.interp(
         np.nan_to_num(begins), trajectory.run.time_s, trajectory.manifold_pa
     )  # one pressure for all cylinders
@@ -59,7 +61,10 @@ def injections(trajectory: Trajectory, cylinder: int) -> Iterator[Injection]:
         on = build.on_time_s * float(meant[k]) / IDLE_CHARGE_PA
         own = cycles.healths[k]
         health = replace(own, injector_ohm=own.injector_ohm * build.own_ohm(cylinder)) if build.spread else own
-        yield Injection(at_s=float(at), on_s=min(max(on, ON_TIME_MIN_S), ON_TIME_MAX_S), health=health)
+        on_s = min(max(0.6 * on if build.twice else on, ON_TIME_MIN_S), ON_TIME_MAX_S)
+        yield Injection(at_s=float(at), on_s=on_s, health=health)
+        if build.twice and np.isfinite(again[k]):
+            yield Injection(at_s=float(again[k]), on_s=on_s, health=health)
 
 
 def injector_current(trajectory: Trajectory, cylinders: tuple[int, ...], times: FloatArray) -> FloatArray:
@@ -84,7 +89,7 @@ def injector_current(trajectory: Trajectory, cylinders: tuple[int, ...], times: 
                 continue
             if not injection.health.injector_runs:
                 continue
-            begin, end = np.searchsorted(times, (injection.at_s, injection.at_s + injection.on_s + 8 * DECAY_S))
+            begin, end = np.searchsorted(times, (injection.at_s, injection.at_s + injection.on_s + 8 * build.decay_s))
             since = times[begin:end] - injection.at_s
             total[begin:end] += current_of(build, injection.health, volts, since, injection.on_s)
         total += _stuck_on(trajectory, cylinder, times, build, volts)
@@ -111,12 +116,16 @@ def current_of(build: InjectionBuild, health: Health, volts: float, since: Float
     elif build.drive is InjectorDrive.PEAK_AND_HOLD:
         amps = _peak_then_hold(volts - build.driver_drop_v, ohm, henry, build, held)
     else:
-        amps = (volts - build.driver_drop_v) / ohm * (1 - np.exp(-held * ohm / henry))
+        rise = 1 - np.exp(-held * ohm / henry)
+        if build.eddy_share:
+            at_once = 1 - np.exp(-EDDIES_FASTER * held * ohm / henry)
+            rise = build.eddy_share * at_once + (1 - build.eddy_share) * rise
+        amps = (volts - build.driver_drop_v) / ohm * rise
         if health.pintle_moves:
             plateau = (volts - build.driver_drop_v) / ohm
             amps = amps - build.dip * plateau * np.exp(-(((held - build.lift_s) / DIP_WIDTH_S) ** 2))
     amps = np.minimum(amps, max(DRIVER_LIMIT_A, 1.5 * build.peak_a))
-    return np.asarray(amps * np.exp(-(since - on_s).clip(0) / DECAY_S))
+    return np.asarray(amps * np.exp(-(since - on_s).clip(0) / build.decay_s))
 
 
 def _peak_then_hold(drive_v: float, ohm: float, henry: float, build: InjectionBuild, held: FloatArray) -> FloatArray:

@@ -11,6 +11,8 @@ from fairwitness.simulate.cranking import ATMOSPHERE_PA
 from fairwitness.simulate.gas import tables_for
 from fairwitness.simulate.health import Health, LeakPath
 from fairwitness.simulate.trajectory import CRANKING_RPM, Motion, Trajectory
+from fairwitness.simulate.worlds.dynamics import echoed, resonant
+from fairwitness.simulate.worlds.parts import GasColumn
 
 GRID_HZ = 5_000.0
 """Gas columns are slow: pulses are computed on this grid and read between."""
@@ -44,10 +46,12 @@ def exhaust_pa(trajectory: Trajectory, times: FloatArray) -> FloatArray:
     """
     running = trajectory.vehicle.running
     speed = running.exhaust_speed_m_s if trajectory.motion is Motion.RUNNING else running.cranking_exhaust_speed_m_s
-    grid, angle = _grid(trajectory)
+    column = trajectory.vehicle.acoustics.exhaust
+    grid, usual = _grid(trajectory)
     flow = np.zeros(grid.size)
     for cylinder, cycles in trajectory.cylinders.items():
         health = cycles.healths[-1]
+        angle = _late(trajectory, grid, usual, column.path_s(cylinder))
         at = signed(angle - cycles.tdc_deg[0])
         if health.exhaust_opens:
             opens = min(EXHAUST_OPENS_DEG + health.valves_late_deg, 175.0)
@@ -56,7 +60,7 @@ def exhaust_pa(trajectory: Trajectory, times: FloatArray) -> FloatArray:
             flow += np.where(out, left * np.sin(np.pi * (at - opens) / EXHAUST_FLOW_DEG), 0.0)
         if health.leak_path is LeakPath.EXHAUST:
             flow += 0.25 * (1 - health.sealing) * _excess(trajectory, cylinder, angle)
-    return _arrived(EXHAUST_PA_PER_PA * flow, grid, times, running.exhaust_m / speed)
+    return _arrived(EXHAUST_PA_PER_PA * flow, grid, times, running.exhaust_m / speed, column)
 
 
 def intake_pa(trajectory: Trajectory, times: FloatArray) -> FloatArray:
@@ -71,24 +75,27 @@ def intake_pa(trajectory: Trajectory, times: FloatArray) -> FloatArray:
     -------
     (n,) float, Pa
     """
-    grid, angle = _grid(trajectory)
+    acoustics = trajectory.vehicle.acoustics
+    grid, usual = _grid(trajectory)
     total = np.zeros(grid.size)
     density = np.interp(grid, trajectory.run.time_s, trajectory.manifold_pa) / ATMOSPHERE_PA
     for cylinder, cycles in trajectory.cylinders.items():
         health = cycles.healths[-1]
+        angle = _late(trajectory, grid, usual, acoustics.intake.path_s(cylinder))
         at = signed(angle - cycles.tdc_deg[0])
         table = trajectory.tables[cylinder]
         slope = np.interp(at, np.linspace(-CYCLE_DEG / 2, CYCLE_DEG / 2, table.slope.size, endpoint=False), table.slope)
         if health.intake_opens:
             late = health.valves_late_deg
             drawing = (at > -360.0 + late) & (at < -140.0 + late)
-            total -= np.where(drawing, INTAKE_PA_PER_M3_RAD * slope.clip(0) * density, 0.0)
+            pull = INTAKE_PA_PER_M3_RAD * (1 - acoustics.leak_takes_pull * (1 - health.sealing))
+            total -= np.where(drawing, pull * slope.clip(0) * density, 0.0)
         if health.leak_path is LeakPath.INTAKE:
             total += BACK_FLOW_PA_PER_PA * (1 - health.sealing) * _excess(trajectory, cylinder, angle)
         if not health.exhaust_opens:
             burst = (at > -360.0) & (at < -320.0)
             total += np.where(burst, 2.0 * BACK_FLOW_PA_PER_PA * 4e5, 0.0)
-    return _arrived(total - total.mean(), grid, times, INTAKE_TRAVEL_S)
+    return _arrived(total - total.mean(), grid, times, INTAKE_TRAVEL_S, acoustics.intake)
 
 
 def crankcase_pa(trajectory: Trajectory, times: FloatArray) -> FloatArray:
@@ -130,8 +137,20 @@ def _grid(trajectory: Trajectory) -> tuple[FloatArray, FloatArray]:
     return grid, trajectory.angle_at(grid)
 
 
-def _arrived(source: FloatArray, grid: FloatArray, times: FloatArray, delay_s: float) -> FloatArray:
-    """Smoothed by the gas column and late by its travel time."""
+def _late(trajectory: Trajectory, grid: FloatArray, usual: FloatArray, path_s: float) -> FloatArray:
+    """Crank angle that is heard now, where a cylinder has further to go than the others."""
+    return trajectory.angle_at(grid - path_s) if path_s else usual
+
+
+STRAIGHT = GasColumn()
+
+
+def _arrived(
+    source: FloatArray, grid: FloatArray, times: FloatArray, delay_s: float, column: GasColumn = STRAIGHT
+) -> FloatArray:
+    """Smoothed by the gas column, late by its travel time, with what the pipe sends back and makes louder."""
+    source = echoed(source, GRID_HZ, column.echo, column.echo_s)
+    source = resonant(source, GRID_HZ, column.ring_hz, column.ring_gain, column.ring_q)
     keep = float(np.exp(-1 / (GRID_HZ * SMOOTH_S)))
     smooth = lfilter([1 - keep], [1, -keep], source)
     return np.asarray(np.interp(times - delay_s, grid, smooth))

@@ -8,9 +8,13 @@ import numpy as np
 
 from fairwitness.core.model.angles import signed
 from fairwitness.core.model.engine import REVOLUTION_DEG, FloatArray
-from fairwitness.simulate.trajectory import Trajectory
+from fairwitness.simulate.trajectory import Motion, Trajectory
+from fairwitness.simulate.worlds.dynamics import rings
 
 SUPPLY_V = 5.0
+TWIST_GRID_HZ = 5_000.0
+TWIST_DAMPING = 0.06
+"""[M] of a crank's first torsional mode."""
 CAM_WINDOWS_DEG = ((-130.0, 50.0), (230.0, 270.0))
 """Crank angles, from TDC compression of the first of the firing order, in which the cam sensor is high: two windows of
 unlike width tell the two revolutions apart."""
@@ -43,7 +47,7 @@ def crank_sensor(trajectory: Trajectory, times: FloatArray) -> FloatArray:
     pitch = REVOLUTION_DEG / teeth
     after_gap = sensors.wheel.tdc1_deg_after_gap or 0.0
     first = trajectory.vehicle.engine.tdc_deg(1) - after_gap
-    place = (trajectory.angle_at(times) - first) / pitch
+    place = (_seen_deg(trajectory, times) - first) / pitch
     nearest = np.rint(place)
     number = nearest.astype(np.int64) % teeth
     away = place - nearest - (spacing_errors(trajectory) / pitch)[number]
@@ -53,6 +57,20 @@ def crank_sensor(trajectory: Trajectory, times: FloatArray) -> FloatArray:
     speed = np.interp(times, trajectory.run.time_s, trajectory.run.speed_rpm) / trajectory.vehicle.running.idle_rpm
     sign = -1.0 if sensors.reversed else 1.0
     return np.asarray(np.where(there, sign * sensors.volts_at_idle * speed * np.sin(-2 * np.pi * away), 0.0))
+
+
+def _seen_deg(trajectory: Trajectory, times: FloatArray) -> FloatArray:
+    """Crank angle at the wheel: a wheel that runs out, and a crank that winds up and rings after each firing."""
+    sensors = trajectory.vehicle.sensors
+    angle = trajectory.angle_at(times)
+    if sensors.runout_deg:
+        angle = angle + sensors.runout_deg * np.cos(np.deg2rad(angle - sensors.runout_at_deg))
+    if sensors.twist_deg and trajectory.motion is Motion.RUNNING:
+        grid = np.arange(0.0, trajectory.seconds, 1 / TWIST_GRID_HZ)
+        speed = np.interp(grid, trajectory.run.time_s, trajectory.run.speed_rpm)
+        wound = rings(np.gradient(speed), TWIST_GRID_HZ, sensors.twist_hz, TWIST_DAMPING)
+        angle = angle + np.interp(times, grid, wound * sensors.twist_deg / max(float(wound.std()), 1e-12))
+    return np.asarray(angle)
 
 
 def cam_sensor(trajectory: Trajectory, times: FloatArray) -> FloatArray:

@@ -12,6 +12,7 @@ from fairwitness.simulate.health import Fault, Health, healths, shows
 from fairwitness.simulate.running import Withheld, run_engine
 from fairwitness.simulate.trajectory import Trajectory
 from fairwitness.simulate.vehicle import Vehicle
+from fairwitness.simulate.worlds.parts import Hands
 
 HOT_K = 65.0
 COPPER_PER_K = 0.00393  # [P: IEC 60028] temperature coefficient of copper at 20 degrees C
@@ -33,6 +34,15 @@ class VehicleUnderTest:
     def spread(self) -> float:
         """Resistance of warm copper over that at 20 degrees."""
         return 1 + COPPER_PER_K * (HOT_K if self.hot else 0.0)
+
+    @property
+    def hands(self) -> Hands:
+        """Who measures."""
+        return self.vehicle.hands
+
+    def slips(self, rng: Generator) -> bool:
+        """Whether an eye errs now."""
+        return bool(self.hands.slip) and float(rng.random()) < self.hands.slip
 
     def idle(self, rng: Generator, *, seconds: float = 6.0, cut: tuple[int, ...] = ()) -> Trajectory:
         """The engine at idle."""

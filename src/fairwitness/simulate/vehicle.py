@@ -10,6 +10,8 @@ from dataclasses import dataclass, field
 from fairwitness.core.model.engine import CrankWheel, Engine, Ignition, InjectorDrive
 from fairwitness.simulate.cranking import CrankingVehicle
 from fairwitness.simulate.health import Fault
+from fairwitness.simulate.worlds.choices import KNOWN_WORLD, World
+from fairwitness.simulate.worlds.parts import Acoustics, Habit, Hands, Leads
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -39,6 +41,15 @@ class IgnitionBuild:
     turn_on_hz: float = 19_000.0
     """Oscillation of the secondary while the primary switches on, seen on the current."""
     command_v: float = 5.0
+    scatter: float = 0.06
+    """Standard deviation of breakdowns, as a share."""
+    strikes: int = 1
+    """Sparks per firing at idle."""
+    ring_decay_s: float = 0.00030
+    saturates_a: float | None = None
+    """Current from which the iron saturates."""
+    turn_on_a: float = 0.45
+    """Oscillation of the current while it is switched on."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -65,6 +76,12 @@ class InjectionBuild:
     peak_a: float = 4.0
     hold_a: float = 1.0
     boost_v: float = 65.0
+    eddy_share: float = 0.0
+    """Part of the current that rises at once: eddy currents."""
+    decay_s: float = 0.00016
+    """Time constant of the current after switch-off."""
+    twice: bool = False
+    """Injects once a revolution, half the fuel each time."""
     spread: tuple[float, ...] = ()
     """Resistance of each cylinder's injector beside the usual one, cylinder 1 first; empty: all alike."""
 
@@ -83,6 +100,12 @@ class SensorBuild:
     """Standard deviation of a tooth's place."""
     reversed: bool = False
     volts_at_idle: float = 6.0
+    runout_deg: float = 0.0
+    runout_at_deg: float = 0.0
+    """The wheel is off by so much once a turn, most here."""
+    twist_deg: float = 0.0
+    twist_hz: float = 0.0
+    """Standard deviation and frequency of the crank's winding up."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -104,6 +127,12 @@ class Running:
     exhaust_speed_m_s: float = 500.0
     cranking_exhaust_speed_m_s: float = 350.0
     idle_control: bool = True
+    stragglers: float = 0.0
+    """How often a sound cylinder burns badly."""
+    rebound: float = 0.0
+    """What a bad cycle leaves to the next."""
+    uneven: tuple[float, ...] = ()
+    """Heat of each cylinder beside the usual one, cylinder 1 first; empty: all alike."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -121,11 +150,23 @@ class Vehicle:
     """Fuel is withheld where no primary current is seen."""
     feeds: tuple[tuple[int, ...], ...] = field(default_factory=tuple)
     """Cylinders whose injectors share a feed; empty: one feed for all."""
+    acoustics: Acoustics = field(default_factory=Acoustics)
+    leads: Leads = field(default_factory=Leads)
+    habit: Habit = field(default_factory=Habit)
+    hands: Hands = field(default_factory=Hands)
+    world: World = KNOWN_WORLD
+    entered: Engine | None = None
+    """The engine as somebody entered it; None: as it is."""
 
     @property
     def engine(self) -> Engine:
         """The engine as the measurements know it."""
         return self.turning.engine
+
+    @property
+    def engine_as_entered(self) -> Engine:
+        """The engine as a case tells it."""
+        return self.entered or self.engine
 
     @property
     def sparkless(self) -> bool:

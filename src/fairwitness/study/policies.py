@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import asdict, dataclass
+from enum import StrEnum
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -25,6 +27,7 @@ from fairwitness.core.reason.planning.plan import minutes_of
 from fairwitness.core.reason.verdict import Status
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.health import DOES_NOT_START, WHOLE_ENGINE, Condition, Fault, reach
+from fairwitness.simulate.worlds.choices import HELD_OUT, KNOWN_WORLD, draw_world
 from fairwitness.study.causes import alike, unseen
 from fairwitness.study.spread import spread
 from fairwitness.study.visit import Visit
@@ -32,8 +35,8 @@ from fairwitness.study.visit import Visit
 PLAN = "plan"
 MINUTES_MOST = 180.0
 """Nobody pays for more in one visit."""
-SEVERITIES = (0.3, 1.0)
-"""From just visible to complete."""
+SEVERITIES, WHOLE_RANGE = (0.3, 1.0), (0.08, 1.0)
+"""From just visible, or from a trace of it, to complete."""
 LEVELS = ("clean", "workshop", "workshop", "hostile")
 BLAMING = (Status.SUSPECTED, Status.SUPPORTED, Status.ESTABLISHED)
 _MECHANICS = ("relative_compression", "crankcase_pulse", "intake_pulse", "vacuum", "leak_down", "cylinder_pressure")
@@ -92,14 +95,31 @@ class Result:
     faults: tuple[str, ...]
     condition: str
     policy_runs: tuple[PolicyRun, ...]
+    left_out: str = ""
+    """Combination of alternatives that nothing was fitted on; empty for the known world."""
 
 
-def vehicle_of(seed: int) -> tuple[Visit, tuple[Fault, ...], str]:
+class Population(StrEnum):
+    """Which worlds the vehicles of a study are built in."""
+
+    KNOWN = "known"
+    """The one that the simulator grew up with."""
+    LEFT_OUT = "left out"
+    """Worlds that nothing was fitted on, one combination after the other."""
+
+
+def combination_of(seed: int) -> str:
+    """Which combination is left out for a vehicle: they take turns."""
+    return list(HELD_OUT)[seed % len(HELD_OUT)]
+
+
+def vehicle_of(seed: int, population: Population = Population.KNOWN) -> tuple[Visit, tuple[Fault, ...], str]:
     """A vehicle of the population, the same for the same seed.
 
     Parameters
     ----------
     seed : int
+    population : Population
 
     Returns
     -------
@@ -108,18 +128,26 @@ def vehicle_of(seed: int) -> tuple[Visit, tuple[Fault, ...], str]:
     """
     rng = np.random.default_rng((20_26, 13, seed))
     name = str(rng.choice(list(ENGINES)))
-    faults = drawn_faults(ENGINES[name], rng)
+    world = KNOWN_WORLD
+    if population is Population.LEFT_OUT:
+        world = draw_world(np.random.default_rng((20_26, 15, seed)), always=HELD_OUT[combination_of(seed)])
+    severities = WHOLE_RANGE if world["severity"] == "whole" else SEVERITIES
+    faults = drawn_faults(ENGINES[name], rng, severities)
     level = str(rng.choice(LEVELS))
-    return Visit(build(ENGINES[name], faults, rng=rng), level, seed), faults, name
+    return Visit(build(ENGINES[name], faults, rng=rng, world=world), level, seed), faults, name
 
 
-def drawn_faults(engine: Engine, rng: np.random.Generator) -> tuple[Fault, ...]:
+def drawn_faults(
+    engine: Engine, rng: np.random.Generator, severities: tuple[float, float] = SEVERITIES
+) -> tuple[Fault, ...]:
     """What is wrong with a vehicle, as often as the table of priors says: one fault, two, or none.
 
     Parameters
     ----------
     engine : Engine
     rng : numpy Generator
+    severities : (float, float)
+        The mildest and the worst.
 
     Returns
     -------
@@ -132,7 +160,9 @@ def drawn_faults(engine: Engine, rng: np.random.Generator) -> tuple[Fault, ...]:
     if rng.random() < TWO_FAULTS:
         drawn.append(known[int(rng.choice(len(known), p=weights / weights.sum()))])
     return tuple(
-        Fault(p.fault, () if p.fault in WHOLE_ENGINE else p.cylinders, _severity(p, rng), _condition(p, rng))
+        Fault(
+            p.fault, () if p.fault in WHOLE_ENGINE else p.cylinders, _severity(p, severities, rng), _condition(p, rng)
+        )
         for h in drawn
         for p in h.placed
     )
@@ -150,10 +180,10 @@ def _runs(hypothesis: Hypothesis, engine: Engine) -> bool:
     return not (hypothesis.fault == "injector_feed_lost" and len(hypothesis.cylinders) > engine.cylinders / 2)
 
 
-def _severity(placed: Placed, rng: np.random.Generator) -> float:
+def _severity(placed: Placed, severities: tuple[float, float], rng: np.random.Generator) -> float:
     if placed.mode in (Mode.HELD_ON, Mode.DEAD):
         return 1.0 if placed.mode is Mode.HELD_ON else 0.5
-    return round(float(rng.uniform(*SEVERITIES)), 2)
+    return round(float(rng.uniform(*severities)), 2)
 
 
 def _condition(placed: Placed, rng: np.random.Generator) -> Condition:
@@ -162,7 +192,7 @@ def _condition(placed: Placed, rng: np.random.Generator) -> Condition:
     return Condition(str(rng.choice([Condition.HOT, Condition.VIBRATION, Condition.RANDOM])))
 
 
-def assess(seed: int, policies: Sequence[str]) -> Result:
+def assess(seed: int, policies: Sequence[str], population: Population = Population.KNOWN) -> Result:
     """One vehicle under some policies; measurements are shared between them.
 
     Parameters
@@ -170,12 +200,13 @@ def assess(seed: int, policies: Sequence[str]) -> Result:
     seed : int
     policies : sequence of str
         ``plan`` and names of ``FIXED``.
+    population : Population
 
     Returns
     -------
     Result
     """
-    visit, faults, name = vehicle_of(seed)
+    visit, faults, name = vehicle_of(seed, population)
     policy_runs = tuple(_policy_run(visit, faults, policy) for policy in policies)
     return Result(
         seed=seed,
@@ -184,6 +215,7 @@ def assess(seed: int, policies: Sequence[str]) -> Result:
         faults=tuple(sorted({f.fault for f in faults})),
         condition=faults[0].condition.value if faults else "",
         policy_runs=policy_runs,
+        left_out=combination_of(seed) if population is Population.LEFT_OUT else "",
     )
 
 
@@ -191,6 +223,7 @@ def run(
     seeds: Sequence[int],
     *,
     compared: int,
+    population: Population = Population.KNOWN,
     known: Collection[int] = (),
     workers: int | None = None,
     scheduler: str | None = None,
@@ -202,6 +235,7 @@ def run(
     seeds : sequence of int
     compared : int
         So many of the first ones also follow the fixed orders.
+    population : Population
     known : collection of int
         Seeds that are done already.
     workers : int, optional
@@ -213,17 +247,10 @@ def run(
     Result
     """
     among = set(seeds[:compared])
-    for group, work in ((True, _beside_orders), (False, _by_plan_alone)):
+    for group, followed in ((True, (PLAN, *FIXED)), (False, (PLAN,))):
         waiting = [seed for seed in seeds if seed not in known and (seed in among) is group]
+        work = partial(assess, policies=followed, population=population)
         yield from spread(work, waiting, workers=workers, scheduler=scheduler)
-
-
-def _by_plan_alone(seed: int) -> Result:
-    return assess(seed, (PLAN,))
-
-
-def _beside_orders(seed: int) -> Result:
-    return assess(seed, (PLAN, *FIXED))
 
 
 Chooser = Callable[[Diagnosis, Sequence[str], Bay], tuple[Offer, tuple[int, ...]] | None]

@@ -17,7 +17,7 @@ from fairwitness.core.procedures.registry import measure_observation
 from fairwitness.core.procedures.set_up_card import Clip
 from fairwitness.core.procedures.spec import Offer
 from fairwitness.core.procedures.specs import CARDS, TEST_OF
-from fairwitness.simulate.examine import CAM_TIMING, Recorder, cam_capture, capture_of, sample, with_known_good
+from fairwitness.simulate.examine import CAM_TIMING, Recorder, cam_capture, captures_of, sample, with_known_good
 from fairwitness.simulate.gauges import observe
 from fairwitness.simulate.running import run_engine
 from fairwitness.simulate.trajectory import crank_over
@@ -45,7 +45,7 @@ class Visit:
     @property
     def engine(self) -> Engine:
         """Of the vehicle, with what the shop holds of a sound one: where its cam stands."""
-        return with_known_good(self.vehicle.engine)
+        return with_known_good(self.vehicle.engine_as_entered)
 
     def case(self) -> Case:
         """The case without evidence: what is measured is handed over beside it."""
@@ -81,10 +81,13 @@ class Visit:
         elif test.lead:
             captures = [self._along_the_wire(test, where, rng)]
         elif test.id in set(CaptureTest) and CaptureTest(test.id) in CARDS:
-            captures = [capture_of(self.vehicle, CaptureTest(test.id), level=self.level, rng=rng, suspects=where)]
+            captures = list(captures_of(self.vehicle, CaptureTest(test.id), level=self.level, rng=rng, suspects=where))
         else:
             return self._by_hand(test, where, rng)
-        named = [replace(c, name="-".join([test.id, *map(str, where)])) for c in captures]
+        named = [
+            replace(c, name="-".join([test.id, *map(str, where), *([str(n)] if n else [])]))
+            for n, c in enumerate(captures)
+        ]
         reported = [m for c in named for m in measure_capture(c, case)]
         return [m for m in reported if m.test == test.id] if test.id == CAM_TIMING else reported
 
