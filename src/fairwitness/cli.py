@@ -137,7 +137,8 @@ def _simulate(given: argparse.Namespace) -> int:
 
 def _policies(given: argparse.Namespace) -> int:
     seeds = range(given.seed, given.seed + given.cases)
-    ledger = Ledger(given.ledger or Path("var/study") / f"policies-{given.worlds}-{given.seed}.jsonl".replace(" ", "-"))
+    path = given.ledger or Path("var/study") / f"policies-{given.worlds}-{given.seed}.jsonl".replace(" ", "-")
+    ledger = Ledger(path, policies.as_json, policies.from_json)
     done = [seed for seed in seeds if seed in ledger.known]
     if done:
         print(f"{len(done)} of {len(seeds)} vehicles are done already", file=sys.stderr)

@@ -28,6 +28,7 @@ from fairwitness.core.reason.accusations import SEALING, WORK, accused_in_any, c
 from fairwitness.core.reason.inference.explanation import Explanation, explain
 from fairwitness.core.reason.inference.hypotheses import hypotheses
 from fairwitness.core.reason.inference.posterior import Posterior, SourceTrust, infer
+from fairwitness.core.reason.knowledge.densities import SHIPPED, Densities
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.planning.approach import READY, USUAL, Approach, Bay
 from fairwitness.core.reason.planning.plan import Standing, next_tests
@@ -159,7 +160,14 @@ def _of_its_own(measured: Measured) -> Measured:
     )
 
 
-def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach = USUAL, bay: Bay = READY) -> Diagnosis:
+def conclude(
+    case: Case,
+    measured: tuple[Measured, ...],
+    *,
+    approach: Approach = USUAL,
+    bay: Bay = READY,
+    densities: Densities = SHIPPED,
+) -> Diagnosis:
     """Reason over measurements already made.
 
     Parameters
@@ -169,6 +177,8 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
     measured : tuple of Measured
     approach : Approach
     bay : Bay
+    densities : Densities
+        What a reading weighs.
 
     Returns
     -------
@@ -185,6 +195,7 @@ def conclude(case: Case, measured: tuple[Measured, ...], *, approach: Approach =
         engine,
         categorical,
         SourceTrust(weight=approach.trust(usable), misread=approach.misread(usable), odds_met=odds_met(case, usable)),
+        densities,
     )
     explanation = explain(posterior)
     not_read = _not_read(case, measured)

@@ -61,6 +61,12 @@ class ObservationError(FairWitnessError):
     code = "observation_impossible"
 
 
+class DensitiesError(FairWitnessError):
+    """A file of densities that says something it should not."""
+
+    code = "densities_unreadable"
+
+
 class SimulationError(FairWitnessError):
     """A vehicle, fault or test that cannot be simulated."""
 

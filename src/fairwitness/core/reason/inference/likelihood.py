@@ -12,15 +12,19 @@ from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Evidence
 from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.inference.conditions import SOUND_CONDITION, UNLISTED, Condition, Conditions
+from fairwitness.core.reason.knowledge.densities import SHIPPED, SOUND_CELL, Densities, WeighedCell, evenly
 from fairwitness.core.reason.knowledge.fault_spec import FaultMode, Mode
 from fairwitness.core.reason.knowledge.faults import OTHER
-from fairwitness.core.reason.knowledge.outcomes import ANY_INTERMITTENT, SOUND, chance, faults_of, of_all, outcomes_of
-from fairwitness.core.reason.knowledge.signatures import LEFT_ALONE, cell, log_likelihood
+from fairwitness.core.reason.knowledge.outcomes import ANY_INTERMITTENT, SOUND, faults_of, of_all, outcomes_of
+from fairwitness.core.reason.knowledge.signatures import LEFT_ALONE
 
 FloatArray = NDArray[np.float64]
 
 BESIDE = "beside"
+BESIDE_CELL: WeighedCell = ((BESIDE, 1.0),)
 ANYTHING = ("=", "-", "0", "+", "~")
+SELDOM = 0.1
+"""[M] a cell that leaves no mark less often than this leaves one as a rule."""
 SCATTERS = ("~", "0")
 """Forms that stay visible where every cylinder is ill."""
 SPREADS_ROUND = ("RC", "CON", "EX", "CK", "IN")
@@ -39,7 +43,7 @@ WAITS = frozenset(o.id for o in OFFERS.values() if o.swaps)
 """A part changed over is judged once the misfire came back: it meets the fault however seldom that is."""
 
 
-def of_line(line: Evidence, conditions: Conditions) -> FloatArray:
+def of_line(line: Evidence, conditions: Conditions, densities: Densities = SHIPPED) -> FloatArray:
     """Log likelihood of a line of shares under each hypothesis.
 
     Open assignments are averaged over: a capture without sync says how many are low, not which.
@@ -48,22 +52,23 @@ def of_line(line: Evidence, conditions: Conditions) -> FloatArray:
     ----------
     line : Evidence
     conditions : Conditions
+    densities : Densities
 
     Returns
     -------
     (hypotheses + 1,) float
     """
-    scores = np.array([_of_shares(line, shares, conditions) for shares in line.alternatives])
+    scores = np.array([_of_shares(line, shares, conditions, densities) for shares in line.alternatives])
     peak = scores.max(axis=0)
     return np.asarray(peak + np.log(np.exp(scores - peak).mean(axis=0)))
 
 
-def _of_shares(line: Evidence, shares: FloatArray, conditions: Conditions) -> FloatArray:
+def _of_shares(line: Evidence, shares: FloatArray, conditions: Conditions, densities: Densities) -> FloatArray:
     """Log likelihood of one assignment of shares to cylinders under each hypothesis.
 
     Shares were taken of what most cylinders do. Where most are ill by a hypothesis, its own sound ones are the measure.
     """
-    scores = _by_cylinder(line.line, shares, line.sigmas, conditions)
+    scores = _by_cylinder(line.line, shares, line.sigmas, conditions, densities)
     ill = conditions.at != 0
     counts = 2 * ill.sum(axis=1)
     many = (counts > shares.size) | ((counts == shares.size) & (line.line not in LEVEL_KNOWN))
@@ -81,25 +86,27 @@ def _of_shares(line: Evidence, shares: FloatArray, conditions: Conditions) -> Fl
         own = Conditions(conditions.kinds, conditions.at[rows], conditions.common[rows])
         measured = np.where(tried, shares / usual, shares)
         sigmas = np.where(tried, line.sigmas / usual, line.sigmas)
-        scores[rows] = _by_cylinder(line.line, measured, sigmas, own) - tried.sum() * np.log(usual)
+        scores[rows] = _by_cylinder(line.line, measured, sigmas, own, densities) - tried.sum() * np.log(usual)
     return scores
 
 
-def _by_cylinder(column: str, shares: FloatArray, sigmas: FloatArray, conditions: Conditions) -> FloatArray:
+def _by_cylinder(
+    column: str, shares: FloatArray, sigmas: FloatArray, conditions: Conditions, densities: Densities
+) -> FloatArray:
     """Sum over cylinders of the log likelihood of their shares."""
-    looked_up: dict[tuple[str, ...], FloatArray] = {}
+    looked_up: dict[WeighedCell, FloatArray] = {}
 
-    def under(symbols: tuple[str, ...]) -> FloatArray:
-        if symbols not in looked_up:
-            looked_up[symbols] = log_likelihood(shares, sigmas, symbols, column)
-        return looked_up[symbols]
+    def under(weighed: WeighedCell) -> FloatArray:
+        if weighed not in looked_up:
+            looked_up[weighed] = densities.log_density(shares, sigmas, weighed, column)
+        return looked_up[weighed]
 
-    expected = [_expected(kind, column) for kind in conditions.kinds]
-    alone = np.array([under(symbols) for symbols in expected])
-    in_all = np.array([under(_where_common(symbols)) for symbols in expected])
+    expected = [_expected(kind, column, densities) for kind in conditions.kinds]
+    alone = np.array([under(weighed) for weighed in expected])
+    in_all = np.array([under(_where_common(weighed)) for weighed in expected])
     spreads = np.array(
-        [LEFT_ALONE not in symbols and column in SPREADS_ROUND and kind not in UNLISTED
-         for kind, symbols in zip(conditions.kinds, expected, strict=True)]
+        [column in SPREADS_ROUND and kind not in UNLISTED and not _leaves_alone(weighed)
+         for kind, weighed in zip(conditions.kinds, expected, strict=True)]
     )  # fmt: skip
     at, places = conditions.at, np.arange(shares.size)
     scores = alone[at, places]
@@ -107,31 +114,39 @@ def _by_cylinder(column: str, shares: FloatArray, sigmas: FloatArray, conditions
         disturbs = spreads[at]
         reach = BESIDE_REACH.get(shares.size, 1)
         beside = np.any([np.roll(disturbs, n, axis=1) for n in range(-reach, reach + 1) if n], axis=0) & (at == 0)
-        scores = np.where(beside, under((BESIDE,)), scores)
+        scores = np.where(beside, under(BESIDE_CELL), scores)
     if conditions.common.any():
         scores = np.where(conditions.common[:, None], in_all[at, places], scores)
     return np.asarray(scores.sum(axis=1))
 
 
-def _expected(kind: Condition, column: str) -> tuple[str, ...]:
+def _expected(kind: Condition, column: str, densities: Densities) -> WeighedCell:
     if kind == SOUND_CONDITION:
-        return (LEFT_ALONE,)
+        return SOUND_CELL
     if kind in UNLISTED:
-        return (LEFT_ALONE,) if kind == (FaultMode(OTHER),) and column == "RC" else ANYTHING
-    forms = cell(kind, column)
+        return SOUND_CELL if kind == (FaultMode(OTHER),) and column == "RC" else evenly(ANYTHING)
+    weighed = densities.weighed(kind, column)
     if kind[0].mode is Mode.INTERMITTENT:  # that it hides is weighed for the whole capture
-        forms = tuple(form for form in forms if form != LEFT_ALONE) or forms
-    return forms
+        marks = tuple(form for form, _ in weighed if form != LEFT_ALONE)
+        return evenly(marks) if marks else weighed
+    return weighed
 
 
-def _where_common(expected: tuple[str, ...]) -> tuple[str, ...]:
+def _leaves_alone(weighed: WeighedCell) -> bool:
+    """Whether a cell needs to leave no mark."""
+    return sum(often for form, often in weighed if form == LEFT_ALONE) > SELDOM
+
+
+def _where_common(expected: WeighedCell) -> WeighedCell:
     """A comparison of cylinders is even where all of them are ill alike, but for what comes and goes."""
-    if expected and (LEFT_ALONE in expected or not set(expected) & set(SCATTERS)):
-        return (LEFT_ALONE,)
+    if expected and (_leaves_alone(expected) or not {form for form, _ in expected} & set(SCATTERS)):
+        return SOUND_CELL
     return expected
 
 
-def of_categorical(observed: CategoricalEvidence, conditions: Conditions, engine: Engine) -> FloatArray:
+def of_categorical(
+    observed: CategoricalEvidence, conditions: Conditions, engine: Engine, densities: Densities = SHIPPED
+) -> FloatArray:
     """Log likelihood of an outcome without a scale under each hypothesis.
 
     Of the cylinders it bears on the one counts whose condition changes the outcome most.
@@ -141,13 +156,14 @@ def of_categorical(observed: CategoricalEvidence, conditions: Conditions, engine
     observed : CategoricalEvidence
     conditions : Conditions
     engine : Engine
+    densities : Densities
 
     Returns
     -------
     (hypotheses + 1,) float
     """
     reported, alike = (
-        np.log([_chance(observed.kind, observed.outcome, kind, common=common) for kind in conditions.kinds])
+        np.log([_chance(observed.kind, observed.outcome, kind, densities, common=common) for kind in conditions.kinds])
         for common in (False, True)
     )
     positions = [engine.position(c) for c in observed.cylinders if c in engine.firing_order]
@@ -158,12 +174,12 @@ def of_categorical(observed: CategoricalEvidence, conditions: Conditions, engine
 
 
 @lru_cache(maxsize=65_536)
-def _chance(test: str, outcome: str, kind: Condition, *, common: bool) -> float:
+def _chance(test: str, outcome: str, kind: Condition, densities: Densities, *, common: bool) -> float:
     """Chance of an outcome at a cylinder; faults that do not touch the test leave it to those that do.
 
     ``common`` says that all cylinders are ill alike: what asks the whole engine may have a row for that.
     """
-    usual = chance(test, outcome, SOUND)
+    usual = densities.chance(test, outcome, SOUND)
     if kind in UNLISTED:
         known = outcomes_of(test)
         return 0.5 * (usual + (1.0 / len(known) if known else 1.0))
@@ -172,7 +188,7 @@ def _chance(test: str, outcome: str, kind: Condition, *, common: bool) -> float:
     for fault in kind:
         row = next((r for r in (*((of_all(fault.fault),) if common else ()), *_rows_of(fault)) if r in rows), None)
         if row is not None:
-            own.append(chance(test, outcome, row))
+            own.append(densities.chance(test, outcome, row))
     return sum(own) / len(own) if own else usual
 
 

@@ -21,18 +21,14 @@ from fairwitness.core.reason.inference.conditions import conditions_of, opposite
 from fairwitness.core.reason.inference.hypotheses import Hypothesis, Placed, joined
 from fairwitness.core.reason.inference.likelihood import now_and_then, of_categorical, of_line, watches
 from fairwitness.core.reason.inference.misread import chance_misread, either_way, misread_shows, shares_misread
+from fairwitness.core.reason.knowledge.densities import SHIPPED, Densities
 from fairwitness.core.reason.knowledge.fault_spec import Cause, Mode
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.intp]
 
-TEMPER = 0.85
-"""[M] numbers of one capture share clamp, battery and operator: together they count less than independent ones."""
 CAPTURED = "capture:"
 """How the source of a capture begins; a reading by hand shares nothing with others."""
-VIEWS_COUNT_AS = 0.6
-"""[M] several views of one source (breakdown, line and duration of the same sparks) count as this power of their
-number, not as that many witnesses."""
 SHARED_ERROR = ("valve_events", "fuel_trim")
 """Tests whose cylinders or banks are off together where the reading itself is off."""
 SHARED = 0.7
@@ -137,6 +133,7 @@ def infer(
     engine: Engine,
     categorical: Sequence[CategoricalEvidence] = (),
     trust: SourceTrust = AS_USUAL,
+    densities: Densities = SHIPPED,
 ) -> Posterior:
     """Posterior over hypotheses.
 
@@ -150,13 +147,15 @@ def infer(
     engine : Engine
     categorical : sequence of CategoricalEvidence
     trust : SourceTrust
+    densities : Densities
+        What a reading weighs.
 
     Returns
     -------
     Posterior
         Probabilities sum to 1.
     """
-    weighted = _WeightedEvidence(evidence, categorical, trust)
+    weighted = _WeightedEvidence(evidence, categorical, trust, densities)
     known = tuple(candidates)
     understood = weighted.by(known, engine)
     shares = shares_misread(weighted.sources, trust.misread)
@@ -183,8 +182,13 @@ class _WeightedEvidence:
     """All evidence of a case, with its weight."""
 
     def __init__(
-        self, evidence: Sequence[Evidence], categorical: Sequence[CategoricalEvidence], trust: SourceTrust
+        self,
+        evidence: Sequence[Evidence],
+        categorical: Sequence[CategoricalEvidence],
+        trust: SourceTrust,
+        densities: Densities,
     ) -> None:
+        self.densities = densities
         self.evidence, self.categorical, self.trust = evidence, categorical, trust.weight
         self.views = Counter(line.source for line in evidence)
         self.sources = tuple(dict.fromkeys([*(e.source for e in evidence), *(s.source for s in categorical)]))
@@ -198,15 +202,16 @@ class _WeightedEvidence:
         claimed = tuple((h.fault, h.placed) for h in candidates)
         conditions = conditions_of(claimed, engine.firing_order, opposite_of(engine))
         for line in self.evidence:
-            weight = TEMPER * self.views[line.source] ** (VIEWS_COUNT_AS - 1) * self.trust.get(line.source, 1.0)
-            reported[at[line.source]] += weight * of_line(line, conditions)
+            views = self.views[line.source] ** (self.densities.views_count_as - 1)
+            weight = self.densities.temper * views * self.trust.get(line.source, 1.0)
+            reported[at[line.source]] += weight * of_line(line, conditions, self.densities)
         alike = Counter((s.source, s.kind, s.outcome) for s in self.categorical if s.kind in SHARED_ERROR)
         for observed in self.categorical:
-            together = TEMPER if observed.source.startswith(CAPTURED) else 1.0
+            together = self.densities.temper if observed.source.startswith(CAPTURED) else 1.0
             weight = together * self.trust.get(observed.source, 1.0)
             weight /= alike.get((observed.source, observed.kind, observed.outcome), 1) ** SHARED
             table = watched if watches(observed.kind) else reported
-            table[at[observed.source]] += weight * of_categorical(observed, conditions, engine)
+            table[at[observed.source]] += weight * of_categorical(observed, conditions, engine, self.densities)
         intermittent = np.array([h.mode is Mode.INTERMITTENT for h in candidates])
         if intermittent.any() and self.sources:
             shown = reported[:, :-1][:, intermittent]

@@ -1,4 +1,4 @@
-"""What each fault does to each test: the signature table of the trade, and how a share is weighed against it.
+"""What each fault does to each test: the signature table of the trade. What a symbol weighs stands in ``densities``.
 
 Symbols: ``=`` as its peers, ``0`` absent, ``-`` low or short, ``--`` hardly there, ``<`` a little low, ``+`` high or
 long, ``++`` very high, ``+-`` off to either side, ``~`` disturbed, empty: no statement. Several symbols in one cell
@@ -7,14 +7,7 @@ are equally likely forms.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
-import numpy as np
-from numpy.typing import NDArray
-
 from fairwitness.core.reason.knowledge.fault_spec import FaultMode, Mode
-
-FloatArray = NDArray[np.float64]
 
 COLUMNS = ("RC", "CON", "FV", "SV", "SD", "SL", "RG", "CC", "CMD", "IC", "PD", "IV", "EX", "CK", "IN", "CP", "DL", "XT")
 """Relative compression, contribution, firing voltage, spark-line voltage, spark duration, rise of the spark line,
@@ -158,91 +151,3 @@ GAUGE_WET = {
     "low_compression_all": "low, rises wet",
 }
 """Compression gauge dry and with oil; any fault not named here reads full."""
-
-
-@dataclass(frozen=True, slots=True)
-class Form:
-    """One way a share (1 is as the peers) may turn out: a normal of this centre and width."""
-
-    centre: float
-    width: float
-
-
-FORMS: dict[str, tuple[Form, ...]] = {
-    "=": (Form(1.0, 0.0),),
-    "-": (Form(0.6, 0.2), Form(0.15, 0.2)),
-    "--": (Form(0.15, 0.18),),
-    "<": (Form(0.9, 0.06),),
-    "0": (Form(0.03, 0.08),),
-    "+": (Form(1.4, 0.3),),
-    "++": (Form(2.0, 0.5),),
-    "~": (Form(0.95, 0.3),),
-    "+-": (Form(1.3, 0.2), Form(0.7, 0.2)),
-    "beside": (Form(1.0, 0.0), Form(1.0, 0.16)),
-}
-"""[M] one or more equally likely forms; ``beside`` is a sound cylinder fired next to an ill one.
-
-Widths cover a fault from barely there to complete.
-"""
-
-COLUMN_FORMS: dict[str, dict[str, tuple[Form, ...]]] = {
-    "FV": {
-        "+": (Form(1.5, 0.3), Form(1.2, 0.1)),
-        "++": (Form(2.6, 0.8),),
-        "-": (Form(0.72, 0.12), Form(0.35, 0.18)),
-    },
-    "SV": {
-        "+": (Form(1.3, 0.18), Form(1.12, 0.07)),
-        "++": (Form(2.6, 0.9), Form(1.7, 0.25)),
-        "-": (Form(0.55, 0.2),),
-        "~": (Form(0.9, 0.35),),
-    },
-    "SD": {
-        "+": (Form(1.35, 0.25), Form(1.12, 0.07)),
-        "-": (Form(0.72, 0.15),),
-        "~": (Form(1.0, 0.3),),
-    },
-    "SL": {"+": (Form(1.35, 0.2), Form(1.12, 0.08)), "+-": (Form(1.4, 0.3), Form(0.6, 0.3))},
-    "RG": {"0": (Form(0.1, 0.12),), "+-": (Form(1.2, 0.25), Form(0.75, 0.25))},
-    "IC": {
-        "-": (Form(0.87, 0.04), Form(0.7, 0.12)),
-        "+": (Form(1.5, 0.25), Form(3.0, 0.8)),
-    },
-    "PD": {"0": (Form(0.1, 0.12),), "+-": (Form(1.3, 0.3), Form(0.7, 0.3))},
-    "DL": {"-": (Form(0.74, 0.12), Form(0.4, 0.2)), "+": (Form(1.3, 0.3), Form(1.15, 0.06))},
-    "CC": {"+": (Form(1.4, 0.2), Form(2.4, 0.8))},
-    "XT": {"0": (Form(0.22, 0.12),), "-": (Form(0.75, 0.12), Form(0.45, 0.15)), "+": (Form(1.2, 0.12),)},
-}
-"""[M] where a column's own scale differs from the rest."""
-SURPRISE = 0.001
-"""[M] share kept for the unforeseen, spread evenly over SURPRISE_RANGE: no finding multiplies by zero."""
-SURPRISE_RANGE = 2.0
-
-
-def log_likelihood(shares: FloatArray, sigmas: FloatArray, symbols: tuple[str, ...], column: str = "") -> FloatArray:
-    """Log density of measured shares under the forms of one cell.
-
-    Parameters
-    ----------
-    shares, sigmas : (n,) float, 1
-    symbols : tuple of str
-        Empty: no statement, every share as likely as any other.
-    column : str
-        Of the table; its own forms come before the common ones.
-
-    Returns
-    -------
-    (n,) float
-    """
-    even = 1.0 / SURPRISE_RANGE
-    if not symbols:
-        return np.full(shares.shape, np.log(even))
-    density = np.zeros(shares.shape)
-    own = COLUMN_FORMS.get(column, {})
-    for symbol in symbols:
-        forms = own.get(symbol, FORMS[symbol])
-        for form in forms:
-            width = np.hypot(sigmas, form.width)
-            chance = (1 - SURPRISE) / (len(symbols) * len(forms))
-            density += chance * np.exp(-0.5 * ((shares - form.centre) / width) ** 2) / (width * np.sqrt(2 * np.pi))
-    return np.asarray(np.log(density + SURPRISE * even))

@@ -18,8 +18,8 @@ from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Finding, Measured, Origin, State
 from fairwitness.core.procedures.spec import Offer
 from fairwitness.core.procedures.specs import OFFERS, TEST_OF
+from fairwitness.core.reason.knowledge.densities import SHIPPED
 from fairwitness.core.reason.knowledge.outcomes import outcomes_of
-from fairwitness.core.reason.knowledge.signatures import COLUMN_FORMS, FORMS
 from fairwitness.core.reason.planning.implications import FORM_IDS
 
 AT_CYLINDER = template("what_if.at_cylinder", " at cylinder {cylinder}")
@@ -75,8 +75,7 @@ def imagined(test_id: str, outcome: str, cylinders: Sequence[int], engine: Engin
 
 def _shares(test: Offer, outcome: str, at: tuple[int, ...], engine: Engine) -> Measured:
     column, symbol = test.columns[0], SYMBOLS[outcome]
-    form = COLUMN_FORMS.get(column, {}).get(symbol, FORMS[symbol])[0]
-    share = UNSTEADY_SHARE if outcome == "unsteady" else form.centre
+    share = UNSTEADY_SHARE if outcome == "unsteady" else SHIPPED.forms_of(column, symbol)[0].centre
     shares = np.array([share if c in at else 1.0 for c in engine.firing_order])
     findings = tuple(
         _finding(test, c, STATES[outcome] if c in at else State.NORMAL, outcome if c in at else "alike")

@@ -1,0 +1,1 @@
+"""Estimating what readings weigh, from vehicles of many worlds whose faults are known."""

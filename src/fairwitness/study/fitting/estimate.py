@@ -1,0 +1,202 @@
+"""Densities from readings: expectation and maximisation, held near the first guesses where readings are few.
+
+Every cell is a mixture of the symbols the signature table lists, each symbol a mixture of normals that all faults of a
+column share. Weights carry a Dirichlet prior, centres and widths a prior worth a few readings, so that the table of the
+trade decides what may be and readings only how often and how far.
+
+References
+----------
+Dempster, Laird, Rubin, JRSS B 39 (1977): the algorithm; Gelman et al., Bayesian Data Analysis, ch. 3 and 22: priors of
+mixtures [P].
+"""
+
+from __future__ import annotations
+
+from collections import Counter, defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fairwitness.core.reason.inference.likelihood import BESIDE
+from fairwitness.core.reason.knowledge.densities import ANYTHING, ANYTHING_RANGE, WeighedCell
+from fairwitness.core.reason.knowledge.first_guesses import Form, first_guess
+from fairwitness.core.reason.knowledge.outcomes import OUTCOMES, SOUND
+from fairwitness.core.reason.knowledge.signatures import COLUMNS, LEFT_ALONE, SIGNATURES, WAYS_SHOWN
+from fairwitness.study.fitting.labels import Reading
+
+FloatArray = NDArray[np.float64]
+
+ROUNDS = 40
+GUESS_WEIGHS = 10.0
+"""[M] a first guess of a centre, a width or a weight counts as so many readings."""
+CELL_WEIGHS = 10.0
+"""[M] the even weights of a cell count as so many readings."""
+UNLISTED = 0.01
+"""[M] share that a cell gives to what the table does not list, before any reading: as its peers, or anything."""
+TABLE_WEIGHS = 40.0
+"""[M] a row of the table of outcomes counts as so many readings."""
+TAIL = (Form(1.0, 0.0, 0.98), Form(1.0, 0.25, 0.02))
+"""[M] a sound cylinder, and how far it is off now and then."""
+NARROWEST = 0.005
+FIXED = (LEFT_ALONE, BESIDE)
+"""Symbols whose centre is that of the peers by what they mean."""
+
+
+@dataclass(slots=True)
+class ColumnFit:
+    """Forms of one column and weights of its cells while they are being estimated.
+
+    Parameters
+    ----------
+    forms : mapping of symbol to list of Form
+    cells : mapping of row to mapping of symbol to weight
+    counts : mapping of symbol or row to number of readings
+    """
+
+    forms: dict[str, list[Form]]
+    cells: dict[str, dict[str, float]]
+    counts: dict[str, float] = field(default_factory=dict)
+
+
+def fit_column(column: str, readings: Sequence[Reading]) -> ColumnFit:
+    """Estimate one column.
+
+    Parameters
+    ----------
+    column : str
+    readings : sequence of Reading
+        Of this column.
+
+    Returns
+    -------
+    ColumnFit
+    """
+    groups: dict[str, list[tuple[float, float]]] = defaultdict(list)
+    for reading in readings:
+        groups[reading.row].append((reading.share, reading.sigma))
+    data = {row: np.array(values) for row, values in groups.items() if row in _rows_of(column)}
+    cells = {row: _first_cell(_rows_of(column)[row]) for row in data}
+    symbols = {LEFT_ALONE, BESIDE, *(s for cell in cells.values() for s in cell if s != ANYTHING)}
+    first = {s: list(TAIL if s == LEFT_ALONE else first_guess(column, s)) for s in symbols}
+    fit = ColumnFit(forms={s: list(forms) for s, forms in first.items()}, cells=cells)
+    for _ in range(ROUNDS):
+        _one_round(fit, first, data, _rows_of(column))
+    for row, values in data.items():
+        fit.counts[row] = float(len(values))
+    return fit
+
+
+def _rows_of(column: str) -> dict[str, tuple[str, ...]]:
+    """What the table lists for each row of a column; sound cylinders and those beside an ill one are rows too."""
+    rows = {row: cells[column] for row, cells in {**SIGNATURES, **WAYS_SHOWN}.items() if cells[column]}
+    return {**rows, SOUND: (LEFT_ALONE,), BESIDE: (BESIDE,)}
+
+
+def _first_cell(listed: tuple[str, ...]) -> dict[str, float]:
+    cell = {s: (1 - UNLISTED) / len(listed) for s in listed}
+    if listed not in ((LEFT_ALONE,), (BESIDE,)):
+        cell.setdefault(LEFT_ALONE, UNLISTED / 2)
+    cell[ANYTHING] = UNLISTED / 2
+    total = sum(cell.values())
+    return {s: w / total for s, w in cell.items()}
+
+
+def _one_round(
+    fit: ColumnFit,
+    first: Mapping[str, Sequence[Form]],
+    data: Mapping[str, FloatArray],
+    listed: Mapping[str, tuple[str, ...]],
+) -> None:
+    """Who made which reading, and what follows from that."""
+    taken: dict[tuple[str, int], list[FloatArray]] = defaultdict(list)
+    for row, values in data.items():
+        shares, sigmas = values[:, 0], values[:, 1]
+        parts = [
+            (s, j, fit.cells[row][s] * form.weight * _normal(shares, sigmas, form))
+            for s in fit.cells[row]
+            if s != ANYTHING
+            for j, form in enumerate(fit.forms[s])
+        ]
+        parts.append((ANYTHING, 0, np.full(shares.size, fit.cells[row][ANYTHING] / ANYTHING_RANGE)))
+        total = np.sum([density for _, _, density in parts], axis=0)
+        often: dict[str, float] = defaultdict(float)
+        for s, j, density in parts:
+            responsible = density / total
+            often[s] += float(responsible.sum())
+            if s != ANYTHING:
+                taken[(s, j)].append(np.column_stack([shares, sigmas, responsible]))
+        start = _first_cell(listed[row])
+        fit.cells[row] = {s: (CELL_WEIGHS * w + often[s]) / (CELL_WEIGHS + shares.size) for s, w in start.items()}
+    for s, forms in fit.forms.items():
+        gathered = [np.vstack(taken[(s, j)]) if taken[(s, j)] else np.zeros((0, 3)) for j in range(len(forms))]
+        fit.counts[s] = float(sum(g[:, 2].sum() for g in gathered))
+        fit.forms[s] = _moved(s, first[s], gathered)
+
+
+def _moved(symbol: str, first: Sequence[Form], gathered: Sequence[FloatArray]) -> list[Form]:
+    """Forms of a symbol after what they were responsible for."""
+    whole = sum(float(g[:, 2].sum()) for g in gathered)
+    moved = []
+    for guess, own in zip(first, gathered, strict=True):
+        shares, sigmas, responsible = own.T
+        count = float(responsible.sum())
+        centre = guess.centre
+        if symbol not in FIXED:
+            centre = (GUESS_WEIGHS * guess.centre + float(responsible @ shares)) / (GUESS_WEIGHS + count)
+        beyond = max(0.0, float(responsible @ ((shares - centre) ** 2 - sigmas**2)))
+        off = GUESS_WEIGHS * (guess.width**2 + (centre - guess.centre) ** 2)
+        width = float(np.sqrt((off + beyond) / (GUESS_WEIGHS + count)))
+        weight = (GUESS_WEIGHS * guess.weight + count) / (GUESS_WEIGHS + whole)
+        moved.append(Form(round(centre, 4), round(max(width, NARROWEST if symbol != LEFT_ALONE else 0.0), 4), weight))
+    return moved
+
+
+def _normal(shares: FloatArray, sigmas: FloatArray, form: Form) -> FloatArray:
+    width = np.hypot(np.maximum(sigmas, NARROWEST), form.width)
+    return np.asarray(np.exp(-0.5 * ((shares - form.centre) / width) ** 2) / (width * np.sqrt(2 * np.pi)))
+
+
+def fit_columns(readings: Sequence[Reading]) -> dict[str, ColumnFit]:
+    """Estimate every column that was read."""
+    by_column: dict[str, list[Reading]] = defaultdict(list)
+    for reading in readings:
+        by_column[reading.column].append(reading)
+    return {column: fit_column(column, by_column[column]) for column in COLUMNS if by_column[column]}
+
+
+def cell_of(fit: ColumnFit, row: str) -> WeighedCell:
+    """Weights of one cell, the likeliest first."""
+    return tuple(sorted(fit.cells[row].items(), key=lambda item: -item[1]))
+
+
+def fit_outcomes(
+    seen: Sequence[tuple[str, str, str]], kept: Sequence[str]
+) -> dict[tuple[str, str], tuple[int, dict[str, float]]]:
+    """Tables of outcomes: what the table of the trade says, moved by what came out.
+
+    Parameters
+    ----------
+    seen : sequence of (test, row, outcome)
+    kept : sequence of str
+        Tests that no world simulates from physics; their tables stay as they are.
+
+    Returns
+    -------
+    OutcomeTables
+    """
+    counted: dict[tuple[str, str], Counter[str]] = defaultdict(Counter)
+    for test, row, outcome in seen:
+        if test in OUTCOMES and row in OUTCOMES[test] and test.split(":")[0] not in kept:
+            counted[(test, row)][outcome] += 1
+    tables = {}
+    for (test, row), counts in sorted(counted.items()):
+        total = sum(counts.values())
+        start = OUTCOMES[test][row]
+        shares = {
+            outcome: (TABLE_WEIGHS * start.get(outcome, 0.0) + counts[outcome]) / (TABLE_WEIGHS + total)
+            for outcome in {**start, **counts}
+        }
+        tables[(test, row)] = (total, shares)
+    return tables
