@@ -21,7 +21,9 @@ from fairwitness.simulate.clips import LEVELS
 from fairwitness.simulate.examine import TESTS
 from fairwitness.simulate.garage import ENGINES, fault_named
 from fairwitness.study import causes, cranking, deficit, no_start, policies, pressure, running, trust, vehicles
+from fairwitness.study.fitting import pool, writing
 from fairwitness.study.ledger import Ledger
+from fairwitness.study.population import Population
 
 EXIT_REFUSED = 2
 
@@ -82,16 +84,46 @@ def _parser() -> argparse.ArgumentParser:
     study.add_argument("--compared", type=int, default=300, help="policies: so many vehicles under fixed orders too")
     study.add_argument(
         "--worlds",
-        choices=list(policies.Population),
-        default=policies.Population.KNOWN,
+        choices=list(Population),
+        default=Population.KNOWN,
         help="policies: the world the simulator grew up in, or worlds that nothing was fitted on",
+    )
+    study.add_argument(
+        "--densities", type=Path, default=FITS, help="policies: folder of the fits that never met what is left out"
     )
     study.add_argument("--scheduler", default=None, help="policies: address of a running Dask scheduler")
     study.add_argument("--ledger", type=Path, default=None, help="policies: file of results, to go on with later")
     study.add_argument("--summary", type=Path, default=None, help="policies: write the figures of the page here")
     study.add_argument("--report", type=Path, default=None, help="write what is printed here too, with the command")
     study.set_defaults(run=_study)
+
+    fit = commands.add_parser("fit", help="estimate what readings weigh, from vehicles of many worlds")
+    fit.add_argument("--vehicles", type=int, default=1200)
+    fit.add_argument("--seed", type=int, default=70000)
+    fit.add_argument("--workers", type=int, default=None)
+    fit.add_argument("--readings", type=Path, default=None, help="file of what was read, to go on with later")
+    fit.add_argument("--left-out", action="store_true", help="one fit for each combination that a study leaves out")
+    fit.add_argument("-o", "--out", type=Path, default=None, help="file to write; a folder with --left-out")
+    fit.set_defaults(run=_fit)
     return parser
+
+
+FITS = Path("var/fit")
+
+
+def _fit(given: argparse.Namespace) -> int:
+    seeds = range(given.seed, given.seed + given.vehicles)
+    readings = given.readings or FITS / f"readings-{given.seed}.jsonl"
+    known = pool.gathered(readings, seeds, workers=given.workers, tell=lambda line: print(line, file=sys.stderr))
+    command = f"fairwitness fit --vehicles {given.vehicles} --seed {given.seed}"
+    if given.left_out:
+        pool.write_left_out(known, given.out or FITS, command=f"{command} --left-out")
+        return 0
+    out = given.out or FITS / "densities.txt"
+    by_hand = writing.shipped_by_hand(out.read_text(encoding="utf-8")) if out.exists() else ""
+    out.parent.mkdir(parents=True, exist_ok=True)
+    out.write_text(writing.fitted(known, command=command, by_hand=by_hand), encoding="utf-8")
+    return 0
 
 
 def _diagnose(given: argparse.Namespace) -> int:
@@ -145,7 +177,10 @@ def _policies(given: argparse.Namespace) -> int:
     left = policies.run(
         seeds,
         compared=given.compared,
-        population=policies.Population(given.worlds),
+        under=policies.Under(
+            population=Population(given.worlds),
+            densities_in=given.densities if given.worlds == Population.LEFT_OUT else None,
+        ),
         known=done,
         workers=given.workers,
         scheduler=given.scheduler,

@@ -18,8 +18,9 @@ from fairwitness.core.reason.inference import likelihood as weighing
 from fairwitness.core.reason.inference import misread
 from fairwitness.core.reason.inference import posterior as inference
 from fairwitness.core.reason.inference.hypotheses import hypotheses
+from fairwitness.core.reason.knowledge.densities import Densities, evenly
 from fairwitness.core.reason.knowledge.outcomes import chance, outcomes_of
-from fairwitness.core.reason.knowledge.signatures import SIGNATURES, log_likelihood
+from fairwitness.core.reason.knowledge.signatures import SIGNATURES
 from fairwitness.core.reason.planning.prediction import claims_of, predict
 from tests.core.reason.evidence import case, line
 
@@ -56,8 +57,11 @@ def outcome_table(kind, candidates, cylinder):
     return reported / reported.sum(axis=0)
 
 
-def ours(candidates, engine, lines=(), categorical=()):
-    found = inference.infer(candidates, lines, engine, categorical)
+UNTEMPERED = Densities(temper=1.0)
+
+
+def ours(candidates, engine, lines=(), categorical=(), densities=UNTEMPERED):
+    found = inference.infer(candidates, lines, engine, categorical, densities=densities)
     by = dict(zip(found.hypotheses, found.probabilities, strict=True))
     return np.array([by[h] for h in candidates])
 
@@ -69,7 +73,6 @@ def same_weights(candidates):
 
 @pytest.fixture
 def untempered(monkeypatch):
-    monkeypatch.setattr(inference, "TEMPER", 1.0)
     monkeypatch.setattr(inference, "UNEXPLAINED", np.inf)
     monkeypatch.setattr(misread, "USUALLY", 0.0)
 
@@ -89,7 +92,6 @@ def test_four_tests_by_hand_agree_exactly(untempered, seen):
 
 @pytest.mark.parametrize("weight", [1.0, 0.85, 0.3])
 def test_a_weighed_test_is_soft_evidence(monkeypatch, weight):
-    monkeypatch.setattr(inference, "TEMPER", weight)
     monkeypatch.setattr(inference, "UNEXPLAINED", np.inf)
     monkeypatch.setattr(misread, "USUALLY", 0.0)
     candidates = same_weights(known(TWIN))
@@ -99,7 +101,8 @@ def test_a_weighed_test_is_soft_evidence(monkeypatch, weight):
     tables = {"unused": np.full((2, len(candidates)), 0.5)}
     theirs = network(candidates, tables).query(["what"], virtual_evidence=[soft], show_progress=False).values
     reported = [CategoricalEvidence(kind=kind, outcome="moved", cylinders=(2,), source="capture:o")]
-    assert np.allclose(ours(candidates, TWIN, categorical=reported), theirs, rtol=1e-9)
+    weighed = ours(candidates, TWIN, categorical=reported, densities=Densities(temper=weight))
+    assert np.allclose(weighed, theirs, rtol=1e-9)
 
 
 def test_shares_of_a_capture_agree_as_soft_evidence(untempered):
@@ -107,8 +110,8 @@ def test_shares_of_a_capture_agree_as_soft_evidence(untempered):
     reported = line(SINGLE, {1: 0.55}, sigma=0.1)
     shares, sigmas = reported.alternatives[0], reported.sigmas
     # One cylinder is the whole engine: a comparison with itself is even whatever ails it, but for what comes and goes.
-    expected = [weighing._where_common(SIGNATURES[h.fault]["RC"]) for h in candidates]
-    likelihood = np.exp([float(log_likelihood(shares, sigmas, cell, "RC").sum()) for cell in expected])
+    expected = [weighing._where_common(evenly(SIGNATURES[h.fault]["RC"])) for h in candidates]
+    likelihood = np.exp([float(UNTEMPERED.log_density(shares, sigmas, cell, "RC").sum()) for cell in expected])
     soft = TabularCPD("what", len(candidates), (likelihood / likelihood.sum())[:, None])
     tables = {"unused": np.full((2, len(candidates)), 0.5)}
     theirs = network(candidates, tables).query(["what"], virtual_evidence=[soft], show_progress=False).values

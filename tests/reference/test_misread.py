@@ -17,6 +17,7 @@ from fairwitness.core.model.engine import even_engine
 from fairwitness.core.model.measurement import CategoricalEvidence
 from fairwitness.core.reason.inference import posterior as inference
 from fairwitness.core.reason.inference.misread import USUALLY
+from fairwitness.core.reason.knowledge.densities import FIRST_GUESSES
 from fairwitness.core.reason.knowledge.outcomes import outcomes_of
 from tests.reference.test_inference import known, outcome_table, same_weights
 
@@ -56,7 +57,7 @@ def test_posterior_and_chance_of_misreading_agree_exactly(monkeypatch, seen):
         CategoricalEvidence(kind=kind, outcome=outcomes_of(kind)[i], cylinders=(1,), source=kind)
         for kind, i in evidence.items()
     ]
-    found = inference.infer(candidates, (), TWIN, categorical)
+    found = inference.infer(candidates, (), TWIN, categorical, densities=FIRST_GUESSES)
     by = dict(zip(found.hypotheses, found.probabilities, strict=True))
     theirs = library.query(["what"], evidence=evidence, show_progress=False).values
     assert np.allclose([by[h] for h in candidates], theirs, rtol=1e-9)

@@ -5,7 +5,8 @@ import pytest
 
 from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.simulate.garage import ENGINES
-from fairwitness.study.policies import FIXED, PLAN, as_json, assess, drawn_faults, from_json, vehicle_of
+from fairwitness.study.policies import FIXED, PLAN, as_json, assess, from_json
+from fairwitness.study.population import drawn_faults, vehicle_of
 
 
 @pytest.fixture(scope="module")

@@ -4,40 +4,33 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import asdict, dataclass
-from enum import StrEnum
 from functools import partial
+from pathlib import Path
 from typing import Any
 
-import numpy as np
-
 from fairwitness.core.diagnose import Diagnosis, conclude
-from fairwitness.core.model.case import Case
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured
 from fairwitness.core.model.tools import Turning
 from fairwitness.core.procedures.safety import barred
 from fairwitness.core.procedures.spec import Offer
 from fairwitness.core.procedures.specs import OFFERS
-from fairwitness.core.reason.inference.hypotheses import Hypothesis, Placed, hypotheses
-from fairwitness.core.reason.knowledge.fault_spec import Cause, Mode
-from fairwitness.core.reason.knowledge.faults import FAULTS, NO_FAULT, TWO_FAULTS
-from fairwitness.core.reason.knowledge.faults import OTHER_MECHANICAL as UNLISTED
+from fairwitness.core.reason.knowledge.densities import SHIPPED, Densities
+from fairwitness.core.reason.knowledge.fault_spec import Cause
+from fairwitness.core.reason.knowledge.faults import FAULTS, NO_FAULT
 from fairwitness.core.reason.planning.approach import READY, Approach, Bay, School
 from fairwitness.core.reason.planning.plan import minutes_of
 from fairwitness.core.reason.verdict import Status
-from fairwitness.simulate.garage import ENGINES, build
-from fairwitness.simulate.health import DOES_NOT_START, WHOLE_ENGINE, Condition, Fault, reach
-from fairwitness.simulate.worlds.choices import HELD_OUT, KNOWN_WORLD, draw_world
+from fairwitness.simulate.health import Condition, Fault, reach
 from fairwitness.study.causes import alike, unseen
+from fairwitness.study.fitting.pool import densities_without
+from fairwitness.study.population import Population, combination_of, vehicle_of
 from fairwitness.study.spread import spread
 from fairwitness.study.visit import Visit
 
 PLAN = "plan"
 MINUTES_MOST = 180.0
 """Nobody pays for more in one visit."""
-SEVERITIES, WHOLE_RANGE = (0.3, 1.0), (0.08, 1.0)
-"""From just visible, or from a trace of it, to complete."""
-LEVELS = ("clean", "workshop", "workshop", "hostile")
 BLAMING = (Status.SUSPECTED, Status.SUPPORTED, Status.ESTABLISHED)
 _MECHANICS = ("relative_compression", "crankcase_pulse", "intake_pulse", "vacuum", "leak_down", "cylinder_pressure")
 _WORK = ("crank_speed", "exhaust_pulse")
@@ -99,100 +92,31 @@ class Result:
     """Combination of alternatives that nothing was fitted on; empty for the known world."""
 
 
-class Population(StrEnum):
-    """Which worlds the vehicles of a study are built in."""
-
-    KNOWN = "known"
-    """The one that the simulator grew up with."""
-    LEFT_OUT = "left out"
-    """Worlds that nothing was fitted on, one combination after the other."""
-
-
-def combination_of(seed: int) -> str:
-    """Which combination is left out for a vehicle: they take turns."""
-    return list(HELD_OUT)[seed % len(HELD_OUT)]
-
-
-def vehicle_of(seed: int, population: Population = Population.KNOWN) -> tuple[Visit, tuple[Fault, ...], str]:
-    """A vehicle of the population, the same for the same seed.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Under:
+    """What a study is done under.
 
     Parameters
     ----------
-    seed : int
     population : Population
-
-    Returns
-    -------
-    Visit, tuple of Fault, str
-        The vehicle in the bay, what is wrong with it, and the engine's name.
+    densities_in : Path or None
+        Folder of the fits that never met what is left out; None: what the product ships.
     """
-    rng = np.random.default_rng((20_26, 13, seed))
-    name = str(rng.choice(list(ENGINES)))
-    world = KNOWN_WORLD
-    if population is Population.LEFT_OUT:
-        world = draw_world(np.random.default_rng((20_26, 15, seed)), always=HELD_OUT[combination_of(seed)])
-    severities = WHOLE_RANGE if world["severity"] == "whole" else SEVERITIES
-    faults = drawn_faults(ENGINES[name], rng, severities)
-    level = str(rng.choice(LEVELS))
-    return Visit(build(ENGINES[name], faults, rng=rng, world=world), level, seed), faults, name
+
+    population: Population = Population.KNOWN
+    densities_in: Path | None = None
+
+    def densities(self, seed: int) -> Densities:
+        """What readings of a vehicle weigh."""
+        if self.densities_in is None:
+            return SHIPPED
+        return densities_without(self.densities_in, combination_of(seed))
 
 
-def drawn_faults(
-    engine: Engine, rng: np.random.Generator, severities: tuple[float, float] = SEVERITIES
-) -> tuple[Fault, ...]:
-    """What is wrong with a vehicle, as often as the table of priors says: one fault, two, or none.
-
-    Parameters
-    ----------
-    engine : Engine
-    rng : numpy Generator
-    severities : (float, float)
-        The mildest and the worst.
-
-    Returns
-    -------
-    tuple of Fault
-        Mild to complete; one that comes and goes does so with heat, vibration or for no reason.
-    """
-    known = [h for h in hypotheses(Case(name="", engine=engine)) if _runs(h, engine)]
-    weights = np.array([h.prior for h in known])
-    drawn = [known[int(rng.choice(len(known), p=weights / weights.sum()))]]
-    if rng.random() < TWO_FAULTS:
-        drawn.append(known[int(rng.choice(len(known), p=weights / weights.sum()))])
-    return tuple(
-        Fault(
-            p.fault, () if p.fault in WHOLE_ENGINE else p.cylinders, _severity(p, severities, rng), _condition(p, rng)
-        )
-        for h in drawn
-        for p in h.placed
-    )
+AS_SHIPPED = Under()
 
 
-def _runs(hypothesis: Hypothesis, engine: Engine) -> bool:
-    """Whether an engine with it still runs, and whether the simulator knows it; an engine that does not start is
-    another trade."""
-    if hypothesis.cause is Cause.OTHER or hypothesis.fault == UNLISTED:
-        return False
-    if any(placed.fault in DOES_NOT_START for placed in hypothesis.placed):
-        return False
-    if hypothesis.mode is Mode.BENT:
-        return False  # the simulator shifts valves, it does not bend them
-    return not (hypothesis.fault == "injector_feed_lost" and len(hypothesis.cylinders) > engine.cylinders / 2)
-
-
-def _severity(placed: Placed, severities: tuple[float, float], rng: np.random.Generator) -> float:
-    if placed.mode in (Mode.HELD_ON, Mode.DEAD):
-        return 1.0 if placed.mode is Mode.HELD_ON else 0.5
-    return round(float(rng.uniform(*severities)), 2)
-
-
-def _condition(placed: Placed, rng: np.random.Generator) -> Condition:
-    if not placed.is_intermittent:
-        return Condition.ALWAYS
-    return Condition(str(rng.choice([Condition.HOT, Condition.VIBRATION, Condition.RANDOM])))
-
-
-def assess(seed: int, policies: Sequence[str], population: Population = Population.KNOWN) -> Result:
+def assess(seed: int, policies: Sequence[str], under: Under = AS_SHIPPED) -> Result:
     """One vehicle under some policies; measurements are shared between them.
 
     Parameters
@@ -200,14 +124,15 @@ def assess(seed: int, policies: Sequence[str], population: Population = Populati
     seed : int
     policies : sequence of str
         ``plan`` and names of ``FIXED``.
-    population : Population
+    under : Under
 
     Returns
     -------
     Result
     """
-    visit, faults, name = vehicle_of(seed, population)
-    policy_runs = tuple(_policy_run(visit, faults, policy) for policy in policies)
+    visit, faults, name = vehicle_of(seed, under.population)
+    densities = under.densities(seed)
+    policy_runs = tuple(_policy_run(visit, faults, policy, densities) for policy in policies)
     return Result(
         seed=seed,
         engine=name,
@@ -215,7 +140,7 @@ def assess(seed: int, policies: Sequence[str], population: Population = Populati
         faults=tuple(sorted({f.fault for f in faults})),
         condition=faults[0].condition.value if faults else "",
         policy_runs=policy_runs,
-        left_out=combination_of(seed) if population is Population.LEFT_OUT else "",
+        left_out=combination_of(seed) if under.population is Population.LEFT_OUT else "",
     )
 
 
@@ -223,7 +148,7 @@ def run(
     seeds: Sequence[int],
     *,
     compared: int,
-    population: Population = Population.KNOWN,
+    under: Under = AS_SHIPPED,
     known: Collection[int] = (),
     workers: int | None = None,
     scheduler: str | None = None,
@@ -235,7 +160,7 @@ def run(
     seeds : sequence of int
     compared : int
         So many of the first ones also follow the fixed orders.
-    population : Population
+    under : Under
     known : collection of int
         Seeds that are done already.
     workers : int, optional
@@ -249,20 +174,20 @@ def run(
     among = set(seeds[:compared])
     for group, followed in ((True, (PLAN, *FIXED)), (False, (PLAN,))):
         waiting = [seed for seed in seeds if seed not in known and (seed in among) is group]
-        work = partial(assess, policies=followed, population=population)
+        work = partial(assess, policies=followed, under=under)
         yield from spread(work, waiting, workers=workers, scheduler=scheduler)
 
 
 Chooser = Callable[[Diagnosis, Sequence[str], Bay], tuple[Offer, tuple[int, ...]] | None]
 
 
-def _policy_run(visit: Visit, faults: tuple[Fault, ...], policy: str) -> PolicyRun:
+def _policy_run(visit: Visit, faults: tuple[Fault, ...], policy: str, densities: Densities) -> PolicyRun:
     choose = _by_plan if policy == PLAN else _in_order(FIXED[policy], visit.engine)
     approach = Approach(order=School.MECHANICAL_FIRST)
     measured: list[Measured] = []
     taken: list[str] = []
     minutes, bay = 0.0, READY
-    reported = conclude(visit.case(), (), approach=approach, bay=bay)
+    reported = conclude(visit.case(), (), approach=approach, bay=bay, densities=densities)
     while minutes < MINUTES_MOST and not reported.plan.done:
         chosen = choose(reported, taken, bay)
         if chosen is None:
@@ -272,7 +197,7 @@ def _policy_run(visit: Visit, faults: tuple[Fault, ...], policy: str) -> PolicyR
         measured += visit.take(test, scope, reported.verdict.cylinders)
         taken.append(f"{test.id}@{','.join(map(str, scope))}" if test.per_cylinder else test.id)
         bay = Bay(connected=frozenset(test.needs), fuel_disabled=_fuel_off(test, bay))
-        reported = conclude(visit.case(), tuple(measured), approach=approach, bay=bay)
+        reported = conclude(visit.case(), tuple(measured), approach=approach, bay=bay, densities=densities)
     return _judged(visit.engine, faults, policy, reported, minutes, tuple(taken))
 
 

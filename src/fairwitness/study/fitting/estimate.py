@@ -22,7 +22,7 @@ from numpy.typing import NDArray
 from fairwitness.core.reason.inference.likelihood import BESIDE
 from fairwitness.core.reason.knowledge.densities import ANYTHING, ANYTHING_RANGE, WeighedCell
 from fairwitness.core.reason.knowledge.first_guesses import Form, first_guess
-from fairwitness.core.reason.knowledge.outcomes import OUTCOMES, SOUND
+from fairwitness.core.reason.knowledge.outcomes import OUTCOMES, SOUND, outcomes_of
 from fairwitness.core.reason.knowledge.signatures import COLUMNS, LEFT_ALONE, SIGNATURES, WAYS_SHOWN
 from fairwitness.study.fitting.labels import Reading
 
@@ -188,7 +188,7 @@ def fit_outcomes(
     """
     counted: dict[tuple[str, str], Counter[str]] = defaultdict(Counter)
     for test, row, outcome in seen:
-        if test in OUTCOMES and row in OUTCOMES[test] and test.split(":")[0] not in kept:
+        if row in OUTCOMES.get(test, {}) and outcome in outcomes_of(test) and test.split(":")[0] not in kept:
             counted[(test, row)][outcome] += 1
     tables = {}
     for (test, row), counts in sorted(counted.items()):

@@ -151,7 +151,7 @@ def read(text: str) -> Densities:
                 cells[_known_row(first, second)] = _shares(values)
             elif section == "outcomes":
                 kind, row = name.strip().split(" ", 1)
-                outcomes[_known_test(kind, row)] = dict(_shares(values))
+                outcomes[_known_test(kind, row)] = _known_outcomes(kind, _shares(values))
             elif section == "dependence" and second in dependence:
                 dependence[second] = float(values)
             else:
@@ -217,6 +217,12 @@ def _known_test(kind: str, row: str) -> tuple[str, str]:
     if kind not in OUTCOMES or row not in OUTCOMES[kind]:
         raise KeyError(kind, row)
     return kind, row
+
+
+def _known_outcomes(kind: str, shares: WeighedCell) -> Mapping[str, float]:
+    if strange := {outcome for outcome, _ in shares} - set(outcomes_of(kind)):
+        raise KeyError(kind, *strange)
+    return dict(shares)
 
 
 FIRST_GUESSES = Densities()

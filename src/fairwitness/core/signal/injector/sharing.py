@@ -24,9 +24,9 @@ HEIGHTS_APART, CLASS_SHARE = 1.8, 0.2
 AT_SYNC = 0.12
 """[M] of a cycle: how near to the sync's own switch-off a pulse must end to be that injector's."""
 SUPPLY_V = 13.8
-TOGETHER_FROM, BEYOND_ONE = 1.6, 1.15
-"""[M] of what one injector draws, from which several fire at once: two draw 2, and windings differ by a fifth.
-Where nobody said how many ohms one has: of what the lowest of the usual windings draws."""
+TOGETHER_FROM, BEYOND_ONE = 1.35, 1.15
+"""[M] of what one injector can draw, from which several fire at once: windings differ by a fifth, and a short pulse
+ends low. Where nobody said how many ohms one has: of what the lowest of the usual windings draws."""
 
 
 def of_injectors(peaks_a: FloatArray, begins: int, cycles: int, injectors: int, at_sync: BoolArray | None) -> BoolArray:
