@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from numpy.random import Generator
 
-from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.engine import Engine, InjectorDrive
 from fairwitness.simulate.vehicle import Vehicle
 from fairwitness.simulate.worlds.choices import World
 from fairwitness.simulate.worlds.parts import GasColumn
@@ -181,7 +181,7 @@ def _eddies(v: Vehicle, rng: Generator) -> Vehicle:
 
 
 def _plain_unit(v: Vehicle, rng: Generator) -> Vehicle:
-    twice = bool(rng.random() < 0.5)
+    twice = bool(rng.random() < 0.5) and v.injection.drive is InjectorDrive.SATURATED  # sprayed on a shut valve
     running = replace(v.running, idle_control=bool(rng.random() < 0.5))
     return replace(v, protective=False, running=running, injection=replace(v.injection, twice=twice))
 

@@ -1,15 +1,21 @@
 """How far readings that share a capture, and views that share a spark, count as independent: by what serves best.
 
-The powers are those under which the true answer was given the highest probability, over visits of a few tests each.
+The score is the mean log probability of the true answer over visits of a few tests each. Of powers that score alike the
+most prudent is taken: the lowest whose score is within one standard error of the best.
+
+References
+----------
+Hastie, Tibshirani, Friedman, The Elements of Statistical Learning, 7.10: the one-standard-error rule [P].
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from fairwitness.core.model.case import Case
 from fairwitness.core.reason.inference.hypotheses import Hypothesis, hypotheses
@@ -18,6 +24,8 @@ from fairwitness.core.reason.knowledge.densities import Densities
 from fairwitness.core.reason.knowledge.faults import NO_FAULT
 from fairwitness.simulate.garage import ENGINES
 from fairwitness.study.fitting.readings import KnownVehicle
+
+FloatArray = NDArray[np.float64]
 
 TEMPERS = (0.4, 0.55, 0.7, 0.85, 1.0)
 VIEWS = (0.3, 0.45, 0.6, 0.8, 1.0)
@@ -36,32 +44,36 @@ class Choice:
 
 
 def best_powers(densities: Densities, vehicles: Sequence[KnownVehicle]) -> Choice:
-    """The powers that serve best, one after the other.
+    """The most prudent powers among those that serve best, one after the other.
 
     Parameters
     ----------
     densities : Densities
     vehicles : sequence of KnownVehicle
+        At least one.
 
     Returns
     -------
     Choice
     """
-    best = _tried(densities, vehicles)
-    for temper in TEMPERS:
-        best = max(best, _tried(replace(densities, temper=temper), vehicles), key=lambda c: c.score)
-    for views in VIEWS:
-        own = replace(densities, temper=best.temper, views_count_as=views)
-        best = max(best, _tried(own, vehicles), key=lambda c: c.score)
-    return best
+    temper, _ = _prudent({t: log_scores(replace(densities, temper=t), vehicles) for t in TEMPERS})
+    tempered = replace(densities, temper=temper)
+    views, score = _prudent({v: log_scores(replace(tempered, views_count_as=v), vehicles) for v in VIEWS})
+    return Choice(temper, views, score)
 
 
-def _tried(densities: Densities, vehicles: Sequence[KnownVehicle]) -> Choice:
-    return Choice(densities.temper, densities.views_count_as, log_score(densities, vehicles))
+def _prudent(scores: Mapping[float, FloatArray]) -> tuple[float, float]:
+    """The lowest power within a standard error of the best, and its mean score."""
+    best = max(scores.values(), key=lambda own: float(own.mean()))
+    for power in sorted(scores):
+        lost = best - scores[power]
+        if lost.mean() <= lost.std() / np.sqrt(lost.size):
+            return power, float(scores[power].mean())
+    raise AssertionError("the best is within a standard error of itself")
 
 
-def log_score(densities: Densities, vehicles: Sequence[KnownVehicle]) -> float:
-    """Mean log probability of the true fault at its true place, over short visits.
+def log_scores(densities: Densities, vehicles: Sequence[KnownVehicle]) -> FloatArray:
+    """Log probability of the true fault at its true place, over one short visit of each vehicle.
 
     Parameters
     ----------
@@ -70,9 +82,9 @@ def log_score(densities: Densities, vehicles: Sequence[KnownVehicle]) -> float:
 
     Returns
     -------
-    float, nats
+    (vehicles,) float, nats
     """
-    return float(np.mean([np.log(max(chance_of_truth(densities, known), LEAST)) for known in vehicles]))
+    return np.array([np.log(max(chance_of_truth(densities, known), LEAST)) for known in vehicles])
 
 
 def chance_of_truth(densities: Densities, known: KnownVehicle) -> float:

@@ -65,6 +65,8 @@ GONE_S = 0.6e-3
 MARKS_MIN = 3
 WELL_FITTED = 0.2
 PRESENT_SHARE = 0.3
+IDLES_BELOW_RPM = 1400.0
+"""[M] no engine idles faster, warm or cold."""
 NO_CURRENT = INJECTOR_DRAWS_CURRENT()
 
 
@@ -189,7 +191,8 @@ def _on_feeds(capture: Capture, engine: Engine, clamps: Sequence[Channel]) -> As
             shapes[cylinder] = pulses.mean_shape(mine)
             clamp[cylinder] = k
     cycles = int(marks.off_s.size) - 1
-    if (at_once := _together(trains, cycles, sync.cylinder, engine)) > 1:
+    too_fast = capture.set_up.load == "idle" and 120.0 / cycle_s > IDLES_BELOW_RPM
+    if (at_once := _together(trains, cycles, sync.cylinder, engine, too_fast=too_fast)) > 1:
         return Reason("fired_together", FIRED_TOGETHER(together=at_once), blocking=True)
     return Assigned(
         trains=trains,
@@ -214,13 +217,20 @@ def _of_injectors(pulses: Pulses, injectors: int, marks: _Marks, cycle_s: float)
     return pulses.chosen(of_injectors(pulses.peak_a, begins, int(marks.off_s.size) - 1, injectors, at_sync))
 
 
-def _together(trains: Mapping[int, Train], cycles: int, first: int, engine: Engine) -> int:
-    """How many injectors fire at once; 1 where not all of them hang on what was clamped."""
+def _together(trains: Mapping[int, Train], cycles: int, first: int, engine: Engine, *, too_fast: bool) -> int:
+    """How many injectors fire at once; 1 where not all of them hang on what was clamped.
+
+    An idle that seems twice as fast as engines idle is a sync that comes twice a cycle, whatever the injectors draw.
+    """
     start = engine.position(first)
     order = [*engine.firing_order[start:], *engine.firing_order[:start]]
-    if engine.injector_drive is not InjectorDrive.SATURATED or set(trains) != set(order) or cycles < MARKS_MIN - 1:
+    if set(trains) != set(order) or cycles < MARKS_MIN - 1:
         return 1
     present = [trains[c].count > PRESENT_SHARE * cycles for c in order]
+    if too_fast and present == [i % 2 == 0 for i in range(len(present))]:
+        return 2
+    if engine.injector_drive is not InjectorDrive.SATURATED:
+        return 1
     levels = [float(np.median(trains[c].level_a)) for c, here in zip(order, present, strict=True) if here]
     return fired_together(present, max(levels), engine.injector_ohms) if levels else 1
 
