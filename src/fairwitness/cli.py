@@ -202,6 +202,8 @@ def _tell(given: argparse.Namespace, text: str, *, met: bool) -> int:
     print(text)
     if given.report:
         compared = f" --compared {given.compared}" if given.kind == "policies" else ""
+        if given.kind == "policies" and given.worlds != Population.KNOWN:
+            compared += f' --worlds "{given.worlds}"'
         command = f"fairwitness study --kind {given.kind} --cases {given.cases} --seed {given.seed}{compared}"
         given.report.parent.mkdir(parents=True, exist_ok=True)
         given.report.write_text(f"{command}\nversion {__version__}, {datetime.now(UTC):%Y-%m-%d}\n\n{text}\n")

@@ -73,6 +73,11 @@ class PolicyRun:
     lead_right: bool
 
     @property
+    def blames(self) -> bool:
+        """Somebody was named."""
+        return self.status in {s.value for s in BLAMING}
+
+    @property
     def right(self) -> bool:
         """Cylinder and cause."""
         return self.cylinder_right and self.cause_right

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import asdict, dataclass
 from typing import Any
 
@@ -14,8 +14,15 @@ from fairwitness.core.reason.knowledge.faults import FAULTS
 from fairwitness.core.reason.verdict import Status
 from fairwitness.study.policies import PLAN, PolicyRun, Result
 
-TARGETS = {"cylinder": 0.99, "cause": 0.98, "fault": 0.92, "calibration": 0.05, "wrong_established": 0.005,
-           "healthy_accused": 0.005, "saved": 0.30}  # fmt: skip
+TARGETS: Mapping[str, Mapping[str, float]] = {
+    "known": {"cylinder": 0.99, "cause": 0.98, "fault": 0.92, "calibration": 0.05, "wrong_established": 0.005,
+              "healthy_accused": 0.005, "sound_accused": 0.01, "saved": 0.30},
+    "left out": {"cylinder": 0.97, "cause": 0.97, "fault": 0.90, "calibration": 0.03, "wrong_established": 0.003,
+                 "healthy_accused": 0.005, "sound_accused": 0.01, "saved": 0.30},
+}  # fmt: skip
+"""Of the world the simulator grew up in, and of worlds that nothing was fitted on."""
+TRUSTED = 0.995
+"""How often what is called established has to be right."""
 BINS = 10
 RESAMPLES = 2000
 Z95 = 1.959964
@@ -103,6 +110,23 @@ def calibration(policy_runs: Sequence[tuple[Result, PolicyRun]]) -> tuple[tuple[
     return tuple(bins), error
 
 
+def trusted_from(policy_runs: Sequence[tuple[Result, PolicyRun]]) -> float | None:
+    """The lowest chance from which on, in all vehicles given that much or more, what was named was right often enough.
+
+    Returns
+    -------
+    float or None
+        None where no chance was high enough.
+    """
+    named = sorted(((run.probability, run.claims_hold) for _, run in policy_runs if run.blames), reverse=True)
+    lowest, right = None, 0
+    for count, (chance, holds) in enumerate(named, start=1):
+        right += holds
+        if right >= TRUSTED * count:
+            lowest = chance
+    return lowest
+
+
 def per_right(policy_runs: Sequence[tuple[Result, PolicyRun]]) -> float:
     """Minutes spent for each vehicle told right: a policy pays for the ones it gets wrong, too."""
     reported = sum(run.right for _, run in policy_runs)
@@ -151,11 +175,16 @@ def summary(results: Sequence[Result]) -> dict[str, Any]:
         "established": share(planned, lambda run: run.status == Status.ESTABLISHED.value),
         "wrong_established": share(planned, lambda run: run.status == Status.ESTABLISHED.value and not run.claims_hold),
         "healthy_accused": share(sound, lambda run: run.accused),
+        "sound_accused": share(planned, lambda run: run.accused),
     }
+    worlds = "left out" if any(r.left_out for r in results) else "known"
     return {
+        "worlds": worlds,
         "vehicles": len(results),
         "figures": {name: s.document() for name, s in figures.items()},
-        "targets": TARGETS,
+        "targets": dict(TARGETS[worlds]),
+        "trusted_from": trusted_from(planned),
+        "combinations": _by(planned, lambda r: r.left_out, at_least=1) if worlds == "left out" else [],
         "calibration": {"bins": [asdict(b) for b in bins], "error": round(error, 4)},
         **_minutes(results),
         "faults": _by(planned, lambda r: " + ".join(r.faults) or "none", at_least=2),
@@ -225,26 +254,31 @@ def _by(
 
 def targets_met(reported: dict[str, Any]) -> dict[str, bool]:
     """Which targets a summary meets."""
-    figures = reported["figures"]
-    met = {name: (figures[name]["share"] or 0) >= TARGETS[name] for name in ("cylinder", "cause", "fault")}
-    met["calibration"] = reported["calibration"]["error"] <= TARGETS["calibration"]
-    for name in ("wrong_established", "healthy_accused"):
-        met[name] = (figures[name]["share"] or 0) <= TARGETS[name]
+    figures, targets = reported["figures"], reported["targets"]
+    met = {name: (figures[name]["share"] or 0) >= targets[name] for name in ("cylinder", "cause", "fault")}
+    met["calibration"] = reported["calibration"]["error"] <= targets["calibration"]
+    for name in ("wrong_established", "healthy_accused", "sound_accused"):
+        met[name] = (figures[name]["share"] or 0) <= targets[name]
     if reported["saved"]:
         best = next(p for p in reported["policies"] if p["policy"] == reported["saved"]["beside"])
         plan = next(p for p in reported["policies"] if p["policy"] == PLAN)
-        met["saved"] = reported["saved"]["share"] >= TARGETS["saved"] and plan["right"]["hits"] >= best["right"]["hits"]
+        met["saved"] = reported["saved"]["share"] >= targets["saved"] and plan["right"]["hits"] >= best["right"]["hits"]
     return met
 
 
 def report(reported: dict[str, Any]) -> str:
     """A summary as lines of text."""
-    lines = [f"{reported['vehicles']} simulated vehicles, tests chosen by the plan until there was an answer"]
+    where = "in worlds that nothing was fitted on" if reported["worlds"] == "left out" else "in the known world"
+    lines = [f"{reported['vehicles']} simulated vehicles {where}, tests chosen by the plan until there was an answer"]
     for name, f in reported["figures"].items():
         percent = "" if f["share"] is None else f" = {100 * f['share']:.1f} %"
         lines.append(f"{name.replace('_', ' '):20}{f['hits']} of {f['count']}{percent}"
                      f"  (95 %: {100 * f['low']:.1f} to {100 * f['high']:.1f} %)")  # fmt: skip
     lines.append(f"{'calibration error':20}{reported['calibration']['error']:.3f}")
+    if reported["trusted_from"] is not None:
+        lines.append(
+            f"what was named was right in {100 * TRUSTED:.1f} % from {100 * reported['trusted_from']:.1f} % on"
+        )
     for b in reported["calibration"]["bins"]:
         lines.append(f"    said {100 * b['claimed']:5.1f} %, right {100 * b['right']:5.1f} %, {b['count']} vehicles")
     for p in reported["policies"]:
@@ -257,6 +291,9 @@ def report(reported: dict[str, Any]) -> str:
     if reported["saved"]:
         s = reported["saved"]
         lines.append(f"the plan needs {100 * s['share']:.0f} % fewer minutes a right answer than {s['beside']}")
+    for c in reported["combinations"]:
+        right = ", ".join(f"{name} {c[name]}" for name in ("cylinder", "cause", "fault"))
+        lines.append(f"  without {c['name']:12}{right} of {c['vehicles']}")
     missed = [name for name, ok in targets_met(reported).items() if not ok]
     for f in reported["faults"]:
         lost = f["vehicles"] - min(f["cylinder"], f["cause"], f["fault"])

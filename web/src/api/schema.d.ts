@@ -1344,6 +1344,7 @@ export interface components {
             established: components["schemas"]["Share"];
             wrong_established: components["schemas"]["Share"];
             healthy_accused: components["schemas"]["Share"];
+            sound_accused: components["schemas"]["Share"];
         };
         FileRequest: {
             /** Format: binary */
@@ -1525,6 +1526,12 @@ export interface components {
         KeptHere: {
             id: number;
             case: number;
+        };
+        Known: {
+            version: string;
+            vehicles: number;
+            figures: components["schemas"]["Figures"];
+            calibration: components["schemas"]["Calibration"];
         };
         KnownGoodRequest: {
             why: string;
@@ -1912,6 +1919,11 @@ export interface components {
         ToolsEnum: "scope" | "big_clamp" | "small_clamp" | "pick_ups" | "attenuator" | "hose_sensor" | "transducer" | "scan_tool" | "meter" | "lamp" | "spark_gap" | "compression_gauge" | "leak_down_gauge" | "vacuum_gauge" | "fuel_gauge" | "injector_pulser" | "smoke_or_propane";
         Trust: {
             version: string;
+            worlds: components["schemas"]["WorldsEnum"];
+            combinations: components["schemas"]["Group"][];
+            /** Format: double */
+            trusted_from: number | null;
+            known: components["schemas"]["Known"];
             /** Format: date-time */
             made_at: string;
             own: boolean;
@@ -2011,6 +2023,12 @@ export interface components {
         WithdrawRequest: {
             reason: string;
         };
+        /**
+         * @description * `known` - known
+         *     * `left out` - left out
+         * @enum {string}
+         */
+        WorldsEnum: "known" | "left out";
     };
     responses: never;
     parameters: never;

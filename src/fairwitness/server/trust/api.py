@@ -13,8 +13,11 @@ from rest_framework.views import APIView
 
 from fairwitness.core.errors import PackageError
 from fairwitness.server.accounts.permissions import person, require
-from fairwitness.server.trust.files import ELSEWHERE, OWN, SHIPPED
+from fairwitness.server.trust.files import ELSEWHERE, KNOWN, OWN, SHIPPED
 from fairwitness.server.trust.schemas import TrustSerializer
+
+
+NOT_TOLD = {"hits": 0, "count": 0, "share": None, "low": 0.0, "high": 1.0}
 
 
 class TrustView(APIView):
@@ -39,8 +42,17 @@ def latest() -> dict[str, Any]:
     path = own if own.is_file() else SHIPPED
     try:
         reported: dict[str, Any] = json.loads(path.read_text())
-        elsewhere = json.loads(ELSEWHERE.read_text())
-        return {**reported, "own": path is own, "saved": reported["saved"], "elsewhere": elsewhere}
+        elsewhere, known = json.loads(ELSEWHERE.read_text()), json.loads(KNOWN.read_text())
+        figures = {"sound_accused": NOT_TOLD, **reported["figures"]}  # studies of 0.1.0 did not tell it
+        return {
+            **{"worlds": "known", "combinations": [], "trusted_from": None},
+            **reported,
+            "figures": figures,
+            "own": path is own,
+            "saved": reported["saved"],
+            "elsewhere": elsewhere,
+            "known": known,
+        }
     except (OSError, ValueError, KeyError) as error:
         raise PackageError(
             "The study cannot be read.", where=path.name, remedy="Run fairwitness study --kind policies again."

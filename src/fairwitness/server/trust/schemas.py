@@ -22,6 +22,7 @@ class FiguresSerializer(serializers.Serializer):
     established = ShareSerializer()
     wrong_established = ShareSerializer()
     healthy_accused = ShareSerializer()
+    sound_accused = ShareSerializer()
 
 
 class BinSerializer(serializers.Serializer):
@@ -78,8 +79,19 @@ class ElsewhereSerializer(serializers.Serializer):
     figures = ElsewhereFiguresSerializer()
 
 
+class KnownSerializer(serializers.Serializer):
+    version = serializers.CharField()
+    vehicles = serializers.IntegerField()
+    figures = FiguresSerializer()
+    calibration = CalibrationSerializer()
+
+
 class TrustSerializer(serializers.Serializer):
     version = serializers.CharField()
+    worlds = serializers.ChoiceField(choices=("known", "left out"))
+    combinations = GroupSerializer(many=True)
+    trusted_from = serializers.FloatField(allow_null=True)
+    known = KnownSerializer()
     made_at = serializers.DateTimeField()
     own = serializers.BooleanField()
     vehicles = serializers.IntegerField()
