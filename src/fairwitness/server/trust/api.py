@@ -16,7 +16,6 @@ from fairwitness.server.accounts.permissions import person, require
 from fairwitness.server.trust.files import ELSEWHERE, KNOWN, OWN, SHIPPED
 from fairwitness.server.trust.schemas import TrustSerializer
 
-
 NOT_TOLD = {"hits": 0, "count": 0, "share": None, "low": 0.0, "high": 1.0}
 
 

@@ -181,7 +181,8 @@ def _eddies(v: Vehicle, rng: Generator) -> Vehicle:
 
 
 def _plain_unit(v: Vehicle, rng: Generator) -> Vehicle:
-    twice = bool(rng.random() < 0.5) and v.injection.drive is InjectorDrive.SATURATED  # sprayed on a shut valve
+    paired = v.injection.drive is InjectorDrive.SATURATED and v.engine.cylinders % 2 == 0  # sprayed on shut valves
+    twice = bool(rng.random() < 0.5) and paired
     running = replace(v.running, idle_control=bool(rng.random() < 0.5))
     return replace(v, protective=False, running=running, injection=replace(v.injection, twice=twice))
 

@@ -14,7 +14,7 @@ from __future__ import annotations
 
 from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -36,9 +36,13 @@ CELL_WEIGHS = 10.0
 UNLISTED = 0.01
 """[M] share that a cell gives to what the table does not list, before any reading: as its peers, or anything."""
 TABLE_WEIGHS = 40.0
-"""[M] a row of the table of outcomes counts as so many readings."""
+"""[M] a row of the table of outcomes counts as so many readings, and readings as no more than the row: a simulated hand
+slips less often than a real one, however often it is asked."""
 TAIL = (Form(1.0, 0.0, 0.98), Form(1.0, 0.25, 0.02))
 """[M] a sound cylinder, and how far it is off now and then."""
+TAIL_LEAST = 0.01
+"""[M] how often a sound cylinder is far off at least, and a reading of an ill one none that the table foresaw: the
+worlds are not all the world."""
 NARROWEST = 0.005
 FIXED = (LEFT_ALONE, BESIDE)
 """Symbols whose centre is that of the peers by what they mean."""
@@ -128,11 +132,20 @@ def _one_round(
             if s != ANYTHING:
                 taken[(s, j)].append(np.column_stack([shares, sigmas, responsible]))
         start = _first_cell(listed[row])
-        fit.cells[row] = {s: (CELL_WEIGHS * w + often[s]) / (CELL_WEIGHS + shares.size) for s, w in start.items()}
+        fit.cells[row] = _with_tail(
+            {s: (CELL_WEIGHS * w + often[s]) / (CELL_WEIGHS + shares.size) for s, w in start.items()}
+        )
     for s, forms in fit.forms.items():
         gathered = [np.vstack(taken[(s, j)]) if taken[(s, j)] else np.zeros((0, 3)) for j in range(len(forms))]
         fit.counts[s] = float(sum(g[:, 2].sum() for g in gathered))
         fit.forms[s] = _moved(s, first[s], gathered)
+
+
+def _with_tail(cell: dict[str, float]) -> dict[str, float]:
+    """A cell that keeps the least share for anything."""
+    rest = 1 - cell[ANYTHING]
+    least = max(cell[ANYTHING], TAIL_LEAST)
+    return {s: least if s == ANYTHING else w * (1 - least) / rest for s, w in cell.items()}
 
 
 def _moved(symbol: str, first: Sequence[Form], gathered: Sequence[FloatArray]) -> list[Form]:
@@ -150,6 +163,8 @@ def _moved(symbol: str, first: Sequence[Form], gathered: Sequence[FloatArray]) -
         width = float(np.sqrt((off + beyond) / (GUESS_WEIGHS + count)))
         weight = (GUESS_WEIGHS * guess.weight + count) / (GUESS_WEIGHS + whole)
         moved.append(Form(round(centre, 4), round(max(width, NARROWEST if symbol != LEFT_ALONE else 0.0), 4), weight))
+    if symbol == LEFT_ALONE and moved[1].weight < TAIL_LEAST:
+        moved = [replace(moved[0], weight=1 - TAIL_LEAST), replace(moved[1], weight=TAIL_LEAST)]
     return moved
 
 
@@ -193,9 +208,10 @@ def fit_outcomes(
     tables = {}
     for (test, row), counts in sorted(counted.items()):
         total = sum(counts.values())
+        heard = min(float(total), TABLE_WEIGHS)
         start = OUTCOMES[test][row]
         shares = {
-            outcome: (TABLE_WEIGHS * start.get(outcome, 0.0) + counts[outcome]) / (TABLE_WEIGHS + total)
+            outcome: (TABLE_WEIGHS * start.get(outcome, 0.0) + heard * counts[outcome] / total) / (TABLE_WEIGHS + heard)
             for outcome in {**start, **counts}
         }
         tables[(test, row)] = (total, shares)

@@ -42,7 +42,9 @@ FIRE_SHARE, ARM_SHARE = 0.25, 0.15
 """Of the usual height: where a pulse begins, and where it has ended."""
 BUSY_SIGMA = 8.0
 EDGES_TELL = 3.0
-"""Ratio of the sharpness of falls and rises from which they tell the polarity, whatever the median is."""
+"""Ratio of the sharpness of falls and rises from which they tell the polarity, unless the current rests at zero."""
+AT_ZERO = 0.08
+"""[M] of the height of pulses: a zeroed clamp rests below this. Eddy currents make a rise as sharp as a fall."""
 LATE_FROM_S, LATE_TO_S, LATE_TOLERANCE_S = -20e-6, 160e-6, 0.5e-6
 REST_SHARE = 0.08
 """Of the highest pulses: what lower ones must still reach to be pulses, where one injector draws far more."""
@@ -226,7 +228,8 @@ def _survey(amps: SampleArray, rate_hz: float, drive: InjectorDrive) -> Trace:
     usual = _Levels(**{f.name: float(np.median([getattr(r, f.name) for r in rows])) for f in fields(_Levels)})
     noise, up, down = usual.noise, usual.up, usual.down
     edges = (usual.fall, usual.rise)
-    edges_tell = drive is InjectorDrive.SATURATED and max(edges) > EDGES_TELL * min(edges)
+    at_zero = abs(usual.middle) < AT_ZERO * max(up, down)  # it rests there: where it goes from it is up
+    edges_tell = drive is InjectorDrive.SATURATED and max(edges) > EDGES_TELL * min(edges) and not at_zero
     upright = usual.fall >= usual.rise if edges_tell else up >= down
     top = up + down if min(up, down) > BUSY_SIGMA * noise else max(up, down)
     rest = usual.rest_up if upright else usual.rest_down
@@ -237,13 +240,14 @@ def _survey(amps: SampleArray, rate_hz: float, drive: InjectorDrive) -> Trace:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Levels:
-    """How a stretch of current moves: its noise, how far it reaches above and below its median, the same with the
+    """How a stretch of current moves: its noise, its median, how far it reaches above and below that, the same with the
     highest pulses left out (``rest``), and how sharply it falls and rises.
 
     Sharpness is a third moment: of all changes the steep ones count.
     """
 
     noise: float
+    middle: float
     up: float
     down: float
     rest_up: float
@@ -262,6 +266,7 @@ def _levels(values: FloatArray, step: int) -> _Levels:
     up, down = float(high) - middle, middle - float(low)
     return _Levels(
         noise=noise,
+        middle=middle,
         up=up,
         down=down,
         rest_up=_beside(cleaned - middle, FIRE_SHARE * up, step),

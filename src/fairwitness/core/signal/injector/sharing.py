@@ -49,7 +49,7 @@ def of_injectors(peaks_a: FloatArray, begins: int, cycles: int, injectors: int, 
         All of them where nothing else hangs on the feed, or nothing tells the kinds apart.
     """
     everything = np.ones(peaks_a.size, dtype=np.bool_)
-    if cycles < 2 or begins < MORE_THAN_INJECTORS * injectors * cycles:
+    if cycles < 2 or begins < MORE_THAN_INJECTORS * injectors * (cycles + 2):  # with those begun and not ended
         return everything
     ranked = np.sort(np.log(np.maximum(peaks_a, 1e-9)))
     first, last = int(CLASS_SHARE * ranked.size), int((1 - CLASS_SHARE) * ranked.size)
