@@ -60,6 +60,8 @@ class Feed:
     role: Role = Role.INJECTOR_CURRENT
     strikes: int = 1
     fall_s: float = 1.2e-4
+    eddies: float = 0.0
+    """Share of the current that eddy currents let rise at once."""
     seed: int = 0
 
 
@@ -106,7 +108,8 @@ def _pulse(w: Winding, how: Feed) -> np.ndarray:
     if w.dead:
         return np.zeros(1)
     t = np.arange(int(w.on_ms * 1e-3 * FINE_HZ)) / FINE_HZ
-    current = how.volts / w.ohm * (1 - np.exp(-t * w.ohm / w.henry))
+    slow, fast = (1 - np.exp(-t * w.ohm / henry) for henry in (w.henry, w.henry / 8))
+    current = how.volts / w.ohm * ((1 - how.eddies) * slow + how.eddies * fast)
     if w.lifts_ms is not None:
         current *= 1 - w.dent * np.exp(-(((t - w.lifts_ms * 1e-3) / 1.6e-4) ** 2))
     if how.hold_a is not None:

@@ -55,3 +55,21 @@ def test_whether_and_which_are_separate_answers(fault):
     found = judged(Feed(odd={3: SICK_INJECTORS[fault]}), sync="coil")
     assert found.verdict.status is not Status.NO_FAULT_FOUND
     assert found.verdict.cylinders == ()
+
+
+EDDIES = Feed(eddies=0.35, fall_s=4e-4)
+SHORT_CIRCUIT = Winding(ohm=3.0, henry=0.001, lifts_ms=None)
+
+
+@pytest.mark.parametrize("offset_a", [0.0, 0.05, -0.05])
+def test_a_rise_as_sharp_as_a_fall_is_not_taken_for_one(offset_a):
+    found = judged(replace(EDDIES, offset_a=offset_a))
+    assert odd_ones(found) == set()
+    assert found.captures[0].usable
+
+
+@pytest.mark.parametrize("order", [(1, 3, 2), (1, 3, 4, 2), (1, 2, 4, 5, 3)])
+@pytest.mark.parametrize("how", [Feed(), EDDIES, Feed(seconds=0.75)], ids=["usual", "eddies", "few cycles"])
+def test_a_short_circuit_is_the_odd_one_and_not_its_peers(how, order):
+    found = judged(replace(how, order=order, odd={3: SHORT_CIRCUIT}))
+    assert odd_ones(found) == {3}

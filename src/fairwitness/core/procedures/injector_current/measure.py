@@ -206,6 +206,8 @@ def _usual(assigned: Assigned, figures: Mapping[int, Figures]) -> _Usual:
         others = [f["level_a"] for d, f in flowing.items() if d != c]
         near = [f["level_a"] for d, f in flowing.items() if d != c and assigned.clamp[d] == k]
         chosen = near if len(near) >= 2 else others or [f["level_a"] for f in flowing.values()]
+        if len(chosen) == 2 and c in flowing:  # of two peers that differ it sides with the sound one
+            chosen = [*chosen, flowing[c]["level_a"]]
         level[c] = usual_of(np.array(chosen), within=NEAR) if chosen else 1.0
     return _Usual(
         level=level,
