@@ -104,7 +104,7 @@ def remove_spikes(values: FloatArray, *, sigma: float, width: int = 7) -> tuple[
     centre = ndimage.median_filter(values, size=width, mode="nearest")
     apart = np.abs(values - centre)
     scale = NORMAL_FACTOR * float(np.median(apart)) + 1e-12 * (1.0 + float(np.abs(values).max()))
-    coarse = 0.5 * _converter_step(values)  # a trace of few levels often does not differ from its neighbours at all
+    coarse = 0.5 * converter_step(values)  # a trace of few levels often does not differ from its neighbours at all
     spikes = apart > sigma * max(scale, coarse, 0.002 * float(np.ptp(centre)))
     count = 0
     for first, last in zip(*runs(np.flatnonzero(spikes), gap=1), strict=True):
@@ -119,9 +119,19 @@ def remove_spikes(values: FloatArray, *, sigma: float, width: int = 7) -> tuple[
     return np.where(spikes, centre, values), count
 
 
-def _converter_step(values: FloatArray) -> float:
-    """Distance of the levels a converter gave; next to nothing where they are many."""
-    levels = np.unique(values)
+def converter_step(values: SampleArray) -> float:
+    """Distance of the levels a converter gave; next to nothing where they are many.
+
+    Parameters
+    ----------
+    values : (n,) float
+
+    Returns
+    -------
+    float
+        Same unit; 0 where all are alike.
+    """
+    levels = np.unique(values[np.isfinite(values)])
     return float(np.median(np.diff(levels))) if levels.size > 1 else 0.0
 
 

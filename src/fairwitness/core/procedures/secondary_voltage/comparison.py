@@ -192,9 +192,27 @@ def _beside_peers(
     spread = float(np.median([sparking[c].get(f"{view.name}_spread", 0.0) for c in values]))
     shares = {c: v / scale if view.relative else 1.0 + v - usual for c, v in values.items()}
     sigmas = {
-        c: float(np.hypot(view.sigma.value, 1.2533 * spread / scale / np.sqrt(sparking[c]["sparks"]))) for c in values
+        c: float(
+            np.hypot(
+                np.hypot(view.sigma.value, 1.2533 * spread / scale / np.sqrt(sparking[c]["sparks"])),
+                ROUNDING * _grid(view, sparking[c], scale),
+            )
+        )
+        for c in values
     }
     return usual, shares, sigmas
+
+
+TINY_KV = 1e-6
+ONE_LEVEL = 1.05
+"""A value of the peers rounded up and one rounded down are a level apart."""
+ROUNDING = 0.41
+"""Of the distance of a converter's levels: two values rounded to it differ by so much, one sigma (1/sqrt 12 each)."""
+
+
+def _grid(view: View, own: Figures, scale: float) -> float:
+    """Distance of a converter's levels as a share of the usual value."""
+    return own.get("grid_kv", 0.0) / scale if view.unit == "kV" else 0.0
 
 
 def _in_order(
@@ -257,7 +275,10 @@ def _findings(cylinder: int, own: Figures, beside: _Beside, engine: Engine, orig
         if engine.ignition is Ignition.WASTE_SPARK and partner is not None and partner in sparking:
             text += CYLINDER_SAME_COIL(partner=partner)
         return [finding("firing_kv", State.ABSENT, text, is_remark=False)]
-    states = {v.name: _state(v, beside.shares[v.name].get(cylinder)) for v in VIEWS}
+    states = {
+        v.name: _state(v, beside.shares[v.name].get(cylinder), _grid(v, own, max(usual[v.name], TINY_KV)))
+        for v in VIEWS
+    }
     if own["line_kv"] <= 0 and "line_kv" not in beside.unseen:
         states["line_kv"] = states["duration_ms"] = State.ABSENT
         states["rise"] = states["ringing"] = State.NORMAL
@@ -269,8 +290,9 @@ def _findings(cylinder: int, own: Figures, beside: _Beside, engine: Engine, orig
     return found
 
 
-def _state(view: View, share: float | None) -> State:
-    if share is None:
+def _state(view: View, share: float | None, grid: float) -> State:
+    """How a share stands; one level of the converter up or down is none."""
+    if share is None or abs(share - 1) <= ONE_LEVEL * grid:
         return State.NORMAL
     return State.LOW if share < view.low else State.HIGH if share > view.high else State.NORMAL
 
