@@ -32,7 +32,8 @@ ROUNDS = 40
 GUESS_WEIGHS = 10.0
 """[M] a first guess of a centre, a width or a weight counts as so many readings."""
 CELL_WEIGHS = 10.0
-"""[M] the even weights of a cell count as so many readings."""
+"""[M] the even weights of a cell count as so many readings, and readings as no more than they: what the trade has seen
+and no world shows keeps its place."""
 UNLISTED = 0.01
 """[M] share that a cell gives to what the table does not list, before any reading: as its peers, or anything."""
 TABLE_WEIGHS = 40.0
@@ -132,8 +133,9 @@ def _one_round(
             if s != ANYTHING:
                 taken[(s, j)].append(np.column_stack([shares, sigmas, responsible]))
         start = _first_cell(listed[row])
+        heard = min(float(shares.size), CELL_WEIGHS)
         fit.cells[row] = _with_tail(
-            {s: (CELL_WEIGHS * w + often[s]) / (CELL_WEIGHS + shares.size) for s, w in start.items()}
+            {s: (CELL_WEIGHS * w + heard * often[s] / shares.size) / (CELL_WEIGHS + heard) for s, w in start.items()}
         )
     for s, forms in fit.forms.items():
         gathered = [np.vstack(taken[(s, j)]) if taken[(s, j)] else np.zeros((0, 3)) for j in range(len(forms))]
