@@ -3,10 +3,13 @@
 import numpy as np
 import pytest
 
+from fairwitness.core.errors import SimulationError
 from fairwitness.core.procedures.specs import OFFERS
+from fairwitness.core.reason.knowledge.densities import SHIPPED
 from fairwitness.simulate.garage import ENGINES
-from fairwitness.study.policies import FIXED, PLAN, as_json, assess, from_json
-from fairwitness.study.population import drawn_faults, vehicle_of
+from fairwitness.simulate.worlds.choices import HELD_OUT, KNOWN_WORLD
+from fairwitness.study.policies import FIXED, PLAN, Under, as_json, assess, from_json
+from fairwitness.study.population import Population, combination_of, drawn_faults, vehicle_of
 
 
 @pytest.fixture(scope="module")
@@ -47,3 +50,22 @@ def test_vehicles_are_ill_as_often_as_the_priors_say():
     two = np.mean([len({f.fault for f in faults}) > 1 for faults in drawn])
     assert sound == pytest.approx(14 / 90, abs=0.035)
     assert 0.005 < two < 0.05
+
+
+def test_combinations_take_turns_and_a_vehicle_has_all_of_its_own():
+    assert {combination_of(seed) for seed in range(len(HELD_OUT))} == set(HELD_OUT)
+    for seed in range(8):
+        visit, _, _ = vehicle_of(seed, Population.LEFT_OUT)
+        world = visit.vehicle.world
+        assert all(world[question] == answer for question, answer in HELD_OUT[combination_of(seed)])
+        assert vehicle_of(seed)[0].vehicle.world == KNOWN_WORLD
+
+
+def test_worlds_that_are_left_out_are_judged_by_densities_that_never_met_them(tmp_path):
+    assert Under().densities(3) is SHIPPED
+    for name in HELD_OUT:
+        (tmp_path / f"without-{name}.txt").write_text(f"# {name}\n")
+    under = Under(population=Population.LEFT_OUT, densities_in=tmp_path)
+    assert under.densities(3).provenance == (combination_of(3),)
+    with pytest.raises(SimulationError):
+        Under(population=Population.LEFT_OUT, densities_in=tmp_path / "none").densities(3)

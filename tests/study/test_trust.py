@@ -5,7 +5,17 @@ import pytest
 from scipy.stats import binomtest
 
 from fairwitness.study.policies import PLAN, PolicyRun, Result
-from fairwitness.study.trust import Share, calibration, per_right, report, runs_of, summary, targets_met
+from fairwitness.study.trust import (
+    TARGETS,
+    Share,
+    calibration,
+    per_right,
+    report,
+    runs_of,
+    summary,
+    targets_met,
+    trusted_from,
+)
 
 
 def run(
@@ -19,10 +29,11 @@ def run(
     )  # fmt: skip
 
 
-def vehicle(seed, *policy_runs, faults=("plug_shorted",)):
+def vehicle(seed, *policy_runs, faults=("plug_shorted",), left_out=""):
     return Result(
-        seed=seed, engine="drover-2.0", level="clean", faults=faults, condition="always", policy_runs=policy_runs
-    )
+        seed=seed, engine="drover-2.0", level="clean", faults=faults, condition="always", policy_runs=policy_runs,
+        left_out=left_out,
+    )  # fmt: skip
 
 
 @pytest.mark.parametrize(("hits", "count"), [(0, 10), (7, 10), (1990, 2000), (2000, 2000)])
@@ -83,3 +94,26 @@ def test_what_no_test_could_show_is_told_apart_and_never_left_out():
     reported = summary(hidden)["figures"]
     assert (reported["cylinder"]["hits"], reported["cylinder"]["count"]) == (9, 10)
     assert (reported["cylinder_visible"]["hits"], reported["cylinder_visible"]["count"]) == (9, 9)
+
+
+def test_chances_are_trusted_from_where_all_above_were_right_often_enough():
+    said = [(0.99, True)] * 300 + [(0.9, True)] * 200 + [(0.8, False)] * 10 + [(0.7, True)] * 50
+    runs = [(vehicle(i), run(said=chance, holds=holds)) for i, (chance, holds) in enumerate(said)]
+    assert trusted_from(runs) == 0.8  # the first two wrong ones leave 500 of 502
+    assert trusted_from(runs[500:]) is None
+    assert trusted_from([(vehicle(1), run(status="inconclusive", holds=False))]) is None
+
+
+def test_worlds_left_out_are_judged_by_their_own_targets_and_told_one_by_one():
+    names = ("air", "people")
+    reported = summary([vehicle(i, run(), left_out=names[i % 2]) for i in range(10)])
+    assert reported["worlds"] == "left out"
+    assert reported["targets"] == TARGETS["left out"]
+    assert {c["name"]: c["vehicles"] for c in reported["combinations"]} == dict.fromkeys(names, 5)
+    assert "without air" in report(reported)
+
+
+def test_a_sound_cylinder_accused_is_counted_over_all_vehicles():
+    reported = summary([vehicle(1, run(accused=True, right=False)), *(vehicle(i, run()) for i in range(2, 5))])
+    assert (reported["figures"]["sound_accused"]["hits"], reported["figures"]["sound_accused"]["count"]) == (1, 4)
+    assert not targets_met(reported)["sound_accused"]

@@ -1,11 +1,10 @@
 """How far readings that share a capture, and views that share a spark, count as independent: by what serves best.
 
-The score is the mean log probability of the true answer over visits of a few tests each. Of powers that score alike the
-most prudent is taken: the lowest whose score is within one standard error of the best.
+The score is the mean log probability of the true answer over visits of a few tests each.
 
 References
 ----------
-Hastie, Tibshirani, Friedman, The Elements of Statistical Learning, 7.10: the one-standard-error rule [P].
+Gneiting and Raftery, JASA 102 (2007): the logarithmic score, which honest chances win [P].
 """
 
 from __future__ import annotations
@@ -28,7 +27,7 @@ from fairwitness.study.fitting.readings import KnownVehicle
 FloatArray = NDArray[np.float64]
 
 TEMPERS = (0.4, 0.55, 0.7, 0.85)
-"""Never all of it: worlds do not know everything that one clamp, battery and operator do to all numbers at once."""
+"""[M] never all of it: no world does everything that one clamp, one battery and one operator do to all numbers at once."""
 VIEWS = (0.3, 0.45, 0.6, 0.8, 1.0)
 TESTS_OF_A_VISIT = (2, 7)
 """[M] so many sources at least, and fewer than so many, are there when somebody looks at a verdict."""
@@ -45,7 +44,7 @@ class Choice:
 
 
 def best_powers(densities: Densities, vehicles: Sequence[KnownVehicle]) -> Choice:
-    """The most prudent powers among those that serve best, one after the other.
+    """The powers that serve best, one after the other.
 
     Parameters
     ----------
@@ -57,20 +56,17 @@ def best_powers(densities: Densities, vehicles: Sequence[KnownVehicle]) -> Choic
     -------
     Choice
     """
-    temper, _ = _prudent({t: log_scores(replace(densities, temper=t), vehicles) for t in TEMPERS})
+    temper, _ = _best({t: log_scores(replace(densities, temper=t), vehicles) for t in TEMPERS})
     tempered = replace(densities, temper=temper)
-    views, score = _prudent({v: log_scores(replace(tempered, views_count_as=v), vehicles) for v in VIEWS})
+    views, score = _best({v: log_scores(replace(tempered, views_count_as=v), vehicles) for v in VIEWS})
     return Choice(temper, views, score)
 
 
-def _prudent(scores: Mapping[float, FloatArray]) -> tuple[float, float]:
-    """The lowest power within a standard error of the best, and its mean score."""
-    best = max(scores.values(), key=lambda own: float(own.mean()))
-    for power in sorted(scores):
-        lost = best - scores[power]
-        if lost.mean() <= lost.std() / np.sqrt(lost.size):
-            return power, float(scores[power].mean())
-    raise AssertionError("the best is within a standard error of itself")
+def _best(scores: Mapping[float, FloatArray]) -> tuple[float, float]:
+    """The power with the best mean score, the lowest of equal ones, and that score."""
+    means = {power: float(scores[power].mean()) for power in sorted(scores)}
+    power = max(means, key=lambda p: means[p])
+    return power, means[power]
 
 
 def log_scores(densities: Densities, vehicles: Sequence[KnownVehicle]) -> FloatArray:

@@ -28,7 +28,7 @@ EYES = (
 )
 """Tests whose simulated outcome is a rule and no physics: a fit would only give the rule back."""
 BY_HAND = "by hand"
-DEPENDENCE_OF = 240
+DEPENDENCE_OF = 500
 """Vehicles that the powers are chosen on; more change nothing and take long."""
 
 
