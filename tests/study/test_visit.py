@@ -7,6 +7,7 @@ from fairwitness.core.model.measurement import State
 from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.health import Fault
+from fairwitness.study.population import Population, vehicle_of
 from fairwitness.study.visit import Visit
 
 
@@ -56,3 +57,11 @@ def test_nothing_in_the_case_tells_the_fault():
     assert not bay.case().observations
     assert "injector" not in bay.case().name
     assert all(f.state is not State.UNUSABLE for f in bay.take(OFFERS["injector_current"], ())[0].findings)
+
+
+def test_a_crank_too_short_for_its_sync_is_refused_and_not_read_at_twice_its_speed():
+    bay, faults, _ = vehicle_of(300_325, Population.LEFT_OUT)  # six turns, a mark at each: a dead coil, all seal
+    assert [f.fault for f in faults] == ["coil_output_dead"]
+    read = bay.take(OFFERS["relative_compression"], ())[0]
+    assert "too_short" in {r.code for r in read.reasons}
+    assert all(f.state is State.UNUSABLE for f in read.findings)

@@ -27,7 +27,7 @@ from fairwitness.study.fitting.readings import KnownVehicle
 FloatArray = NDArray[np.float64]
 
 TEMPERS = (0.4, 0.55, 0.7, 0.85)
-"""[M] never all of it: no world does everything that one clamp, one battery and one operator do to all numbers at once."""
+"""[M] never all of it: no world does everything that one clamp, battery and operator do to all numbers at once."""
 VIEWS = (0.3, 0.45, 0.6, 0.8, 1.0)
 TESTS_OF_A_VISIT = (2, 7)
 """[M] so many sources at least, and fewer than so many, are there when somebody looks at a verdict."""

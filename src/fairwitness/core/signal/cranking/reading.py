@@ -200,7 +200,13 @@ def _synced_readings(
         readings += found
         if found and _plausible(found[0]):
             break
-    return readings
+    return [r for r in readings if not _may_be_half(r)]
+
+
+def _may_be_half(reading: Reading) -> bool:
+    """Too fast for a starter, and too short to have been tried at half the speed: half the cylinders would look dead."""
+    too_fast = float(np.median(reading.cycles.speed_rpm)) > limit.CRANKING_RPM_HIGH.value
+    return too_fast and reading.cycles.count < 2 * limit.CRANKING_CYCLES_MIN.value
 
 
 def _plausible(reading: Reading) -> bool:
