@@ -328,7 +328,7 @@ def _exhaust_opens(
     outside = float(np.median(seen[at > 250]))
     constant, exponent = expansion
     lowest = float(seen[at < 235].min())
-    if abs(lowest - outside) < max(6 * noise_pa, 2e3) and abs(float(seen[0]) - outside) < 1e4:
+    if abs(lowest - outside) < max(6 * noise_pa, 2e3) and abs(float(seen[0]) - outside) < max(6 * noise_pa, 1e4):
         return None
 
     def cost(opens: float) -> float:

@@ -17,7 +17,7 @@ from scipy.ndimage import uniform_filter1d
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.capture import Capture, Channel, Role
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
-from fairwitness.core.signal.conditioning import block_means, bridge_gaps
+from fairwitness.core.signal.conditioning import block_means, bridge_gaps, converter_step
 from fairwitness.core.signal.crank.tooth_times import tooth_times
 from fairwitness.core.signal.crank.wheel import CrankAngle, crank_angle
 from fairwitness.core.signal.robust import robust_centre
@@ -36,6 +36,9 @@ TOWER_SHARE = 0.5
 MINOR_SHARE = 0.35
 """A second tower this high in every cycle is no noise: the cylinder compresses what it could not let out."""
 CYCLES_MIN = 3
+STEP_SAMPLES = 20_000
+ROUNDED = 0.29
+"""Standard deviation of a value rounded to whole levels, in levels: 1/sqrt 12."""
 EXHAUST_FROM, EXHAUST_TO = 255.0, 325.0
 """Degrees after the tower in which the exhaust valve of any sound engine stands open."""
 
@@ -174,8 +177,14 @@ def read_pressure(channel: Channel, capture: Capture, crank: CrankAngle | None) 
         speed_rpm=120.0 / float(np.median(gaps)),
         angle_from=source,
         twin=twin,
-        noise_pa=float(np.median(spread)) / np.sqrt(len(rows)) + 1.0,
+        noise_pa=float(np.hypot(np.median(spread) / np.sqrt(len(rows)), ROUNDED * _step_pa(channel))) + 1.0,
     )
+
+
+def _step_pa(channel: Channel) -> float:
+    """Distance of the levels that the converter gave: rounding repeats from cycle to cycle, and no average removes it."""
+    few = channel.samples[:: max(1, channel.samples.size // STEP_SAMPLES)]
+    return converter_step(few) * channel.si_factor
 
 
 def _towers(smooth: FloatArray, rate: float) -> FloatArray:
