@@ -23,7 +23,7 @@ from fairwitness.core.model.capture import Capture, Role
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
 from fairwitness.core.model.measurement import AveragedCycle, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
-from fairwitness.core.signal.cranking.reading import turns_at_most
+from fairwitness.core.signal.cranking.reading_reasons import turns_at_most
 from fairwitness.core.signal.pressure.pulses import POINTS, folded_slow, marked_cycles, raised_cosines
 from fairwitness.core.signal.resampling import evenly_sampled
 from fairwitness.core.signal.robust import robust_sigma

@@ -50,6 +50,8 @@ _say = scope(TEST)
 LINE = "RC"
 TABLE_SIGMA = 0.16
 """[M] how well a speed table predicts a share of compression; it is averaged and rounded by the control unit."""
+SIGMA_GROWS = 1.5
+"""[M] power of the cylinders beyond four with which that becomes worse."""
 
 
 def _readings(filled: Filled) -> list[Data]:
@@ -121,6 +123,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
     origin = Origin(observation=index, code_version=__version__)
     if speeds is None or any(r.blocking for r in reasons):
         return refused(TEST, "rpm", engine.firing_order, tuple(reasons), origin)
+    flatter = _flatter(engine.cylinders)
     excess = speeds / _sound_speed(speeds) - 1.0
     findings = tuple(
         Finding(
@@ -131,8 +134,8 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
             unit="rpm",
             spread=None,
             events=1,
-            state=_state(float(excess[i])),
-            statement=_sentence(c, float(speeds[i]), float(excess[i])),
+            state=_state(float(excess[i]) / flatter),
+            statement=_sentence(c, float(speeds[i]), float(excess[i]), flatter),
             origin=origin,
         )
         for i, c in enumerate(engine.firing_order)
@@ -142,7 +145,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         line=LINE,
         source=f"observation:{index}",
         alternatives=(shares,),
-        sigmas=np.full(shares.size, TABLE_SIGMA),
+        sigmas=np.full(shares.size, TABLE_SIGMA * flatter**SIGMA_GROWS),
     )
     return Measured(
         test=TEST,
@@ -186,14 +189,20 @@ def _sound_speed(speeds: FloatArray) -> float:
     return float(np.median(peers))
 
 
+def _flatter(cylinders: int) -> float:
+    """How much further a cylinder must stand out: compressions overlap, and one of many moves the starter less than
+    bearings and cables do."""
+    return max(1.0, cylinders / 4)
+
+
 def _state(excess: float) -> State:
     if excess >= limit.SPEED_TABLE_DEAD_RPM_SHARE.value:
         return State.ABSENT
     return State.LOW if excess >= limit.SPEED_TABLE_WEAK_RPM_SHARE.value else State.NORMAL
 
 
-def _sentence(cylinder: int, rpm: float, excess: float) -> Message:
-    state = _state(excess)
+def _sentence(cylinder: int, rpm: float, excess: float, flatter: float) -> Message:
+    state = _state(excess / flatter)
     if state is State.NORMAL:
         return CYLINDER_HOLDS_STARTER(cylinder=cylinder, rpm=rpm)
     return CYLINDER_LETS_STARTER(cylinder=cylinder, excess=100 * excess, rpm=rpm)

@@ -3,7 +3,8 @@ import pytest
 
 from fairwitness.core.model.capture import Capture, Channel, TimeBase
 from fairwitness.core.model.engine import REVOLUTION_DEG, Ignition, even_engine
-from fairwitness.core.signal.cranking.reading import cycle_reasons, read_trace
+from fairwitness.core.signal.cranking.reading import read_trace
+from fairwitness.core.signal.cranking.reading_reasons import cycle_reasons
 from fairwitness.core.signal.cranking.trace import slow_trace
 from fairwitness.core.signal.resampling import evenly_sampled
 from fairwitness.core.signal.sync import Anchor

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -64,7 +64,7 @@ from fairwitness.core.procedures.pressure_units import (
     no_leak_but_low,
     too_little_to_see,
 )
-from fairwitness.core.signal.peers import usual_of
+from fairwitness.core.signal.peers import healthy_level, usual_of
 from fairwitness.core.signal.pressure.events import cycle_events
 from fairwitness.core.signal.pressure.reference import known_ratio
 from fairwitness.core.signal.pressure.trace import (
@@ -231,7 +231,7 @@ def _lines(found: Mapping[int, CylinderRead], dead: list[int], engine: Engine, s
     if len(found) + len(dead) < 2 or not found:
         return ()
     shares, sigmas = np.ones(engine.cylinders), np.full(engine.cylinders, limit.NOT_TRIED_SIGMA.value)
-    usual = usual_of(np.array([r.peak_bar for r in found.values()]), within=NEAR)
+    usual = _usual([r.peak_bar for r in found.values()])
     if usual < limit.TOWER_MIN_PA.value / BAR:
         return ()
     for i, c in enumerate(engine.firing_order):
@@ -239,6 +239,15 @@ def _lines(found: Mapping[int, CylinderRead], dead: list[int], engine: Engine, s
             shares[i] = float(np.clip(found[c].peak_bar / usual, 0.0, 2.0)) if c in found else 0.0
             sigmas[i] = limit.PRESSURE_SIGMA.value
     return (Evidence(line=LINE, source=source, alternatives=(shares,), sigmas=sigmas),)
+
+
+FEW = 3
+
+
+def _usual(peaks: Sequence[float]) -> float:
+    """Peak of sound cylinders. Of three the strongest says it: two may leak alike, none compresses too much."""
+    own = np.array(peaks)
+    return healthy_level(own) if own.size == FEW else usual_of(own, within=NEAR)
 
 
 def _reported(
@@ -257,7 +266,7 @@ def _reported(
             continue
         read = found[c]
         others = [p for d, p in peaks.items() if d != c]
-        usual = usual_of(np.array(others), within=NEAR) if others else None
+        usual = _usual([*peaks.values()] if len(peaks) == FEW else others) if others else None
         least = LEVELS.get(engine.fuel, limit.PRESSURE_LOW_BAR).value
         low = not running and read.peak_bar < least
         timing = valves_of(c, found, engine, running=running)

@@ -42,7 +42,8 @@ from fairwitness.core.procedures.relative_compression.words import (
     STARTER_CURRENT_BATTERY,
 )
 from fairwitness.core.signal.cranking.compression_pulse import DEG_PER_POINT, GRID
-from fairwitness.core.signal.cranking.reading import NO_COMPRESSIONS, Reading, cycle_reasons, read_trace, repeats
+from fairwitness.core.signal.cranking.reading import NO_COMPRESSIONS, Reading, read_trace
+from fairwitness.core.signal.cranking.reading_reasons import cycle_reasons, repeats
 from fairwitness.core.signal.cranking.trace import shape_of, slow_trace
 from fairwitness.core.signal.peers import healthy_level
 from fairwitness.core.signal.quality import set_up_reasons

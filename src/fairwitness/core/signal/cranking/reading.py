@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import template
-from fairwitness.core.model.capture import Capture, Channel, SetUp
+from fairwitness.core.model.capture import Capture, Channel
 from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.cranking.compression_pulse import (
@@ -26,8 +26,6 @@ from fairwitness.core.signal.cranking.compression_pulse import (
 )
 from fairwitness.core.signal.cranking.cycle_lengths import autocorrelation, interval_said, length_of_equal_humps, peaks
 from fairwitness.core.signal.cranking.trace import SlowTrace
-from fairwitness.core.signal.peers import healthy_level
-from fairwitness.core.signal.robust import robust_centre
 from fairwitness.core.signal.sync import (
     Anchor,
     Cycles,
@@ -53,43 +51,8 @@ CRANKING_HOLD_REPEAT = template(
 CHARGE_BATTERY_CHECK = template(
     "cranking.reading.charge_battery_check", "{what} Charge the battery, check the starter."
 )
-ONLY_SAMPLES_PER = template(
-    "cranking.reading.only_samples_per", "Only {per_pulse:.0f} samples per compression: raise the sample rate."
-)
-RPM_ENGINE_RUNNING = template(
-    "cranking.reading.rpm_engine_running", "{usual:.0f} rpm: the engine was running, not cranking."
-)
-CRANKING_SPEED_FELL = template(
-    "cranking.reading.cranking_speed_fell", "Cranking speed fell by {drop:.0f} %: the battery is giving up."
-)
-CYCLES_FEW_CRANKING = template(
-    "cranking.reading.cycles_few_cranking", "{count} cycles are few; 5 to 10 s of cranking give more."
-)
-SYNC_CAPTURE_TELLS = template(
-    "cranking.reading.sync_capture_tells", "No sync: the capture tells whether a cylinder is low, not which."
-)
 SYNC_GAVE_TOO = template(
     "cranking.reading.sync_gave_too", "The sync gave too few cycles; cylinders are not assigned by it."
-)
-SAMPLES_PER_COMPRESSION = template(
-    "cranking.reading.samples_per_compression", "{per_pulse:.0f} samples per compression are few; details are lost."
-)
-CRANKING_RPM_ONLY = template(
-    "cranking.reading.cranking_rpm_only",
-    "Cranking at {usual:.0f} rpm only: charge the battery, check the starter, and repeat.",
-)
-HUMPS_FIT_USUAL = template(
-    "cranking.reading.humps_fit_usual", "The humps fit the usual shape badly; the spread was widened."
-)
-SYNC_MARKS_CYCLE = template(
-    "cranking.reading.sync_marks_cycle", "The sync marks the cycle but not where TDC is: whether, not which."
-)
-CRANKING_RPM_SLOW = template(
-    "cranking.reading.cranking_rpm_slow", "Cranking at {usual:.0f} rpm is slow; 150 to 300 rpm is usual."
-)
-SYNC_COMES_ONCE = template(
-    "cranking.reading.sync_comes_once",
-    "The sync comes once per revolution: a cylinder and its companion stay undecided.",
 )
 
 
@@ -204,7 +167,7 @@ def _synced_readings(
 
 
 def _may_be_half(reading: Reading) -> bool:
-    """Too fast for a starter, and too short to have been tried at half the speed: half the cylinders would look dead."""
+    """Too fast for a starter, too short to have been tried at half the speed: half the cylinders would look dead."""
     too_fast = float(np.median(reading.cycles.speed_rpm)) > limit.CRANKING_RPM_HIGH.value
     return too_fast and reading.cycles.count < 2 * limit.CRANKING_CYCLES_MIN.value
 
@@ -328,71 +291,3 @@ def _fold(trace: SlowTrace, cycles: Cycles) -> FloatArray:
     folded = np.interp(at, trace.times_s, trace.values)
     drift = np.gradient(folded.mean(axis=1))
     return np.asarray(folded - drift[:, None] * (share[None, :] - 0.5))
-
-
-def turns_at_most(set_up: SetUp) -> float:
-    """Speed above which an engine is firing and not cranked, rpm: belt starters reach idle, with the fuel off."""
-    cut = set_up.fuel_disabled is True or set_up.ignition_disabled is True
-    return (limit.BELT_STARTER_RPM if cut else limit.ENGINE_STARTED_RPM).value
-
-
-def cycle_reasons(reading: Reading, capture: Capture, engine: Engine) -> list[Reason]:
-    """What speed, fit and sync of a reading say for or against it.
-
-    Parameters
-    ----------
-    reading : Reading
-    capture : Capture
-    engine : Engine
-
-    Returns
-    -------
-    list of Reason
-    """
-    speed = reading.cycles.speed_rpm
-    usual = float(np.median(speed))
-    reasons = []
-    per_pulse = capture.time.rate_hz * 120.0 / usual / engine.cylinders
-    if per_pulse < limit.PULSE_SAMPLES_MIN.value:
-        reasons.append(Reason("aliased", ONLY_SAMPLES_PER(per_pulse=per_pulse), blocking=True))
-    elif per_pulse < limit.PULSE_SAMPLES_FEW.value:
-        reasons.append(Reason("few_samples", SAMPLES_PER_COMPRESSION(per_pulse=per_pulse)))
-    if usual > turns_at_most(capture.set_up):
-        reasons.append(Reason("engine_started", RPM_ENGINE_RUNNING(usual=usual), blocking=True))
-    elif usual < limit.CRANKING_RPM_UNUSABLE.value:
-        reasons.append(
-            Reason(
-                "battery_weak",
-                CRANKING_RPM_ONLY(usual=usual),
-                blocking=True,
-            )
-        )
-    elif usual < limit.CRANKING_RPM_LOW.value:
-        reasons.append(Reason("slow_cranking", CRANKING_RPM_SLOW(usual=usual)))
-    third = max(1, speed.size // 3)
-    drop = 1.0 - float(np.median(speed[-third:])) / float(np.median(speed[:third]))
-    if drop > limit.CRANKING_SPEED_DROP_MAX.value:
-        reasons.append(Reason("battery_weak", CRANKING_SPEED_FELL(drop=100 * drop), blocking=True))
-    if reading.fit.residual > limit.COMPRESSION_RESIDUAL_MAX.value:
-        reasons.append(NO_COMPRESSIONS)
-    elif reading.fit.residual > limit.COMPRESSION_RESIDUAL_CAUTION.value:
-        reasons.append(Reason("odd_shape", HUMPS_FIT_USUAL()))
-    if reading.cycles.count < limit.CRANKING_CYCLES_FEW.value:
-        reasons.append(Reason("few_cycles", CYCLES_FEW_CRANKING(count=reading.cycles.count)))
-    if reading.cycles.anchor is Anchor.NONE:
-        reasons.append(Reason("unsynced", SYNC_CAPTURE_TELLS()))
-    elif reading.cycles.anchor is Anchor.CYCLE:
-        reasons.append(Reason("offset_unknown", SYNC_MARKS_CYCLE()))
-    elif len(reading.order_offsets) > 1:
-        reasons.append(Reason("revolution_sync", SYNC_COMES_ONCE()))
-    return reasons
-
-
-def repeats(reading: Reading) -> bool:
-    """Whether what is read is compressions at all: usual in speed and shape, and the same from cycle to cycle."""
-    speed = float(np.median(reading.cycles.speed_rpm))
-    centre, sigma = robust_centre(reading.per_cycle, axis=0)
-    level = healthy_level(centre)
-    alike = level > 0 and float(np.median(sigma)) < limit.CYCLES_ALIKE_MAX.value * level
-    turning = limit.SYNC_TRUSTED_RPM_MIN.value <= speed <= limit.SYNC_TRUSTED_RPM_MAX.value
-    return alike and turning and reading.fit.residual < limit.SYNC_TRUSTED_RESIDUAL.value

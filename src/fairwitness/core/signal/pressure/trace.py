@@ -182,7 +182,7 @@ def read_pressure(channel: Channel, capture: Capture, crank: CrankAngle | None) 
 
 
 def _step_pa(channel: Channel) -> float:
-    """Distance of the levels that the converter gave: rounding repeats from cycle to cycle, and no average removes it."""
+    """Distance of the levels that the converter gave: rounding repeats every cycle, and no average removes it."""
     few = channel.samples[:: max(1, channel.samples.size // STEP_SAMPLES)]
     return converter_step(few) * channel.si_factor
 
