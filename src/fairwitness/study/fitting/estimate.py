@@ -34,16 +34,16 @@ GUESS_WEIGHS = 10.0
 CELL_WEIGHS = 10.0
 """[M] the even weights of a cell count as so many readings, and readings as no more than they: what the trade has seen
 and no world shows keeps its place."""
-UNLISTED = 0.01
+UNLISTED = 0.004
 """[M] share that a cell gives to what the table does not list, before any reading: as its peers, or anything."""
 TABLE_WEIGHS = 40.0
 """[M] a row of the table of outcomes counts as so many readings, and readings as no more than the row: a simulated hand
 slips less often than a real one, however often it is asked."""
 TAIL = (Form(1.0, 0.0, 0.98), Form(1.0, 0.25, 0.02))
 """[M] a sound cylinder, and how far it is off now and then."""
-TAIL_LEAST = 0.01
+TAIL_LEAST, ANYTHING_LEAST = 0.01, 0.001
 """[M] how often a sound cylinder is far off at least, and a reading of an ill one none that the table foresaw: the
-worlds are not all the world."""
+worlds are not all the world. That a capture was misread is weighed elsewhere."""
 NARROWEST = 0.005
 FIXED = (LEFT_ALONE, BESIDE)
 """Symbols whose centre is that of the peers by what they mean."""
@@ -146,7 +146,7 @@ def _one_round(
 def _with_tail(cell: dict[str, float]) -> dict[str, float]:
     """A cell that keeps the least share for anything."""
     rest = 1 - cell[ANYTHING]
-    least = max(cell[ANYTHING], TAIL_LEAST)
+    least = max(cell[ANYTHING], ANYTHING_LEAST)
     return {s: least if s == ANYTHING else w * (1 - least) / rest for s, w in cell.items()}
 
 
@@ -163,7 +163,9 @@ def _moved(symbol: str, first: Sequence[Form], gathered: Sequence[FloatArray]) -
         beyond = max(0.0, float(responsible @ ((shares - centre) ** 2 - sigmas**2)))
         off = GUESS_WEIGHS * (guess.width**2 + (centre - guess.centre) ** 2)
         width = float(np.sqrt((off + beyond) / (GUESS_WEIGHS + count)))
-        weight = (GUESS_WEIGHS * guess.weight + count) / (GUESS_WEIGHS + whole)
+        heard = whole if symbol in FIXED else min(whole, GUESS_WEIGHS)  # as in a cell
+        share = count / whole if whole else 0.0
+        weight = (GUESS_WEIGHS * guess.weight + heard * share) / (GUESS_WEIGHS + heard)
         moved.append(Form(round(centre, 4), round(max(width, NARROWEST if symbol != LEFT_ALONE else 0.0), 4), weight))
     if symbol == LEFT_ALONE and moved[1].weight < TAIL_LEAST:
         moved = [replace(moved[0], weight=1 - TAIL_LEAST), replace(moved[1], weight=TAIL_LEAST)]
