@@ -4,7 +4,7 @@ import pytest
 
 from fairwitness.core.errors import SimulationError
 from fairwitness.core.reason.inference.hypotheses import Placed
-from fairwitness.core.reason.knowledge.densities import read
+from fairwitness.core.reason.knowledge.densities import TOLD, read
 from fairwitness.simulate.worlds.choices import HELD_OUT, world_of
 from fairwitness.study.fitting.pool import densities_without, gathered, write_left_out
 from fairwitness.study.fitting.writing import fitted, shipped_by_hand
@@ -23,6 +23,13 @@ def test_what_is_written_is_read(pool):
     densities = read(fitted(pool, command="fairwitness fit"))
     assert ("injector_open_circuit", "CON") in densities.cells
     assert densities.provenance[0] == "Made by: fairwitness fit"
+
+
+def test_how_far_faults_went_is_told_and_not_used(pool):
+    text = fitted(pool)
+    assert f"[{TOLD}]" in text
+    assert "CON 0 |" in text
+    assert not read(text).forms
 
 
 def test_worlds_that_are_left_out_are_not_met(pool):

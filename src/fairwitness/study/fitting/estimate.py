@@ -30,7 +30,7 @@ FloatArray = NDArray[np.float64]
 
 ROUNDS = 40
 GUESS_WEIGHS = 10.0
-"""[M] a first guess of a centre, a width or a weight counts as so many readings."""
+"""[M] a first guess of a centre, a width or a weight counts as so many readings, and readings as no more than it."""
 CELL_WEIGHS = 10.0
 """[M] the even weights of a cell count as so many readings, and readings as no more than they: what the trade has seen
 and no world shows keeps its place."""
@@ -41,7 +41,7 @@ TABLE_WEIGHS = 40.0
 slips less often than a real one, however often it is asked."""
 TAIL = (Form(1.0, 0.0, 0.98), Form(1.0, 0.25, 0.02))
 """[M] a sound cylinder, and how far it is off now and then."""
-TAIL_LEAST, ANYTHING_LEAST = 0.01, 0.001
+TAIL_LEAST, ANYTHING_LEAST = 0.004, 0.001
 """[M] how often a sound cylinder is far off at least, and a reading of an ill one none that the table foresaw: the
 worlds are not all the world. That a capture was misread is weighed elsewhere."""
 NARROWEST = 0.005
@@ -157,13 +157,16 @@ def _moved(symbol: str, first: Sequence[Form], gathered: Sequence[FloatArray]) -
     for guess, own in zip(first, gathered, strict=True):
         shares, sigmas, responsible = own.T
         count = float(responsible.sum())
+        if symbol != LEFT_ALONE:  # other engines break in other measure: worlds move a guess half way at most
+            responsible = responsible * min(1.0, GUESS_WEIGHS / max(count, 1e-9))
+        weighs = float(responsible.sum())
         centre = guess.centre
         if symbol not in FIXED:
-            centre = (GUESS_WEIGHS * guess.centre + float(responsible @ shares)) / (GUESS_WEIGHS + count)
+            centre = (GUESS_WEIGHS * guess.centre + float(responsible @ shares)) / (GUESS_WEIGHS + weighs)
         beyond = max(0.0, float(responsible @ ((shares - centre) ** 2 - sigmas**2)))
         off = GUESS_WEIGHS * (guess.width**2 + (centre - guess.centre) ** 2)
-        width = float(np.sqrt((off + beyond) / (GUESS_WEIGHS + count)))
-        heard = whole if symbol in FIXED else min(whole, GUESS_WEIGHS)  # as in a cell
+        width = float(np.sqrt((off + beyond) / (GUESS_WEIGHS + weighs)))
+        heard = whole if symbol == LEFT_ALONE else min(whole, GUESS_WEIGHS)  # as in a cell
         share = count / whole if whole else 0.0
         weight = (GUESS_WEIGHS * guess.weight + heard * share) / (GUESS_WEIGHS + heard)
         moved.append(Form(round(centre, 4), round(max(width, NARROWEST if symbol != LEFT_ALONE else 0.0), 4), weight))

@@ -1,4 +1,8 @@
-"""A fit from a pool of vehicles, and the file it is written to."""
+"""A fit from a pool of vehicles, and the file it is written to.
+
+How often a fault shows which symbol and how often a test comes out which way is used. How far it goes then is told and
+not used: severities are drawn, and a fit would give back what was drawn and call it knowledge.
+"""
 
 from __future__ import annotations
 
@@ -6,7 +10,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 
 from fairwitness import __version__
 from fairwitness.core.reason.inference.likelihood import BESIDE
-from fairwitness.core.reason.knowledge.densities import FIRST_GUESSES, Densities, read
+from fairwitness.core.reason.knowledge.densities import FIRST_GUESSES, TOLD, Densities, read
 from fairwitness.core.reason.knowledge.first_guesses import Form
 from fairwitness.core.reason.knowledge.outcomes import SOUND
 from fairwitness.study.fitting.dependence import Choice, best_powers
@@ -63,11 +67,12 @@ def fitted(
         f"# Left out: {', '.join(f'{q} {a}' for q, a in barred) or 'nothing'}",
         "# centre, width and weight of each form | readings; weight of each symbol | readings",
     ]
-    body = [*_forms(columns), *_cells(columns), *_outcomes(outcomes)]
+    body = [*_cells(columns), *_outcomes(outcomes)]
     powers = (
         best_powers(read("\n".join([*body, f"[{BY_HAND}]", by_hand])), kept[:DEPENDENCE_OF]) if kept else _as_guessed()
     )
-    return "\n".join([*head, *body, *_dependence(powers), "", f"[{BY_HAND}]", by_hand.strip(), ""])
+    told = [f"\n[{TOLD}]", *(line for line in _forms(columns) if "|" in line)]
+    return "\n".join([*head, *body, *_dependence(powers), *told, "", f"[{BY_HAND}]", by_hand.strip(), ""])
 
 
 def _as_guessed() -> Choice:

@@ -23,6 +23,8 @@ FloatArray = NDArray[np.float64]
 WeighedCell = tuple[tuple[str, float], ...]
 """Symbols of a cell with how often each; empty for no statement."""
 
+TOLD = "told, not used"
+"""Section that people read: how far faults went in the worlds, which is how far somebody drew them."""
 ANYTHING = "?"
 """A reading that no symbol of its cell foresaw: any share as likely as any other."""
 ANYTHING_RANGE = 2.0
@@ -178,7 +180,7 @@ def _lines(text: str) -> Iterator[tuple[int, str, str]]:
     for number, line in enumerate(text.splitlines(), start=1):
         if line.startswith("[") and line.rstrip().endswith("]"):
             section = line.strip()[1:-1]
-        elif line.strip() and not line.startswith("#"):
+        elif line.strip() and not line.startswith("#") and section != TOLD:
             if section == "by hand":
                 own, _, rest = line.partition(" ")
                 yield number, own, rest
