@@ -1,7 +1,8 @@
 """A fit from a pool of vehicles, and the file it is written to.
 
-How often a fault shows which symbol and how often a test comes out which way is used. How far it goes then is told and
-not used: severities are drawn, and a fit would give back what was drawn and call it knowledge.
+How often a fault shows which symbol is used. How far it goes then is told and not used: severities are drawn, and a fit
+would give back what was drawn and call it knowledge. So are outcomes of tests without a scale: many speak only where
+something stands out (a count of misfires), so that those who speak are no fair sample.
 """
 
 from __future__ import annotations
@@ -67,11 +68,11 @@ def fitted(
         f"# Left out: {', '.join(f'{q} {a}' for q, a in barred) or 'nothing'}",
         "# centre, width and weight of each form | readings; weight of each symbol | readings",
     ]
-    body = [*_cells(columns), *_outcomes(outcomes)]
+    body = list(_cells(columns))
     powers = (
         best_powers(read("\n".join([*body, f"[{BY_HAND}]", by_hand])), kept[:DEPENDENCE_OF]) if kept else _as_guessed()
     )
-    told = [f"\n[{TOLD}]", *(line for line in _forms(columns) if "|" in line)]
+    told = [f"\n[{TOLD}]", *(line for line in (*_forms(columns), *_outcomes(outcomes)) if "|" in line)]
     return "\n".join([*head, *body, *_dependence(powers), *told, "", f"[{BY_HAND}]", by_hand.strip(), ""])
 
 
