@@ -37,6 +37,8 @@ MINOR_SHARE = 0.35
 """A second tower this high in every cycle is no noise: the cylinder compresses what it could not let out."""
 CYCLES_MIN = 3
 STEP_SAMPLES = 20_000
+SHAKEN = 0.2
+"""[M] of a level: noise from which rounding averages out."""
 ROUNDED = 0.29
 """Standard deviation of a value rounded to whole levels, in levels: 1/sqrt 12."""
 EXHAUST_FROM, EXHAUST_TO = 255.0, 325.0
@@ -177,12 +179,18 @@ def read_pressure(channel: Channel, capture: Capture, crank: CrankAngle | None) 
         speed_rpm=120.0 / float(np.median(gaps)),
         angle_from=source,
         twin=twin,
-        noise_pa=float(np.hypot(np.median(spread) / np.sqrt(len(rows)), ROUNDED * _step_pa(channel))) + 1.0,
+        noise_pa=_noise_pa(float(np.median(spread)), len(rows), _step_pa(channel)),
     )
 
 
+def _noise_pa(spread: float, cycles: int, step: float) -> float:
+    """Noise of an average cycle. Rounding repeats every cycle unless noise carries the values from level to level."""
+    rounded = ROUNDED * step / (np.sqrt(cycles) if spread > SHAKEN * step else 1.0)
+    return float(np.hypot(spread / np.sqrt(cycles), rounded)) + 1.0
+
+
 def _step_pa(channel: Channel) -> float:
-    """Distance of the levels that the converter gave: rounding repeats every cycle, and no average removes it."""
+    """Distance of the levels that the converter gave."""
     few = channel.samples[:: max(1, channel.samples.size // STEP_SAMPLES)]
     return converter_step(few) * channel.si_factor
 
