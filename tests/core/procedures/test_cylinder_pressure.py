@@ -64,6 +64,21 @@ def test_a_leaking_cylinder_leans_and_stands_below_its_peer():
     assert "peers" not in told_of[1]
 
 
+def test_of_three_that_were_tried_the_two_that_leak_are_not_the_peers():
+    reported = measure(pressure_capture(SIX, {1: {}, 2: {"kept": 0.6}, 3: {"kept": 0.6}}), SIX)
+    states = {f.cylinder: f.state for f in reported.findings if not f.is_remark}
+    assert states == {1: State.NORMAL, 2: State.LOW, 3: State.LOW}
+    shares = dict(zip(SIX.firing_order, reported.lines[0].alternatives[0], strict=True))
+    assert shares[1] == pytest.approx(1.0, abs=0.03)
+
+
+def test_valve_events_are_not_read_from_levels_as_coarse_as_they_are():
+    capture = pressure_capture(SIX, {1: {}, 2: {}}, noise=0.0)
+    eight_bits = tuple(replace(c, samples=np.round(c.samples / 0.39) * np.float32(0.39)) for c in capture.channels)
+    assert "valve_events" in outcomes(measure(capture, SIX), 1)
+    assert "valve_events" not in outcomes(measure(replace(capture, channels=eight_bits), SIX), 1)
+
+
 @pytest.mark.parametrize(
     ("late", "outcome"), [(36.0, "very_late"), (14.0, "late"), (-24.0, "very_early"), (-14.0, "early"), (6.0, "usual")]
 )

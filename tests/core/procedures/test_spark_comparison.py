@@ -121,3 +121,20 @@ def test_scatter_widens_what_a_share_may_be_off_by():
     noisy = {c: {"firing_kv_spread": 4.0, "sparks": 5.0} for c in FOUR.firing_order}
     _, rough, _ = judged(noisy)
     assert rough[0].sigmas.min() > calm[0].sigmas.max()
+
+
+@pytest.mark.parametrize("level", [0.8, 1.6])
+def test_one_level_of_a_coarse_converter_is_no_difference_between_plugs(level):
+    """Eight bits over 50 kV come in steps of 0.4: a line of 1.2 is 0.8, 1.2 or 1.6."""
+    coarse = {c: {"grid_kv": 0.4, "line_kv": level if c == 3 else 1.2} for c in FOUR.firing_order}
+    findings, lines, _ = judged(coarse)
+    assert {f.state for f in findings} == {State.NORMAL}
+    sigmas = next(line.sigmas for line in lines if line.line == "SV")
+    assert abs(share(lines, "SV", 3) - 1) < 2.6 * sigmas[FOUR.position(3)]
+    fine, _, _ = judged({c: {**own, "grid_kv": 0.02} for c, own in coarse.items()})
+    assert main(fine, 3).state is State.ABNORMAL
+
+
+def test_a_plug_several_levels_away_stands_out_of_a_coarse_converter_too():
+    findings, _, _ = judged({c: {"grid_kv": 0.4, "firing_kv": 24.0 if c == 3 else 10.0} for c in FOUR.firing_order})
+    assert main(findings, 3).state is State.HIGH

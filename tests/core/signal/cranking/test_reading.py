@@ -1,3 +1,5 @@
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -74,3 +76,23 @@ def test_stamps_are_laid_on_even_steps():
 def test_even_captures_are_left_alone(four):
     capture = cranking(four)
     assert evenly_sampled(capture) is capture
+
+
+def slower(reading, factor):
+    cycles = reading.cycles
+    return replace(reading, cycles=replace(cycles, starts_s=cycles.starts_s * factor, ends_s=cycles.ends_s * factor))
+
+
+@pytest.mark.parametrize(
+    ("low", "rig", "told"),
+    [({}, {"sync_cylinder": None}, True), ({3: 0.3}, {"sync_cylinder": None}, False), ({}, {}, False)],
+    ids=["even without a sync", "somebody low", "with a sync"],
+)
+def test_a_slow_even_crank_without_a_sync_may_be_one_at_twice_the_speed(four, low, rig, told):
+    """Companions without compression leave equal humps, half as many: even at 130 rpm, or half dead at 260."""
+    capture = cranking(four, low, seconds=9.0, **rig)
+    reading, _ = read(capture, four)
+    assert "slow_or_dead" not in {r.code for r in cycle_reasons(reading, capture, four)}  # at its own, usual speed
+    slow = slower(reading, float(np.median(reading.cycles.speed_rpm)) / 130.0)
+    blocking = {r.code for r in cycle_reasons(slow, capture, four) if r.blocking}
+    assert ("slow_or_dead" in blocking) is told
