@@ -37,10 +37,13 @@ def drawn(row, count, seed):
     return rng.normal(centres[part], np.hypot(widths[part], SIGMA))
 
 
+def as_read(fit):
+    return read("\n".join([*_forms({"RC": fit}), *_cells({"RC": fit})]))
+
+
 def estimated(count, seed=3):
     readings = [Reading("RC", row, float(x), SIGMA) for row in GENERATING for x in drawn(row, count, seed)]
-    fit = {"RC": fit_column("RC", readings)}
-    return read("\n".join([*_forms(fit), *_cells(fit)]))
+    return as_read(fit_column("RC", readings, at_most=np.inf))
 
 
 def log_of(densities, row, shares):
@@ -79,7 +82,6 @@ def test_leaving_one_out_each_reading_is_foretold_better_than_by_an_uninformed_r
     for i, share in enumerate(shares):
         kept = {row: np.delete(shares, i), **others}
         readings = [Reading("RC", r, float(x), SIGMA) for r, values in kept.items() for x in values]
-        fit = {"RC": fit_column("RC", readings)}
-        densities = read("\n".join([*_forms(fit), *_cells(fit)]))
+        densities = as_read(fit_column("RC", readings))
         scores.append(log_of(densities, row, np.array([share]))[0])
     assert np.mean(scores) > np.log(1 / 2.0) + 0.3  # any share from 0 to 2 as likely as any other

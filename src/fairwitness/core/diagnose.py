@@ -178,14 +178,12 @@ def conclude(
     approach : Approach
     bay : Bay
     densities : Densities
-        What a reading weighs.
 
     Returns
     -------
     Diagnosis
     """
-    engine = case.engine
-    measured = raw_preferred(_numbered(swept(measured, engine)))
+    engine, measured = case.engine, raw_preferred(_numbered(swept(measured, case.engine)))
     usable = [m for m in measured if m.usable]
     lines = [line for m in usable for line in m.lines]
     categorical = [s for m in usable for s in m.categorical]

@@ -16,6 +16,7 @@ from fairwitness.simulate.health import SHUNT_CHANCE, Health
 from fairwitness.simulate.spark import available_kv, demand_kv, dense_kpa, primary_end_a, stored_j
 from fairwitness.simulate.trajectory import CylinderCycles, Motion, Trajectory, cycle_healths, mechanical_healths
 from fairwitness.simulate.vehicle import Vehicle
+from fairwitness.simulate.worlds.stragglers import Stragglers
 
 LOADS = ("none", "idle", "snap", "brake_torque", "cruise")
 STEP_DEG = 2.0
@@ -109,8 +110,8 @@ class _Runner:
         self.vehicle, self.load, self.hot, self.rng = vehicle, load, hot, rng
         self.cut, self.cut_from_s = cut.cylinders, cut.from_s
         self.clock = 0.0
-        self.own = rng.spawn(1)[0]  # what only some worlds draw, so that the others stay as they were
-        self.bad_before: dict[int, bool] = {}
+        own = vehicle.running
+        self.stragglers = Stragglers(own.stragglers, own.rebound, own.uneven, rng.spawn(1)[0])
         self.engine = vehicle.engine
         self.diesel = self.engine.fuel is Fuel.DIESEL
         self.task = _task(vehicle, load, hot)
@@ -222,7 +223,7 @@ class _Runner:
             return 0.0, mixture
         room = self.vehicle.turning.compression_ratio - 1  # cylinder volume over clearance volume
         swing = running.variation * (1.5 if self.load == "idle" else 1.0)
-        luck = max(0.0, 1 + swing * float(self.rng.normal())) * self._straggles(cylinder)
+        luck = max(0.0, 1 + swing * float(self.rng.normal())) * self.stragglers.factor(cylinder)
         if self.diesel:
             lit = state.sealing > GLOW_SEALING
             share = self.fuelling * min(1.0 / mixture, 1.5)
@@ -232,19 +233,6 @@ class _Runner:
             return 0.0, mixture
         share = float(np.interp(mixture, BURNT_AT, BURNT_SHARE))
         return running.heat_per_charge * charge * room * share * luck, mixture
-
-    def _straggles(self, cylinder: int) -> float:
-        """Factor on the heat of one cycle: cylinders that differ, bad cycles, and strong ones after them."""
-        running = self.vehicle.running
-        factor = running.uneven[cylinder - 1] if running.uneven else 1.0
-        if not running.stragglers:
-            return factor
-        if self.bad_before.pop(cylinder, False):
-            factor *= 1 + running.rebound * 0.3
-        if float(self.own.random()) < running.stragglers:
-            self.bad_before[cylinder] = True
-            factor *= float(self.own.uniform(0.2, 0.8))
-        return factor
 
     def _spark(self, cylinder: int, state: Health, charge: float, mixture: float) -> bool:
         """Whether the gap breaks down before the energy, or another path, gives out."""

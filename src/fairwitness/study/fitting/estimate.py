@@ -65,7 +65,7 @@ class ColumnFit:
     counts: dict[str, float] = field(default_factory=dict)
 
 
-def fit_column(column: str, readings: Sequence[Reading]) -> ColumnFit:
+def fit_column(column: str, readings: Sequence[Reading], *, at_most: float = GUESS_WEIGHS) -> ColumnFit:
     """Estimate one column.
 
     Parameters
@@ -73,6 +73,8 @@ def fit_column(column: str, readings: Sequence[Reading]) -> ColumnFit:
     column : str
     readings : sequence of Reading
         Of this column.
+    at_most : float
+        As so many readings all of them count, beside a guess; infinite: as many as there are.
 
     Returns
     -------
@@ -87,7 +89,7 @@ def fit_column(column: str, readings: Sequence[Reading]) -> ColumnFit:
     first = {s: list(TAIL if s == LEFT_ALONE else first_guess(column, s)) for s in symbols}
     fit = ColumnFit(forms={s: list(forms) for s, forms in first.items()}, cells=cells)
     for _ in range(ROUNDS):
-        _one_round(fit, first, data, _rows_of(column))
+        _one_round(fit, first, data, _rows_of(column), at_most)
     for row, values in data.items():
         fit.counts[row] = float(len(values))
     return fit
@@ -113,6 +115,7 @@ def _one_round(
     first: Mapping[str, Sequence[Form]],
     data: Mapping[str, FloatArray],
     listed: Mapping[str, tuple[str, ...]],
+    at_most: float,
 ) -> None:
     """Who made which reading, and what follows from that."""
     taken: dict[tuple[str, int], list[FloatArray]] = defaultdict(list)
@@ -133,14 +136,14 @@ def _one_round(
             if s != ANYTHING:
                 taken[(s, j)].append(np.column_stack([shares, sigmas, responsible]))
         start = _first_cell(listed[row])
-        heard = min(float(shares.size), CELL_WEIGHS)
+        heard = min(float(shares.size), at_most)
         fit.cells[row] = _with_tail(
             {s: (CELL_WEIGHS * w + heard * often[s] / shares.size) / (CELL_WEIGHS + heard) for s, w in start.items()}
         )
     for s, forms in fit.forms.items():
         gathered = [np.vstack(taken[(s, j)]) if taken[(s, j)] else np.zeros((0, 3)) for j in range(len(forms))]
         fit.counts[s] = float(sum(g[:, 2].sum() for g in gathered))
-        fit.forms[s] = _moved(s, first[s], gathered)
+        fit.forms[s] = _moved(s, first[s], gathered, at_most)
 
 
 def _with_tail(cell: dict[str, float]) -> dict[str, float]:
@@ -150,7 +153,7 @@ def _with_tail(cell: dict[str, float]) -> dict[str, float]:
     return {s: least if s == ANYTHING else w * (1 - least) / rest for s, w in cell.items()}
 
 
-def _moved(symbol: str, first: Sequence[Form], gathered: Sequence[FloatArray]) -> list[Form]:
+def _moved(symbol: str, first: Sequence[Form], gathered: Sequence[FloatArray], at_most: float) -> list[Form]:
     """Forms of a symbol after what they were responsible for."""
     whole = sum(float(g[:, 2].sum()) for g in gathered)
     moved = []
@@ -158,7 +161,7 @@ def _moved(symbol: str, first: Sequence[Form], gathered: Sequence[FloatArray]) -
         shares, sigmas, responsible = own.T
         count = float(responsible.sum())
         if symbol != LEFT_ALONE:  # other engines break in other measure: worlds move a guess half way at most
-            responsible = responsible * min(1.0, GUESS_WEIGHS / max(count, 1e-9))
+            responsible = responsible * min(1.0, at_most / max(count, 1e-9))
         weighs = float(responsible.sum())
         centre = guess.centre
         if symbol not in FIXED:
@@ -166,7 +169,7 @@ def _moved(symbol: str, first: Sequence[Form], gathered: Sequence[FloatArray]) -
         beyond = max(0.0, float(responsible @ ((shares - centre) ** 2 - sigmas**2)))
         off = GUESS_WEIGHS * (guess.width**2 + (centre - guess.centre) ** 2)
         width = float(np.sqrt((off + beyond) / (GUESS_WEIGHS + weighs)))
-        heard = whole if symbol == LEFT_ALONE else min(whole, GUESS_WEIGHS)  # as in a cell
+        heard = whole if symbol == LEFT_ALONE else min(whole, at_most)  # as in a cell
         share = count / whole if whole else 0.0
         weight = (GUESS_WEIGHS * guess.weight + heard * share) / (GUESS_WEIGHS + heard)
         moved.append(Form(round(centre, 4), round(max(width, NARROWEST if symbol != LEFT_ALONE else 0.0), 4), weight))

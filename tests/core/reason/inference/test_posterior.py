@@ -28,7 +28,7 @@ def test_without_evidence_the_priors_stand():
 def test_a_dead_hole_is_mechanical_and_in_its_cylinder():
     result = posterior(line(FOUR, {3: 0.05}))
     assert result.of_cause(Cause.MECHANICAL) > 0.8
-    assert result.of_cylinder(3, Cause.MECHANICAL) > 0.8
+    assert result.of_cylinder(3, Cause.MECHANICAL) > 0.75  # the rest is a misread capture, or nothing known
     assert result.of_cylinder(1, Cause.MECHANICAL) < 0.1
 
 

@@ -1,7 +1,6 @@
 """Relative compression from starter current or battery voltage while cranking.
 
-Valley-to-crest readings are replaced by heights solved together (see ``hump_model``): a dead hole then neither shifts
-the others nor accuses its neighbours. Judged as a share of the peers' level, per cycle, with its spread.
+Heights of all compressions are solved together: a dead hole neither shifts the others nor accuses its neighbours.
 """
 
 from __future__ import annotations
