@@ -127,7 +127,7 @@ def test_the_trust_page_shows_figures_plots_and_minutes(page):
     page.sees("cases it was not made with, it named the right cylinder")
     assert len(page.all("[data-test='elsewhere'] tr")) == 6
     assert "A sound cylinder accused" in page.test("elsewhere").text
-    assert len(page.all("[data-test='figures'] tr")) == 6
+    assert len(page.all("[data-test='figures'] tbody tr")) == 7
     assert "where the tests taken could show it" in page.test("figures").text
     assert page.all("[data-test='calibration'] rect.bin")
     assert "min a right answer" in page.test("minutes").text
