@@ -54,9 +54,9 @@ const saved = computed(() => data.value?.saved ?? null)
       <h1 data-test="trust-headline">{{ headline }}</h1>
       <p class="soft">
         Version {{ data.elsewhere.version }}, on cases of another model of engines, faults and instruments,
-        many of them with spoilt captures. Beside it stands its own simulator, in worlds that nothing was
-        fitted on: other starters, pipes, sensors, sparks and hands. Your vehicles are neither. Ranges are 95
-        % intervals.
+        many of them with spoilt captures; which of its estimates it uses was chosen looking at them. Beside
+        it stands its own simulator, in worlds that nothing was fitted on: other starters, pipes, sensors,
+        sparks and hands. Your vehicles are neither. Ranges are 95 % intervals.
       </p>
       <div class="halves">
         <section>
