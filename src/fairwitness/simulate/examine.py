@@ -188,24 +188,24 @@ def cam_capture(vehicle: Vehicle, *, level: str, rng: Generator, hot: bool = Tru
     )
 
 
-def with_known_good(engine: Engine) -> Engine:
-    """An engine with what a shop holds of a sound one: where its cam's edges stand on the crank.
+def with_known_good(vehicle: Vehicle) -> Engine:
+    """The engine as entered, with what a shop holds of a sound one: how far behind the gap its cam's edges stand.
 
     Parameters
     ----------
-    engine : Engine
+    vehicle : Vehicle
 
     Returns
     -------
     Engine
-        As it was where its wheel has no gap to count from.
+        Without edges where its wheel has no gap to count from.
     """
-    wheel = engine.crank_wheel
+    entered, wheel = vehicle.engine_as_entered, vehicle.engine.crank_wheel
     if wheel is None or not wheel.missing or wheel.tdc1_deg_after_gap is None:
-        return engine
-    first = wheel.tdc1_deg_after_gap - engine.tdc_deg(1)
+        return entered
+    first = wheel.tdc1_deg_after_gap - vehicle.engine.tdc_deg(1)
     edges = sorted((begin + first) % REVOLUTION_DEG for begin, _ in CAM_WINDOWS_DEG)
-    return replace(engine, extra={**engine.extra, CAM_EDGES: edges})
+    return replace(entered, extra={**entered.extra, CAM_EDGES: edges})
 
 
 def examine(
@@ -261,7 +261,7 @@ def examine(
     return Case(
         name="simulated",
         title=f"Simulated {vehicle.label}",
-        engine=with_known_good(vehicle.engine_as_entered) if CAM_TIMING in tests else vehicle.engine_as_entered,
+        engine=with_known_good(vehicle) if CAM_TIMING in tests else vehicle.engine_as_entered,
         captures=tuple(captures),
         observations=tuple(observations),
     )

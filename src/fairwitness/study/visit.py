@@ -45,7 +45,7 @@ class Visit:
     @property
     def engine(self) -> Engine:
         """Of the vehicle, with what the shop holds of a sound one: where its cam stands."""
-        return with_known_good(self.vehicle.engine_as_entered)
+        return with_known_good(self.vehicle)
 
     def case(self) -> Case:
         """The case without evidence: what is measured is handed over beside it."""

@@ -5,6 +5,7 @@ import pytest
 
 from fairwitness.core.model.capture import CaptureTest, Role
 from fairwitness.core.procedures.set_up_card import Clip
+from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.simulate import pulses, sensors
 from fairwitness.simulate.clips import signal
 from fairwitness.simulate.examine import capture_of, captures_of, examine
@@ -16,6 +17,7 @@ from fairwitness.simulate.running import run_engine
 from fairwitness.simulate.trajectory import crank_over
 from fairwitness.simulate.worlds.building import BUILDS
 from fairwitness.simulate.worlds.choices import world_of
+from fairwitness.study.visit import Visit
 
 DROVER = ENGINES["drover-2.0"]
 
@@ -157,6 +159,13 @@ def test_what_is_entered_wrongly_stands_in_the_case_and_not_in_the_vehicle():
     assert case.engine.injector_ohms != wrong.engine.injector_ohms
     assert case.engine.crank_wheel != wrong.engine.crank_wheel
     assert wrong.engine.injector_ohms == vehicle().engine.injector_ohms
+
+
+def test_a_cam_held_as_known_good_does_not_move_with_a_wrong_entry():
+    """Its edges are counted from the gap, wherever somebody believes TDC to be."""
+    wrong, right = (Visit(vehicle(**a), "clean", 3) for a in ({"entries": "off"}, {}))
+    assert wrong.engine.crank_wheel != right.engine.crank_wheel
+    assert [bay.take(OFFERS["cam_timing"], ())[0].categorical[0].outcome for bay in (wrong, right)] == ["usual"] * 2
 
 
 def test_rough_hands_find_a_plug_wet_where_nothing_burns():

@@ -7,11 +7,12 @@ from numpy.typing import NDArray
 from scipy import ndimage
 from scipy.signal import butter, sosfiltfilt
 
-from fairwitness.core.model.capture import SampleArray
+from fairwitness.core.model.capture import Channel, SampleArray
 from fairwitness.core.signal.robust import NORMAL_FACTOR
 from fairwitness.core.signal.runs import runs
 
 FloatArray = NDArray[np.float64]
+STEP_SAMPLES = 20_000
 
 
 def block_means(samples: SampleArray, block: int) -> FloatArray:
@@ -133,6 +134,22 @@ def converter_step(values: SampleArray) -> float:
     """
     levels = np.unique(values[np.isfinite(values)])
     return float(np.median(np.diff(levels))) if levels.size > 1 else 0.0
+
+
+def step_of(channel: Channel) -> float:
+    """Distance of the levels that the converter of a channel gave, from samples spread over it.
+
+    Parameters
+    ----------
+    channel : Channel
+
+    Returns
+    -------
+    float
+        In the base unit of the channel's quantity (V, A, Pa).
+    """
+    few = channel.samples[:: max(1, channel.samples.size // STEP_SAMPLES)]
+    return converter_step(few) * channel.si_factor
 
 
 def crossings(samples: SampleArray, *, arm: float, fire: float) -> tuple[NDArray[np.intp], NDArray[np.intp]]:

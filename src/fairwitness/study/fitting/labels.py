@@ -5,8 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-import numpy as np
-
 from fairwitness.core.reason.inference.conditions import opposite_of
 from fairwitness.core.reason.inference.likelihood import BESIDE, BESIDE_REACH, SPREADS_ROUND
 from fairwitness.core.reason.knowledge.outcomes import SOUND, faults_of, of_all
@@ -100,8 +98,3 @@ def outcomes_seen(vehicles: Sequence[KnownVehicle]) -> Iterator[tuple[str, str, 
             if fault is not None and here:
                 named = (*((of_all(fault.fault),) if known.everywhere else ()), fault.shown.row, fault.fault)
             yield seen.kind, next((r for r in named if r in rows), SOUND), seen.outcome
-
-
-def shares_array(readings: Sequence[Reading]) -> tuple[np.ndarray, np.ndarray]:
-    """Shares and their uncertainties, (n,) each."""
-    return np.array([r.share for r in readings]), np.array([r.sigma for r in readings])

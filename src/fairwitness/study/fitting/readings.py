@@ -18,10 +18,9 @@ from fairwitness.simulate.examine import TESTS, examine
 from fairwitness.simulate.garage import ENGINES, build, place_of, random_fault
 from fairwitness.simulate.health import WHOLE_ENGINE, Condition, Fault, reach
 from fairwitness.simulate.worlds.choices import World, draw_world, world_of
+from fairwitness.study.population import LEVELS, SEVERITIES, WHOLE_RANGE
 
 HEALTHY_SHARE = 0.2
-SEVERITIES, WHOLE_RANGE = (0.3, 1.0), (0.08, 1.0)
-LEVELS = ("clean", "workshop", "workshop", "hostile")
 HELD_ON_FROM = 0.75
 """Severity from which a failed driver holds its injector on; below it is dead."""
 DECIMALS = 4

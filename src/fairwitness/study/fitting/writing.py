@@ -11,7 +11,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 
 from fairwitness import __version__
 from fairwitness.core.reason.inference.likelihood import BESIDE
-from fairwitness.core.reason.knowledge.densities import FIRST_GUESSES, TOLD, Densities, read
+from fairwitness.core.reason.knowledge.densities import FIRST_GUESSES, TOLD, read
 from fairwitness.core.reason.knowledge.first_guesses import Form
 from fairwitness.core.reason.knowledge.outcomes import SOUND
 from fairwitness.study.fitting.dependence import Choice, best_powers
@@ -118,8 +118,3 @@ def shipped_by_hand(text: str) -> str:
     """Lines by hand of a file that is about to be written again."""
     _, _, own = text.partition(f"[{BY_HAND}]")
     return own.strip()
-
-
-def left_out(pool: Sequence[KnownVehicle], without: Iterable[tuple[str, str]]) -> Densities:
-    """Densities that never met some answers."""
-    return read(fitted(pool, without=without))

@@ -5,6 +5,7 @@ Used for one capture of all leads and for a sweep of single ones alike.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
@@ -192,11 +193,10 @@ def _beside_peers(
     spread = float(np.median([sparking[c].get(f"{view.name}_spread", 0.0) for c in values]))
     shares = {c: v / scale if view.relative else 1.0 + v - usual for c, v in values.items()}
     sigmas = {
-        c: float(
-            np.hypot(
-                np.hypot(view.sigma.value, 1.2533 * spread / scale / np.sqrt(sparking[c]["sparks"])),
-                ROUNDING * _grid(view, sparking[c], scale),
-            )
+        c: math.hypot(
+            view.sigma.value,
+            1.2533 * spread / scale / math.sqrt(sparking[c]["sparks"]),
+            ROUNDING * _grid(view, sparking[c], scale),
         )
         for c in values
     }

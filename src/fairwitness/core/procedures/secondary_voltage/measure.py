@@ -16,14 +16,14 @@ from fairwitness import __version__
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import template
 from fairwitness.core.messages.words import BY_LEAD
-from fairwitness.core.model.capture import Capture, CaptureTest, Channel, Role
+from fairwitness.core.model.capture import Capture, CaptureTest, Role
 from fairwitness.core.model.engine import Engine, Ignition
 from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.procedures.secondary_voltage.comparison import compare
 from fairwitness.core.procedures.secondary_voltage.readable import Figures
 from fairwitness.core.procedures.sweep import judged_together
-from fairwitness.core.signal.conditioning import converter_step
+from fairwitness.core.signal.conditioning import step_of
 from fairwitness.core.signal.ignition.averaged import averaged_sparks
 from fairwitness.core.signal.ignition.leads import Leads, read_leads
 from fairwitness.core.signal.ignition.secondary import Sparks
@@ -54,7 +54,6 @@ CYLINDER_ANSWERS_SNAPPED = template(
 FloatArray = NDArray[np.float64]
 TEST = CaptureTest.SECONDARY_VOLTAGE.value
 SNAP = "snap"
-GRID_SAMPLES = 20_000
 SAME_HEIGHT = 0.002
 """[M] breakdowns scatter by some per cent: two this alike were stopped by the range."""
 GAIN_FOLLOWS = 0.6
@@ -94,7 +93,7 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     leads = read_leads(even, engine)
     if isinstance(leads, Reason):
         return refused(TEST, "kV", engine.firing_order, (leads,), origin)
-    grids = {channel.cylinder: _grid_kv(channel) for channel in even.with_role(Role.SECONDARY_VOLTAGE)}
+    grids = {channel.cylinder: step_of(channel) / 1000.0 for channel in even.with_role(Role.SECONDARY_VOLTAGE)}
     figures: dict[int, Figures] = {
         c: {**_figures(s, leads, c), "grid_kv": round(grids.get(c, 0.0), 4)} for c, s in leads.sparks.items()
     }
@@ -135,12 +134,6 @@ def measure(capture: Capture, engine: Engine) -> Measured:
 def together(parts: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
     """Compare cylinders that were captured one after the other; see ``sweep.judged_together``."""
     return judged_together(parts, engine, compare)
-
-
-def _grid_kv(channel: Channel) -> float:
-    """Distance of the levels that the converter of a lead gave."""
-    few = channel.samples[:: max(1, channel.samples.size // GRID_SAMPLES)]
-    return converter_step(few) * channel.si_factor / 1000.0
 
 
 def _figures(sparks: Sparks, leads: Leads, cylinder: int) -> Figures:

@@ -17,7 +17,7 @@ from scipy.ndimage import uniform_filter1d
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.capture import Capture, Channel, Role
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
-from fairwitness.core.signal.conditioning import block_means, bridge_gaps, converter_step
+from fairwitness.core.signal.conditioning import block_means, bridge_gaps, step_of
 from fairwitness.core.signal.crank.tooth_times import tooth_times
 from fairwitness.core.signal.crank.wheel import CrankAngle, crank_angle
 from fairwitness.core.signal.robust import robust_centre
@@ -36,7 +36,6 @@ TOWER_SHARE = 0.5
 MINOR_SHARE = 0.35
 """A second tower this high in every cycle is no noise: the cylinder compresses what it could not let out."""
 CYCLES_MIN = 3
-STEP_SAMPLES = 20_000
 SHAKEN = 0.2
 """[M] of a level: noise from which rounding averages out."""
 ROUNDED = 0.29
@@ -179,7 +178,7 @@ def read_pressure(channel: Channel, capture: Capture, crank: CrankAngle | None) 
         speed_rpm=120.0 / float(np.median(gaps)),
         angle_from=source,
         twin=twin,
-        noise_pa=_noise_pa(float(np.median(spread)), len(rows), _step_pa(channel)),
+        noise_pa=_noise_pa(float(np.median(spread)), len(rows), step_of(channel)),
     )
 
 
@@ -187,12 +186,6 @@ def _noise_pa(spread: float, cycles: int, step: float) -> float:
     """Noise of an average cycle. Rounding repeats every cycle unless noise carries the values from level to level."""
     rounded = ROUNDED * step / (np.sqrt(cycles) if spread > SHAKEN * step else 1.0)
     return float(np.hypot(spread / np.sqrt(cycles), rounded)) + 1.0
-
-
-def _step_pa(channel: Channel) -> float:
-    """Distance of the levels that the converter gave."""
-    few = channel.samples[:: max(1, channel.samples.size // STEP_SAMPLES)]
-    return converter_step(few) * channel.si_factor
 
 
 def _towers(smooth: FloatArray, rate: float) -> FloatArray:
