@@ -12,6 +12,7 @@ from numpy.typing import ArrayLike, NDArray
 from fairwitness.core.messages.rendering import render
 from fairwitness.core.reason.knowledge.faults import FAULTS
 from fairwitness.core.reason.verdict import Status
+from fairwitness.simulate.worlds.choices import HELD_OUT
 from fairwitness.study.policies import PLAN, PolicyRun, Result
 
 TARGETS: Mapping[str, Mapping[str, float]] = {
@@ -184,7 +185,7 @@ def summary(results: Sequence[Result]) -> dict[str, Any]:
         "figures": {name: s.document() for name, s in figures.items()},
         "targets": dict(TARGETS[worlds]),
         "trusted_from": trusted_from(planned),
-        "combinations": _by(planned, lambda r: r.left_out, at_least=1) if worlds == "left out" else [],
+        "combinations": _combinations(planned) if worlds == "left out" else [],
         "calibration": {"bins": [asdict(b) for b in bins], "error": round(error, 4)},
         **_minutes(results),
         "faults": _by(planned, lambda r: " + ".join(r.faults) or "none", at_least=2),
@@ -249,6 +250,14 @@ def _by(
         }
         for name, own in sorted(groups.items(), key=lambda item: -len(item[1]))
         if len(own) >= at_least
+    ]
+
+
+def _combinations(policy_runs: Sequence[tuple[Result, PolicyRun]]) -> list[dict[str, Any]]:
+    """Vehicles of each combination that was left out, with what it is."""
+    return [
+        {**group, "words": ", ".join(f"{question} {answer}" for question, answer in HELD_OUT[group["name"]])}
+        for group in _by(policy_runs, lambda r: r.left_out, at_least=1)
     ]
 
 

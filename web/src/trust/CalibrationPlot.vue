@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 
 /** What was said against what was right: on the line the chances are honest. A square is as large as its vehicles. */
-const props = defineProps<{ calibration: Schemas['Calibration'] }>()
+const props = defineProps<{ calibration: Schemas['Calibration']; atMost: number }>()
 
 const SIZE = 230
 const most = computed(() => Math.max(...props.calibration.bins.map((b) => b.count), 1))
@@ -47,7 +47,8 @@ const ticks = [0, 0.25, 0.5, 0.75, 1]
     </svg>
     <figcaption class="small">
       On the line a chance of 80 % is right 80 % of the time. On average they are
-      <strong class="number">{{ (100 * calibration.error).toFixed(1) }}</strong> points off (at most 5).
+      <strong class="number">{{ (100 * calibration.error).toFixed(1) }}</strong> points off (at most
+      {{ (100 * atMost).toFixed(0) }}).
       <span class="visually-hidden">{{ squares.map((s) => s.words).join('. ') }}</span>
     </figcaption>
   </figure>

@@ -107,7 +107,7 @@ const saved = computed(() => data.value?.saved ?? null)
 
       <section>
         <h2>Chances said, and how often they were right</h2>
-        <calibration-plot :calibration="data.calibration" />
+        <calibration-plot :calibration="data.calibration" :at-most="data.targets.calibration ?? 0.05" />
       </section>
       <section>
         <h2>Minutes to a right answer</h2>
