@@ -22,9 +22,9 @@ class Page:
     def go(self, path: str) -> None:
         self.driver.get(f"{self.address}{path}")
 
-    def until(self, condition):
+    def until(self, condition, *, seconds=SECONDS):
         ignored = (Exception,)
-        return WebDriverWait(self.driver, SECONDS, poll_frequency=0.05, ignored_exceptions=ignored).until(
+        return WebDriverWait(self.driver, seconds, poll_frequency=0.05, ignored_exceptions=ignored).until(
             lambda _: condition()
         )
 

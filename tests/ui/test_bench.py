@@ -87,6 +87,17 @@ def test_a_scope_that_dies_in_mid_crank_says_what_to_do_and_loses_nothing(dead_h
     page.until(lambda: stage(page) == "set_up")
 
 
+def balanced(page, *, times=5):
+    """Run the balance to its end; where the computer was too busy to see the drops, begin again as it asks."""
+    for _ in range(times):
+        page.click("[data-test='balance']")
+        page.sees("Stop and give back")
+        page.until(lambda: page.button("Run power balance"), seconds=90)
+        if page.all("[data-test='keep-balance']"):
+            return
+    raise AssertionError(page.test("lost").text)
+
+
 def test_the_scan_link_runs_a_power_balance(page):
     page.enter("idris", "depot-demo-bay-2")
     page.go("/bench")
@@ -98,8 +109,7 @@ def test_the_scan_link_runs_a_power_balance(page):
     page.sees("P0201")
     page.press("Start the engine")
     page.until(lambda: page.test("balance").is_enabled())
-    page.click("[data-test='balance']")
-    page.until(lambda: page.all("[data-test='keep-balance']"))
+    balanced(page)
     drops = {
         int(row.find_element("css selector", ".number").text): int(row.text.split("−")[-1].split()[0])
         for row in page.all(".drops li")

@@ -21,6 +21,8 @@ UNSEEN_S = 1.0
 TRIES = 5
 TOO_SELDOM = "The engine speed comes too seldom to see a drop."
 CLOSE_OTHERS = "Close what else keeps this computer or the scan link busy, then begin again."
+Wait = Callable[[threading.Event, float], bool]
+"""Waits for an event, so many seconds at most; whether it came."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,10 +58,15 @@ class GuidedBalance:
     """Runs a power balance on a thread of its own; ``now`` is always a whole, unchanging picture of it."""
 
     def __init__(
-        self, *, pace: float, changed: Callable[[str], None], clock: Callable[[], float] = time.monotonic
+        self,
+        *,
+        pace: float,
+        changed: Callable[[str], None],
+        clock: Callable[[], float] = time.monotonic,
+        wait: Wait = threading.Event.wait,
     ) -> None:
         self._pace = pace
-        self._clock = clock
+        self._clock, self._wait = clock, wait
         self._changed = changed
         """Told after every step, with what went wrong or nothing."""
         self._lock = threading.Lock()
@@ -157,7 +164,7 @@ class GuidedBalance:
         speeds: list[float] = []
         looked = [self._clock()]
         for _ in range(SLICES):
-            if self._stop.wait(seconds / SLICES / self._pace):
+            if self._wait(self._stop, seconds / SLICES / self._pace):
                 return _Watched((), 0.0)
             speeds.append(scan.rpm())
             looked.append(self._clock())

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import secrets
 import threading
+import time
 from collections.abc import Callable, Collection
 
 from fairwitness.core import thresholds as limit
@@ -18,7 +19,7 @@ from fairwitness.instruments.control_unit import ControlUnit
 from fairwitness.instruments.scan_link import ScanLink
 from fairwitness.instruments.scope_link import Lead, ScopeLink
 from fairwitness.instruments.scope_stand_in import CHANNELS, Scope, ScopeStandIn
-from fairwitness.server.bench.guided_balance import GuidedBalance
+from fairwitness.server.bench.guided_balance import GuidedBalance, Wait
 from fairwitness.server.bench.leads import leads_of
 from fairwitness.server.bench.recording import Recording
 from fairwitness.server.bench.stage import InBay, Stage
@@ -30,10 +31,19 @@ BATTERY_MIN_V = limit.RESTED_VOLT_MIN.value
 class BenchSession:
     """Verbs of the bench. Each either happens or says why not; every change raises ``version``."""
 
-    def __init__(self, *, pace: float, scope_address: str = "", can_interface: str = "", can_channel: str = "") -> None:
+    def __init__(
+        self,
+        *,
+        pace: float,
+        scope_address: str = "",
+        can_interface: str = "",
+        can_channel: str = "",
+        clock: Callable[[], float] = time.monotonic,
+        wait: Wait = threading.Event.wait,
+    ) -> None:
         self.lock = threading.RLock()
         self.version = 0
-        self._pace = pace
+        self._pace, self._clock = pace, clock
         self._scope_address, self._can_interface, self._can_channel = scope_address, can_interface, can_channel
         self.in_bay: InBay | None = None
         self.bay: Bay | None = None
@@ -50,7 +60,7 @@ class BenchSession:
         self.problem = ""
         self.revealed = ""
         self.kept_id: int | None = None
-        self.guided = GuidedBalance(pace=pace, changed=self._balance_changed)
+        self.guided = GuidedBalance(pace=pace, changed=self._balance_changed, clock=clock, wait=wait)
 
     def changed(self) -> None:
         """Something a looker-on should know."""
@@ -63,7 +73,7 @@ class BenchSession:
         with self.lock:
             self.clear()
             self.in_bay = what
-            self.bay = Bay(what.vehicle, seed=seed, hot=what.hot, pace=self._pace)
+            self.bay = Bay(what.vehicle, seed=seed, hot=what.hot, pace=self._pace, clock=self._clock)
             self.changed()
 
     def clear(self) -> None:
@@ -349,6 +359,7 @@ class BenchSession:
         """
         with self.lock:
             self.guided.start(self._vehicle(), self.scan_link())
+            self.problem = ""
 
     def balance_observation(self) -> Observation:
         """The drops as evidence.
