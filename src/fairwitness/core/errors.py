@@ -49,6 +49,12 @@ class PackageError(FairWitnessError):
     code = "package_unreadable"
 
 
+class JsonError(FairWitnessError):
+    """JSON that cannot be read, or holds what cannot be kept."""
+
+    code = "json_unreadable"
+
+
 class TableError(FairWitnessError):
     """A table of samples (CSV) that cannot be read."""
 

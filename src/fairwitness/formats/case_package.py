@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Iterator, Mapping
 from enum import StrEnum
 from pathlib import Path, PurePosixPath
@@ -10,7 +9,7 @@ from typing import Any, TypeGuard
 
 import numpy as np
 
-from fairwitness.core.errors import CaptureError, PackageError, TableError
+from fairwitness.core.errors import CaptureError, JsonError, PackageError, TableError
 from fairwitness.core.model.capture import Capture, Channel, Role, SetUp, TimeBase, UnreadableCapture
 from fairwitness.core.model.case import Case, Observation, TroubleCode
 from fairwitness.core.model.circumstances import read_circumstances
@@ -18,6 +17,7 @@ from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.symptom import Symptom, symptom_of
 from fairwitness.core.model.units import UNIT_TO_SI
 from fairwitness.formats.engine_block import read_engine
+from fairwitness.formats.json_text import parse_json
 from fairwitness.formats.package_source import PACKAGE_BYTES_MAX, Source, opened
 from fairwitness.formats.set_up import read_set_up
 from fairwitness.formats.tables import COLUMNS_MAX, Layout, read_columns
@@ -27,7 +27,6 @@ DESCRIPTOR = "datapackage.json"
 DESCRIPTOR_BYTES_MAX = 4 * 1024 * 1024
 RESOURCES_MAX = 200
 OBSERVATIONS_MAX = 5000
-NESTING_MAX = 40
 SAMPLES_MAX = 80_000_000
 """Of all captures together; with the limit of a single table this keeps reading within 1 GB of memory."""
 RATE_AGREES = 1e-6
@@ -100,34 +99,12 @@ def _descriptor(source: Source) -> dict[str, Any]:
     except FileNotFoundError:
         raise PackageError(f"There is no {DESCRIPTOR}.", remedy="Choose a case package.") from None
     try:
-        descriptor = json.loads(raw.decode("utf-8-sig"))
-    except UnicodeDecodeError:
-        raise PackageError("It is not UTF-8 text.", where=DESCRIPTOR) from None
-    except RecursionError:
-        raise PackageError("It is nested too deeply.", where=DESCRIPTOR) from None
-    except ValueError as error:
-        line = getattr(error, "lineno", None)
-        at = f" at line {line}" if line else ""
-        raise PackageError(f"It is not JSON{at}.", where=DESCRIPTOR) from None
+        descriptor = parse_json(raw, where=DESCRIPTOR)
+    except JsonError as error:
+        raise PackageError(error.what, where=error.where, remedy=error.remedy) from None
     if not isinstance(descriptor, dict):
         raise PackageError("It is not a JSON object.", where=DESCRIPTOR)
-    if _depth(descriptor) > NESTING_MAX:
-        raise PackageError("It is nested too deeply.", where=DESCRIPTOR)
     return descriptor
-
-
-def _depth(value: object) -> int:
-    deepest, stack = 0, [(value, 1)]
-    while stack:
-        item, depth = stack.pop()
-        deepest = max(deepest, depth)
-        if depth > NESTING_MAX:
-            return depth
-        if isinstance(item, dict):
-            stack += [(v, depth + 1) for v in item.values()]
-        elif isinstance(item, list):
-            stack += [(v, depth + 1) for v in item]
-    return deepest
 
 
 def _list(value: object, where: str) -> list[Any]:

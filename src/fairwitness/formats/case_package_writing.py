@@ -61,7 +61,8 @@ def write_package(case: Case) -> bytes:
             },
             "resources": resources,
         }
-        archive.writestr(_member(DESCRIPTOR), json.dumps(descriptor, indent=1, ensure_ascii=False))
+        text = json.dumps(descriptor, indent=1, ensure_ascii=False)
+        archive.writestr(_member(DESCRIPTOR), text.encode(errors="replace"))  # old cases may hold half a character
     return buffer.getvalue()
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import tempfile
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -12,8 +11,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from fairwitness.core.errors import TableError
+from fairwitness.core.errors import JsonError, TableError
 from fairwitness.core.model.capture import Capture, Role, SampleArray
+from fairwitness.formats.json_text import parse_json
 from fairwitness.formats.set_up import set_up_block
 
 KEY = "fair_witness"
@@ -81,8 +81,8 @@ def floats(values: np.ndarray[Any, Any]) -> SampleArray:
 def reported(text: str | None) -> dict[str, Any]:
     """What was written beside the samples, if it is what is written here."""
     try:
-        about = json.loads(text or "")
-    except ValueError:
+        about = parse_json(text or "")
+    except JsonError:
         return {}
     if not isinstance(about, dict) or not isinstance(about.get("channels"), list):
         return {}

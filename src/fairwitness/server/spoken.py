@@ -20,5 +20,14 @@ class SpokenRenderer(JSONRenderer):
         """Put messages into words, then write JSON."""
         request = (renderer_context or {}).get("request")
         said = spoken(data, display_of(request) if request is not None else PLAIN)
-        written: bytes = super().render(said, accepted_media_type, renderer_context)
+        try:
+            written: bytes = super().render(said, accepted_media_type, renderer_context)
+        except UnicodeEncodeError:  # half a surrogate pair, stored before such characters were refused
+            written = _Escaping().render(said, accepted_media_type, renderer_context)
         return written
+
+
+class _Escaping(JSONRenderer):
+    """JSON of ASCII alone."""
+
+    ensure_ascii = True

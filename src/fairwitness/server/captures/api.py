@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from dataclasses import asdict
 from pathlib import Path
 from typing import Any
@@ -14,7 +13,7 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
-from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -24,6 +23,7 @@ from fairwitness.core.model.capture import CaptureTest, EngineState, Role, SetUp
 from fairwitness.formats.case_package import read_package
 from fairwitness.formats.columns import ColumnUse, likely_test
 from fairwitness.formats.engine_block import read_engine
+from fairwitness.formats.json_text import parse_json
 from fairwitness.formats.recording import Source
 from fairwitness.formats.recordings import SUFFIXES, WRITERS, head_of, kind_of
 from fairwitness.instruments.inbox import Inbox
@@ -33,6 +33,7 @@ from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.captures.views import moment
 from fairwitness.server.cases.models import StoredCase
 from fairwitness.server.cases.schemas import KeptSerializer, WithdrawSerializer
+from fairwitness.server.parsing import CarefulJSONParser
 
 BINARY = OpenApiResponse(OpenApiTypes.BINARY)
 
@@ -121,11 +122,7 @@ class CapturesView(APIView):
         """Keep a table as a capture, its columns used as said in ``plan``."""
         require(person(request), "add_evidence")
         case = get_object_or_404(StoredCase, pk=case_id)
-        try:
-            plan = json.loads(request.POST.get("plan") or "{}")
-        except ValueError:
-            raise TableError("The column plan is not JSON.", where="plan") from None
-        given = schemas.ImportSerializer(data=plan)
+        given = schemas.ImportSerializer(data=parse_json(request.POST.get("plan") or "{}", where="plan"))
         given.is_valid(raise_exception=True)
         name, data = _recorded(request)
         capture = services.capture_of_file(
@@ -162,7 +159,7 @@ class CaptureView(APIView):
 class CaptureWithdrawView(APIView):
     """A wrong import."""
 
-    parser_classes = [JSONParser]
+    parser_classes = [CarefulJSONParser]
 
     @extend_schema(operation_id="capture_withdraw", request=WithdrawSerializer, responses=schemas.CaptureSerializer)
     def post(self, request: Request, capture_id: int) -> Response:
@@ -213,7 +210,7 @@ class ComparableView(APIView):
 class KnownGoodView(APIView):
     """The mark that a capture shows how the engine ought to look."""
 
-    parser_classes = [JSONParser]
+    parser_classes = [CarefulJSONParser]
 
     @extend_schema(
         operation_id="known_good_hold", request=schemas.KnownGoodSerializer, responses=schemas.CaptureSerializer

@@ -1,0 +1,42 @@
+"""Bodies of requests, read within bounds."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import IO, Any
+
+from rest_framework.exceptions import APIException
+from rest_framework.parsers import BaseParser
+
+from fairwitness.formats.json_text import parse_json
+
+JSON_BYTES_MAX = 4 * 1024 * 1024
+
+
+class TooLarge(APIException):
+    """More than the server reads of one body."""
+
+    status_code = 413
+    default_code = "too_large"
+    default_detail = "This is too much at once."
+
+
+class CarefulJSONParser(BaseParser):
+    """JSON that can be stored and sent again; everything else is refused in words."""
+
+    media_type = "application/json"
+
+    def parse(
+        self, stream: IO[Any], media_type: str | None = None, parser_context: Mapping[str, Any] | None = None
+    ) -> Any:
+        """Read a body.
+
+        Raises
+        ------
+        TooLarge
+        JsonError
+        """
+        raw = stream.read(JSON_BYTES_MAX + 1)
+        if len(raw) > JSON_BYTES_MAX:
+            raise TooLarge
+        return parse_json(raw)
