@@ -1,14 +1,19 @@
 """A vehicle in the bay: a test is taken once and says what the vehicle shows."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
+from fairwitness.core.messages.message import NOTHING
 from fairwitness.core.model.measurement import State
+from fairwitness.core.model.reason import Reason
 from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.health import Fault
+from fairwitness.simulate.worlds.choices import draw_world
 from fairwitness.study.population import Population, vehicle_of
-from fairwitness.study.visit import Visit
+from fairwitness.study.visit import Visit, asks_for_longer
 
 
 def visit(*faults, engine="drover-2.0", seed=4):
@@ -59,9 +64,50 @@ def test_nothing_in_the_case_tells_the_fault():
     assert all(f.state is not State.UNUSABLE for f in bay.take(OFFERS["injector_current"], ())[0].findings)
 
 
-def test_a_crank_too_short_for_its_sync_is_refused_and_not_read_at_twice_its_speed():
+def test_a_crank_of_few_marks_is_not_read_at_twice_its_speed():
     bay, faults, _ = vehicle_of(300_325, Population.LEFT_OUT)  # six turns, a mark at each: a dead coil, all seal
     assert [f.fault for f in faults] == ["coil_output_dead"]
     read = bay.take(OFFERS["relative_compression"], ())[0]
-    assert "too_short" in {r.code for r in read.reasons}
-    assert all(f.state is State.UNUSABLE for f in read.findings)
+    assert "few_cycles" in {r.code for r in read.reasons}
+    assert 100 < read.facts["speed_rpm"] < 300
+    assert {f.state for f in read.findings if f.quantity == read.test} == {State.NORMAL}
+
+
+def hasty():
+    """Somebody who stops after two turns of the cam."""
+    bay = visit(Fault("injector_open_circuit", (2,)))
+    return replace(bay, vehicle=replace(bay.vehicle, habit=replace(bay.vehicle.habit, cycles=2.2)))
+
+
+def test_what_was_too_short_asks_for_longer_and_is_then_read():
+    bay, test = hasty(), OFFERS["crank_speed"]
+    short = bay.take(test, ())
+    assert asks_for_longer(short)
+    longer = bay.take(test, (), longer=True)
+    assert not asks_for_longer(longer)
+    assert longer[0].usable
+    assert longer[0].resource != short[0].resource
+    assert bay.take(test, ()) is short
+
+
+def test_what_is_usable_or_refused_for_another_reason_does_not_ask_for_longer():
+    bay = visit(Fault("injector_open_circuit", (2,)))
+    assert not asks_for_longer(bay.take(OFFERS["crank_speed"], ()))
+    assert not asks_for_longer(())
+    silent = replace(
+        bay.take(OFFERS["crank_speed"], ())[0], usable=False, reasons=(Reason("no_teeth", NOTHING, blocking=True),)
+    )
+    assert not asks_for_longer((silent,))
+
+
+@pytest.mark.parametrize("seed", [450_115, 450_124, 450_131])
+def test_the_shoulder_of_a_missing_pull_is_no_burst(seed):
+    """Plenums that refill where the valve should open: what comes alone would be gas that was not let out."""
+    rng = np.random.default_rng(seed)
+    engine = ENGINES[str(rng.choice(list(ENGINES)))]
+    shut = int(rng.choice(engine.firing_order))
+    fault = Fault("intake_valve_not_opening", (shut,), float(rng.uniform(0, 1)))
+    world = draw_world(np.random.default_rng((20_26, 15, seed)), always={})
+    bay = Visit(build(engine, (fault,), rng=rng, world=world), "workshop", seed)
+    pulls = [m for m in bay.take(OFFERS["intake_pulse"], ()) if m.test == "intake_pulse"]
+    assert {f.state for f in pulls[0].findings if f.state is not State.NORMAL} == {State.ABSENT}

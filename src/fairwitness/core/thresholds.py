@@ -28,7 +28,11 @@ CRANKING_RPM_SEARCH_MAX = Threshold(420.0, "rpm", "[M] fastest speed looked for 
 CRANKING_SPEED_DROP_MAX = Threshold(0.22, "1", "[M] speed lost between the first and last third of a crank")
 ENGINE_STARTED_RPM = Threshold(450.0, "rpm", "[M] above any starter's reach: the engine is firing")
 BELT_STARTER_RPM = Threshold(1_050.0, "rpm", "[T] belt starters and hybrids turn an engine at 600 to 1,000 rpm")
-CRANKING_CYCLES_MIN = Threshold(4, "cycles", "[M] fewer do not show a spread")
+CRANKING_CYCLES_MIN = Threshold(4, "cycles", "[M] fewer do not show a length that repeats itself")
+CRANKING_CYCLES_SYNCED_MIN = Threshold(
+    3, "cycles", "[M] where the sync gives the length; the middle of fewer is chance"
+)
+CRANKING_RUN_UP_SIGMA = Threshold(0.08, "1", "[M] what the run-up of the starter adds to one of few compressions")
 CRANKING_CYCLES_FEW = Threshold(6, "cycles", "[M] below this the spread itself is uncertain")
 CRANKING_ENOUGH_S = Threshold(4.0, "s", "[M] any engine that turns makes four cycles in this time")
 INRUSH_DROP_S = Threshold(0.35, "s", "[T] locked-rotor inrush, dropped before measuring")
@@ -116,7 +120,8 @@ SPEED_TABLE_DEAD_RPM_SHARE = Threshold(0.09, "1", "[M] faster than the peers by 
 
 # Contribution while running
 SAMPLES_PER_TOOTH_MIN = Threshold(5.0, "samples", "[M] fewer cannot time a tooth")
-RUNNING_CYCLES_MIN = Threshold(6, "cycles", "[M] fewer do not show a spread")
+RUNNING_CYCLES_MIN = Threshold(3, "cycles", "[M] a mean of fewer is chance; the spread of all cylinders together shows")
+RUNNING_CYCLES_FEW = Threshold(6, "cycles", "[M] below this a cylinder's own spread and its misfire rate are not known")
 RUNNING_RPM_MIN = Threshold(420.0, "rpm", "[M] slower than any engine idles")
 MISFIRE_EVENT_SHARE = Threshold(0.40, "1", "[M] an event with less work than this did not burn")
 MISFIRE_RATE_MIN = Threshold(0.06, "1", "[M] cylinders misfire now and then; more often than this is a finding")

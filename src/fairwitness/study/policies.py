@@ -26,7 +26,7 @@ from fairwitness.study.causes import alike, unseen
 from fairwitness.study.fitting.pool import densities_without
 from fairwitness.study.population import Population, combination_of, vehicle_of
 from fairwitness.study.spread import spread
-from fairwitness.study.visit import Visit
+from fairwitness.study.visit import Visit, asks_for_longer
 
 PLAN = "plan"
 MINUTES_MOST = 180.0
@@ -199,9 +199,14 @@ def _policy_run(visit: Visit, faults: tuple[Fault, ...], policy: str, densities:
             break
         test, scope = chosen
         minutes += minutes_of(test, scope, approach, bay)
-        measured += visit.take(test, scope, reported.verdict.cylinders)
+        accused = reported.verdict.cylinders
+        found = visit.take(test, scope, accused)
         taken.append(f"{test.id}@{','.join(map(str, scope))}" if test.per_cylinder else test.id)
         bay = Bay(connected=frozenset(test.needs), fuel_disabled=_fuel_off(test, bay))
+        if asks_for_longer(found):  # done once more, as the refusal says, with everything connected
+            minutes += minutes_of(test, scope, approach, bay)
+            found += visit.take(test, scope, accused, longer=True)
+        measured += found
         reported = conclude(visit.case(), tuple(measured), approach=approach, bay=bay, densities=densities)
     return _judged(visit.engine, faults, policy, reported, minutes, tuple(taken))
 

@@ -40,7 +40,7 @@ class Visit:
     vehicle: Vehicle
     level: str
     seed: int
-    kept: dict[tuple[str, tuple[int, ...]], tuple[Measured, ...]] = field(default_factory=dict)
+    kept: dict[tuple[str, tuple[int, ...], bool], tuple[Measured, ...]] = field(default_factory=dict)
 
     @property
     def engine(self) -> Engine:
@@ -51,7 +51,9 @@ class Visit:
         """The case without evidence: what is measured is handed over beside it."""
         return Case(name=f"vehicle-{self.seed}", engine=self.engine)
 
-    def take(self, test: Offer, at: Sequence[int], avoid: Sequence[int] = ()) -> tuple[Measured, ...]:
+    def take(
+        self, test: Offer, at: Sequence[int], avoid: Sequence[int] = (), *, longer: bool = False
+    ) -> tuple[Measured, ...]:
         """Do a test.
 
         Parameters
@@ -61,6 +63,8 @@ class Visit:
             Cylinders of a test of single cylinders.
         avoid : sequence of int
             Accused cylinders: no sync is put on them.
+        longer : bool
+            Record for as long as the card of the test asks, whatever the operator's habit.
 
         Returns
         -------
@@ -68,13 +72,17 @@ class Visit:
             Empty where the vehicle does not allow it.
         """
         where = tuple(at) if test.per_cylinder else tuple(c for c in avoid if c == min(self.engine.firing_order))
-        key = (test.id, where)
+        key = (test.id, where, longer)
         if key not in self.kept:
-            self.kept[key] = tuple(self._measured(test, where))
+            habit = replace(self.vehicle.habit, cycles=0.0) if longer else self.vehicle.habit
+            patient = replace(self, vehicle=replace(self.vehicle, habit=habit))
+            self.kept[key] = tuple(patient._measured(test, where, again=longer))
         return self.kept[key]
 
-    def _measured(self, test: Offer, where: tuple[int, ...]) -> list[Measured]:
-        rng = np.random.default_rng((20_26, 9, self.seed, zlib.crc32(test.id.encode()), *where))
+    def _measured(self, test: Offer, where: tuple[int, ...], *, again: bool) -> list[Measured]:
+        rng = np.random.default_rng(
+            (20_26, 9, self.seed, zlib.crc32(test.id.encode()), *where, *([1] if again else []))
+        )
         case = self.case()
         if test.id == CAM_TIMING:
             captures = [cam_capture(self.vehicle, level=self.level, rng=rng)]
@@ -85,7 +93,9 @@ class Visit:
         else:
             return self._by_hand(test, where, rng)
         named = [
-            replace(c, name="-".join([test.id, *map(str, where), *([str(n)] if n else [])]))
+            replace(
+                c, name="-".join([test.id, *map(str, where), *(["longer"] if again else []), *([str(n)] if n else [])])
+            )
             for n, c in enumerate(captures)
         ]
         reported = [m for c in named for m in measure_capture(c, case)]
@@ -112,6 +122,17 @@ class Visit:
         first = zlib.crc32(repr((test.id, where)).encode()) % 1_000_000  # a number of its own for each reading
         read = (measure_observation(o, first + i, self.engine) for i, o in enumerate(seen))
         return [m for m in read if m is not None]
+
+
+TOO_SHORT = frozenset({"too_short"})
+"""Reasons of a refusal that a longer recording answers."""
+
+
+def asks_for_longer(measured: Sequence[Measured]) -> bool:
+    """Whether a test came to nothing because it was recorded for too short a time, and says so."""
+    return bool(measured) and all(
+        not m.usable and any(r.code in TOO_SHORT for r in m.reasons if r.blocking) for m in measured
+    )
 
 
 def _asked(test: Offer, observation: Observation) -> bool:

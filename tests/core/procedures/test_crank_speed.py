@@ -1,5 +1,7 @@
 """Crank speed on simulated engines: what each event really did against what is read from the sensor's trace."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -125,6 +127,24 @@ def test_misfires_now_and_then_are_counted():
     rates = {f.cylinder: f.value for f in measured.findings if f.quantity == "misfire_rate"}
     assert set(rates) == {2}
     assert "misfires in" in render(next(f.statement for f in measured.findings if f.cylinder == 2))
+
+
+def shortened(capture, cycles, rpm=800.0):
+    count = int(cycles * 120 / rpm * capture.time.rate_hz)
+    channels = tuple(replace(c, samples=c.samples[:count]) for c in capture.channels)
+    return replace(capture, channels=channels, time=replace(capture.time, samples=count))
+
+
+@pytest.mark.parametrize("ill", [True, False])
+def test_few_cycles_still_name_a_dead_cylinder_and_clear_no_now_and_then(ill):
+    capture, engine = ran("drover-2.0", ["injector_open_circuit@4"] if ill else [])
+    whole, few = measure(capture, engine), measure(shortened(capture, 5), engine)
+    assert few.facts["cycles"] < 6
+    assert {c for c, s in states(few).items() if s is not State.NORMAL} == ({4} if ill else set())
+    assert "few_cycles" in {r.code for r in few.reasons}
+    assert "few_cycles" not in {r.code for r in whole.reasons}
+    assert not any(s.kind == "misfire_rate" for s in few.categorical)
+    assert np.median(few.lines[0].sigmas) >= np.median(whole.lines[0].sigmas)
 
 
 def capture_of(trace, time, **set_up):

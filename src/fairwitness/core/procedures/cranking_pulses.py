@@ -79,6 +79,8 @@ class Bumps:
     """Of all that moves in the trace: smaller pulses are not believed."""
     floor_of_many: float | None = None
     """The same from six cylinders on, where their breathing together hardly moves anything; None where it is alike."""
+    unless: float | None = None
+    """Share of what it explains from which an earlier kind, at the same cylinder, is believed instead; None: never."""
 
     def least(self, cylinders: int) -> float:
         """Share of all that moves, below which a pulse of an engine is not believed."""
@@ -303,10 +305,12 @@ def _solve(capture: Capture, cycles: Cycles, engine: Engine, about: PulseTest) -
     rival = None
     while len(pulses) < engine.cylinders:
         best = _clearest(left, candidates, floors)
+        stands_out = bool(pulses) or (best is not None and _outstands(np.median(left, axis=0), best[1], best[0].place))
+        best = _instead(left, candidates, floors, about.kinds, best)
         if best is None or any(p.kind == best[0].kind and p.place == best[0].place for p in pulses):
             break
         if not pulses:
-            if not _outstands(np.median(left, axis=0), best[1], best[0].place):
+            if not stands_out:
                 break
             rival = _rival(left, candidates, floors, best[0])
         if pulses and best[0].amplitude < SECOND_SHARE * pulses[0].amplitude:
@@ -348,6 +352,21 @@ def _clearest(
     clear = explained > limit.PULSE_EXPLAINS.value and times > limit.PULSE_OUT_SIGMA.value and amplitude > floors[kind]
     pulse = Pulse(kind=kind, place=place, amplitude=amplitude, times=times, explains=explained)
     return (pulse, shapes) if clear else None
+
+
+def _instead(
+    left: FloatArray,
+    candidates: Sequence[tuple[int, int, FloatArray]],
+    floors: Sequence[float],
+    kinds: Sequence[Bumps],
+    best: tuple[Pulse, FloatArray] | None,
+) -> tuple[Pulse, FloatArray] | None:
+    """The clearest pulse, or an earlier kind of the same cylinder whose shoulder it may be."""
+    if best is None or (unless := kinds[best[0].kind].unless) is None:
+        return best
+    earlier = [c for c in candidates if c[0] < best[0].kind and c[1] == best[0].place]
+    found = _clearest(left, earlier, floors)
+    return found if found is not None and found[0].explains >= unless * best[0].explains else best
 
 
 def _rival(

@@ -76,11 +76,15 @@ def _is_odd(measured: Measured) -> bool:
 
 
 def settled(posterior: Posterior, usable: Sequence[Measured], pair: tuple[Measured, Measured]) -> bool:
-    """Whether two other sources agree on who is ill, so that a contradiction is only told and not waited for."""
+    """Whether two other sources agree on who is ill, so that a contradiction is only told and not waited for.
+
+    The two contradict each other over who is ill: which fault it is need not be clear for that.
+    """
     top, p_top = posterior.hypotheses[0], float(posterior.probabilities[0])
     others = [m for m in usable if m not in pair]
     agreeing = {independent_source(m) for m in others if accuses(m, top.everywhere)}
-    if p_top >= ESTABLISHED_CLEAR and len(agreeing) >= 2:
+    same = [i for i, h in enumerate(posterior.hypotheses) if h.everywhere == top.everywhere]
+    if float(posterior.probabilities[same].sum()) >= ESTABLISHED_CLEAR and len(agreeing) >= 2:
         return True
     return _one_misread(posterior, pair) or (p_top >= FAULT_CLEAR and _explained(posterior, pair))
 

@@ -41,6 +41,7 @@ MISFIRES_WANDER_OVER = template(
     "crank_speed.misfires_wander_over",
     "Misfires wander over {many} cylinders: think of mixture, supply or a sensor before any one cylinder.",
 )
+ONLY_CYCLES = template("crank_speed.only_cycles", "{count} cycles are few; 10 s at idle give more.")
 OVER_CYCLES = template("crank_speed.over_cycles", "over {events} cycles")
 WORKS_LIKE_PEERS = template("crank_speed.works_like_peers", "{who} works like its peers: {percent} {over}.")
 ONLY_SAMPLES_TOOTH = template(
@@ -188,7 +189,11 @@ def _judged(capture: Capture, engine: Engine, phase: RunningPhase, reasons: list
         code_version=__version__,
         parameters=(("residual", round(work.residual, 3)), ("burn_start_deg", work.burn_start_deg)),
     )
-    errors = np.array([c.spread for c in found]) / np.sqrt(cycles)
+    few = cycles < limit.RUNNING_CYCLES_FEW.value
+    if few:
+        reasons = [*reasons, Reason("few_cycles", ONLY_CYCLES(count=cycles))]
+    spreads = np.array([c.spread for c in found])
+    errors = (np.maximum(spreads, np.median(spreads)) if few else spreads) / np.sqrt(cycles)
     known = 0.5 * work.sigma / max(usual_work(work.level), 1e-12)
     sigmas = np.sqrt(
         limit.CONTRIBUTION_SIGMA.value**2 + errors**2 + np.minimum(known, 1.0) ** 2 + (0.2 * work.residual) ** 2
@@ -208,7 +213,7 @@ def _judged(capture: Capture, engine: Engine, phase: RunningPhase, reasons: list
         reasons=tuple(reasons),
         findings=tuple(_findings(engine, found, phase, origin)),
         lines=(evidence,) if evidence is not None else (),
-        categorical=_rates(engine, found, capture.name) if len(phase.order_offsets) == 1 else (),
+        categorical=_rates(engine, found, capture.name) if len(phase.order_offsets) == 1 and not few else (),
         averaged_cycle=_averaged_cycle(work) if len(phase.order_offsets) == 1 else None,
         facts={
             "cycles": cycles,

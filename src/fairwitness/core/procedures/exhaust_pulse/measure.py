@@ -127,7 +127,9 @@ def _judged(
     if not level > 0:
         return _unusable(capture, engine, Reason("no_pulses", CYLINDER_PUSHES_TAILPIPE(), blocking=True))
     shares = np.clip(pulses.amplitudes / level, 0.0, 2.0)
-    errors = 1.2533 * sigma / level / np.sqrt(cycles.count)
+    few = cycles.count < limit.RUNNING_CYCLES_FEW.value
+    scatter = np.maximum(sigma, np.median(sigma)) if few else sigma
+    errors = 1.2533 * scatter / level / np.sqrt(cycles.count)
     sigmas = np.sqrt(limit.PULSE_SIGMA.value**2 + errors**2 + (0.3 * pulses.residual) ** 2)
     origin = _origin(capture, pulses)
     certain = len(order_offsets) == 1

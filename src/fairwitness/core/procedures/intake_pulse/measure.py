@@ -33,8 +33,9 @@ PULL = Bumps(
 """[M] the piston draws from top dead centre to past the bottom, fastest in the middle."""
 BACK_FLOW = Bumps(centres_deg=(-8.0, 4.0, 16.0), width_deg=58.0)
 """[M] around the compression."""
-BURST = Bumps(centres_deg=(-344.0, -334.0, -324.0), width_deg=32.0)
-"""[M] gas that was not let out bursts into the intake as soon as its valve opens."""
+BURST = Bumps(centres_deg=(-344.0, -334.0, -324.0), width_deg=32.0, unless=0.55)
+"""[M] gas that was not let out bursts into the intake as soon as its valve opens. A missing pull begins as early and
+goes on: of a burst a pull explains a third, of the shoulder of a missing pull three quarters."""
 SILENT_SHARE = 0.05
 
 

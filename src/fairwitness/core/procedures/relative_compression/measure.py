@@ -167,13 +167,20 @@ def judge(shares: FloatArray, errors: FloatArray) -> list[State]:
     return states
 
 
+def _scatter(spreads: FloatArray, count: int) -> FloatArray:
+    """Scatter of a single compression; of few cycles that of all cylinders, and what the run-up adds, counts too."""
+    if count >= limit.CRANKING_CYCLES_FEW.value:
+        return spreads
+    return np.hypot(np.maximum(spreads, np.median(spreads)), limit.CRANKING_RUN_UP_SIGMA.value)
+
+
 def _judged(
     capture: Capture, engine: Engine, best: Reading, readings: list[Reading], reasons: list[Reason]
 ) -> Measured:
     shares, spreads = shares_of_peers(best.per_cycle)
     count = best.cycles.count
     widened = 1.0 + 3.0 * max(0.0, best.fit.residual - limit.COMPRESSION_RESIDUAL_CAUTION.value)
-    errors = 1.2533 * widened * spreads / math.sqrt(count)  # error of a median of normal values
+    errors = 1.2533 * widened * _scatter(spreads, count) / math.sqrt(count)  # error of a median of normal values
     if not shares.any() or float(np.median(errors)) > limit.SHARES_ERROR_MAX.value:
         why = Reason("scatters", SCATTERS(), blocking=True) if shares.any() else NO_COMPRESSIONS
         return _unusable(capture, engine, [*reasons, why], best)

@@ -43,7 +43,7 @@ FloatArray = NDArray[np.float64]
 
 WORTH_BITS = 0.02
 """[M] tests that would tell less are not offered."""
-WORTH_PER_MINUTE = 0.003
+WORTH_PER_MINUTE = 0.006
 """[M] bits a minute below which a test is not worth its time, however much it would tell in the end."""
 PROOF_BITS = 0.8
 """[M] what a condition of the discipline is worth that a test would meet, in bits, where its fault is certain."""

@@ -55,6 +55,7 @@ SYNC_GAVE_TOO = template(
     "cranking.reading.sync_gave_too", "The sync gave too few cycles; cylinders are not assigned by it."
 )
 
+SYNCED_MIN = limit.CRANKING_CYCLES_SYNCED_MIN.value
 
 FloatArray = NDArray[np.float64]
 
@@ -152,14 +153,14 @@ def _synced_readings(
             cylinder=cycles.cylinder,
             reasons=cycles.reasons + split.reasons[-1:],
         )
-        readings += _fitted(channel, trace, engine, reported, penalty=0.0)
+        readings += _fitted(channel, trace, engine, reported, penalty=0.0, fewest=SYNCED_MIN)
         if readings and _plausible(readings[0]):
             return readings
     for place, anchor in enumerate(events.anchors):
         cycles = cycles_from_events(events, anchor, begin_s=settled, end_s=end)
         if cycles.count and float(np.median(cycles.speed_rpm)) > limit.SYNC_NOISE_RPM.value:
             continue
-        found = _fitted(channel, trace, engine, cycles, penalty=place * SECOND_READING_PENALTY)
+        found = _fitted(channel, trace, engine, cycles, penalty=place * SECOND_READING_PENALTY, fewest=SYNCED_MIN)
         readings += found
         if found and _plausible(found[0]):
             break
