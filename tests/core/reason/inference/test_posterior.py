@@ -5,8 +5,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from fairwitness.core import thresholds as limit
 from fairwitness.core.model.engine import even_engine
-from fairwitness.core.model.measurement import CategoricalEvidence
+from fairwitness.core.model.measurement import CategoricalEvidence, Evidence
 from fairwitness.core.reason.inference.hypotheses import hypotheses
 from fairwitness.core.reason.inference.posterior import SourceTrust, infer
 from fairwitness.core.reason.knowledge.fault_spec import Cause, Mode
@@ -157,6 +158,38 @@ def test_probabilities_always_sum_to_one(shares, sigma):
     assert result.probabilities.sum() == pytest.approx(1.0)
     assert (np.diff(result.probabilities) <= 1e-15).all()
     assert result.entropy_bits >= 0
+
+
+SPARKS = ("FV", "SV", "SD", "SL", "RG")
+shares_of_four = st.lists(st.floats(0.3, 2.5), min_size=4, max_size=4)
+
+
+def seen(column, shares, *, only=None, source="sweep:secondary_voltage"):
+    """A comparison of all cylinders, or the part of one that was taken with the lead on one of them."""
+    tried = np.array([only is None or i == only for i in range(len(shares))])
+    return Evidence(
+        line=column, source=source, alternatives=(np.where(tried, shares, 1.0),),
+        sigmas=np.where(tried, 0.1, limit.NOT_TRIED_SIGMA.value),
+    )  # fmt: skip
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.lists(shares_of_four, min_size=len(SPARKS), max_size=len(SPARKS)))
+def test_one_lead_after_the_other_says_what_all_at_once_say(readings):
+    at_once = posterior(*(seen(c, np.array(r)) for c, r in zip(SPARKS, readings, strict=True)))
+    singly = posterior(*(seen(c, np.array(r), only=i) for c, r in zip(SPARKS, readings, strict=True) for i in range(4)))
+    assert singly.hypotheses == at_once.hypotheses
+    assert singly.probabilities == pytest.approx(at_once.probabilities, abs=1e-9)
+
+
+@pytest.mark.parametrize("column", ["RC", "FV", "CON"])
+def test_cylinders_that_were_not_tried_say_nothing(column):
+    untried = posterior(replace(seen(column, np.ones(4), only=0), sigmas=np.full(4, limit.NOT_TRIED_SIGMA.value)))
+    priors = dict(
+        zip(((h.fault, h.placed, h.mode) for h in posterior().hypotheses), posterior().probabilities, strict=True)
+    )
+    for h, p in zip(untried.hypotheses, untried.probabilities, strict=True):
+        assert p == pytest.approx(priors[h.fault, h.placed, h.mode], rel=1e-6)
 
 
 def reported(kind, outcome, cylinder, source="o"):

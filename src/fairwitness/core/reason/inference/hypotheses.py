@@ -130,10 +130,12 @@ def joined(one: Hypothesis, other: Hypothesis) -> Hypothesis | None:
 
 
 def _as_it_behaves(hypothesis: Hypothesis, symptom: Symptom, engine: Engine) -> float:
-    """How often an engine with this trouble behaves as this one does: runs, or does not start."""
+    """How often an engine with this trouble behaves as this one does: runs and misfires, or does not start."""
     stays = [_no_start(placed, engine) for placed in hypothesis.placed] or [NO_START_UNLISTED[hypothesis.fault]]
     chance = max(stays)
-    return 1.0 - chance if symptom.runs else chance
+    if not symptom.runs:
+        return chance
+    return (1.0 - chance) * max((FAULTS[placed.fault].misfires for placed in hypothesis.placed), default=1.0)
 
 
 def _no_start(placed: Placed, engine: Engine) -> float:

@@ -93,7 +93,7 @@ def _of_shares(line: Evidence, shares: FloatArray, conditions: Conditions, densi
 def _by_cylinder(
     column: str, shares: FloatArray, sigmas: FloatArray, conditions: Conditions, densities: Densities
 ) -> FloatArray:
-    """Sum over cylinders of the log likelihood of their shares."""
+    """Sum over the cylinders that were tried of the log likelihood of their shares: of the others nothing was said."""
     looked_up: dict[WeighedCell, FloatArray] = {}
 
     def under(weighed: WeighedCell) -> FloatArray:
@@ -117,7 +117,7 @@ def _by_cylinder(
         scores = np.where(beside, under(BESIDE_CELL), scores)
     if conditions.common.any():
         scores = np.where(conditions.common[:, None], in_all[at, places], scores)
-    return np.asarray(scores.sum(axis=1))
+    return np.asarray(scores[:, sigmas < UNTRIED].sum(axis=1))
 
 
 def _expected(kind: Condition, column: str, densities: Densities) -> WeighedCell:

@@ -190,7 +190,8 @@ class _WeightedEvidence:
     ) -> None:
         self.densities = densities
         self.evidence, self.categorical, self.trust = evidence, categorical, trust.weight
-        self.views = Counter(line.source for line in evidence)
+        # Parts of a sweep show other cylinders from the same sides: what counts is the sides, not the parts.
+        self.views = Counter(source for source, _ in {(line.source, line.line) for line in evidence})
         self.sources = tuple(dict.fromkeys([*(e.source for e in evidence), *(s.source for s in categorical)]))
         self.odds_met = np.array([trust.odds_met.get(source, 1.0) for source in self.sources])
 

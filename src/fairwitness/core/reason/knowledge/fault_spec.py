@@ -139,6 +139,8 @@ class FaultSpec:
         At companions alone it can only be bent valves.
     no_start : float
         Share of the cases with this fault in which the engine does not start [M].
+    misfires : float
+        [M] of the engines with it that do run, so many misfire; the others crank slowly, start late or cut out.
     """
 
     id: str
@@ -164,6 +166,7 @@ class FaultSpec:
     floods: bool = False
     bends_valves: bool = False
     no_start: float = 0.01
+    misfires: float = 1.0
 
     def owner_words(self, *, several: bool) -> Message:
         """Plain words for one cylinder or several."""

@@ -98,6 +98,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         prior=2.5,
         proof=(CRANK_SIGNAL_SEEN,),
         no_start=0.93,
+        misfires=0.5,
         possible=fed_by_injectors,
     ),
     FaultSpec(
@@ -109,6 +110,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         prior=0.4,
         proof=NO_PROOF_KNOWN,
         no_start=0.35,
+        misfires=0.5,
         possible=fed_by_injectors,
     ),
     FaultSpec(
@@ -120,6 +122,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         prior=1.5,
         proof=(NO_COIL_CURRENT, SIGNALS_REACH_IT, FEED_OR_REFERENCE),
         no_start=0.96,
+        misfires=0.5,
         possible=lit_by_coils,
     ),
     FaultSpec(
@@ -131,6 +134,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         prior=1.2,
         proof=(SUPPLY_MEASURED,),
         no_start=0.97,
+        misfires=0.3,
         possible=fed_by_injectors,
     ),
     FaultSpec(
@@ -142,6 +146,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         prior=0.6,
         proof=(REFERENCE_MEASURED,),
         no_start=0.55,
+        misfires=0.5,
         possible=fed_by_injectors,
     ),
     FaultSpec(
@@ -165,6 +170,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         prior=1.0,
         proof=(LAMP_SEEN,),
         no_start=0.9,
+        misfires=0.02,
         possible=fed_by_injectors,
     ),
     FaultSpec(
@@ -198,6 +204,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         prior=3.0,
         proof=(NO_PRESSURE,),
         no_start=0.97,
+        misfires=0.3,
     ),
     FaultSpec(
         id="washed_bores",
@@ -210,6 +217,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         prior=0.8,
         proof=(BORES_SEEN,),
         no_start=0.85,
+        misfires=0.1,
     ),
     FaultSpec(
         id="weak_battery",
@@ -220,5 +228,6 @@ FAULTS: tuple[FaultSpec, ...] = (
         prior=2.0,
         proof=(BATTERY_SEEN,),
         no_start=0.8,
+        misfires=0.05,
     ),
 )
