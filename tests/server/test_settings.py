@@ -1,4 +1,6 @@
+import pytest
 from django.conf import settings
+from django.db import connection
 
 
 def test_cookies_are_secure_outside_the_demo():
@@ -17,3 +19,19 @@ def test_writers_wait_for_each_other():
 def test_no_address_outside_is_allowed_by_default():
     assert set(settings.ALLOWED_HOSTS) <= {"127.0.0.1", "localhost", "testserver"}
     assert settings.DEBUG is False
+
+
+@pytest.mark.parametrize("path", ["/", "/api/session/", "/api/schema/", "/assets/index.js", "/board/1"])
+def test_a_name_that_is_not_ours_is_answered_nowhere(client, db, path):
+    answer = client.get(path, HTTP_HOST="evil.example")
+    assert answer.status_code == 400
+    assert answer.json()["code"] == "unknown_host"
+
+
+def test_what_was_acknowledged_is_on_the_disk(transactional_db):
+    with connection.cursor() as cursor:
+        assert cursor.execute("PRAGMA synchronous").fetchone()[0] == 2
+
+
+def test_a_session_ends_with_the_day():
+    assert settings.SESSION_COOKIE_AGE <= 24 * 3600

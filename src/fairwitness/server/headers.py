@@ -1,11 +1,14 @@
-"""Headers every answer carries."""
+"""Headers every request is held to, and every answer carries."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 
-from django.http import HttpRequest
+from django.core.exceptions import DisallowedHost
+from django.http import HttpRequest, JsonResponse
 from django.http.response import HttpResponseBase
+
+from fairwitness.server.problems import problem
 
 POLICY = (
     "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; "
@@ -22,5 +25,19 @@ def content_security_policy(get_response: Answering) -> Answering:
         response = get_response(request)
         response["Content-Security-Policy"] = POLICY
         return response
+
+    return answer
+
+
+def known_hosts(get_response: Answering) -> Answering:
+    """Only under its own names: another site whose name was pointed here reads nothing, not even the page."""
+
+    def answer(request: HttpRequest) -> HttpResponseBase:
+        try:
+            request.get_host()
+        except DisallowedHost:
+            remedy = "Use one of the names in FAIRWITNESS_HOSTS, or add this one."
+            return JsonResponse(problem("unknown_host", "This server has no such name.", remedy=remedy), status=400)
+        return get_response(request)
 
     return answer

@@ -26,6 +26,9 @@ SECRET_KEY = os.environ.get("FAIRWITNESS_SECRET") or _secret()
 DEBUG = False
 ALLOWED_HOSTS = os.environ.get("FAIRWITNESS_HOSTS", "127.0.0.1,localhost").split(",")
 
+PROXIES = int(os.environ.get("FAIRWITNESS_PROXIES", "0"))
+"""Proxies in front, whose word on the address of a client is believed."""
+
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
@@ -38,6 +41,7 @@ INSTALLED_APPS = [
     "fairwitness.server.bench",
 ]
 MIDDLEWARE = [
+    "fairwitness.server.headers.known_hosts",
     "django.middleware.security.SecurityMiddleware",
     "fairwitness.server.headers.content_security_policy",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -59,7 +63,7 @@ DATABASES = {
             "timeout": 20,
             "transaction_mode": "IMMEDIATE",
             "init_command": (
-                "PRAGMA page_size=16384;PRAGMA journal_mode=WAL;PRAGMA synchronous=NORMAL;PRAGMA "
+                "PRAGMA page_size=16384;PRAGMA journal_mode=WAL;PRAGMA synchronous=FULL;PRAGMA "
                 "busy_timeout=20000;PRAGMA wal_autocheckpoint=4000;"
             ),
         },
@@ -86,6 +90,8 @@ WHITENOISE_ROOT = WEB_DIST if WEB_DIST.is_dir() else None
 WHITENOISE_MAX_AGE = 3600
 
 CSRF_COOKIE_SECURE = SESSION_COOKIE_SECURE = not DEMO and os.environ.get("FAIRWITNESS_PLAIN_HTTP") != "1"
+SESSION_COOKIE_AGE = 12 * 3600
+"""Seconds; a working day, for machines that several people share."""
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
 CSRF_FAILURE_VIEW = "fairwitness.server.problems.csrf_failed"
@@ -116,6 +122,7 @@ REST_FRAMEWORK = {
     "DEFAULT_PARSER_CLASSES": ["fairwitness.server.parsing.CarefulJSONParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "fairwitness.server.problems.handle",
+    "NUM_PROXIES": PROXIES,
 }
 SPECTACULAR_SETTINGS = {
     "TITLE": "Fair Witness",

@@ -1,5 +1,8 @@
 import pytest
+from django.core.exceptions import ValidationError
+from django.test import Client
 
+from fairwitness.server.accounts.models import Role, User
 from tests.server.conftest import PASSWORD
 
 
@@ -31,9 +34,45 @@ def test_demo_accounts_show_only_in_demo_mode(db, client, settings, demo):
 
 
 def test_a_request_from_elsewhere_is_refused(technician):
-    from django.test import Client
-
     strict = Client(enforce_csrf_checks=True)
     strict.force_login(technician)
     answer = post(strict, "/api/cases/", {"title": "x", "engine": {}})
     assert answer.status_code == 403
+
+
+@pytest.fixture
+def attempts():
+    from django.core.cache import cache
+
+    cache.clear()
+    yield
+    cache.clear()
+
+
+def guess(client, name="tess", **extra):
+    return post(client, "/api/session/", {"username": name, "password": "guess"}, **extra).status_code
+
+
+def test_guessing_at_one_name_is_slow_work_whatever_the_client_says_of_itself(technician, attempts, settings):
+    settings.DEMO = True
+    answers = [guess(Client(), HTTP_X_FORWARDED_FOR=f"10.0.0.{i}") for i in range(11)]
+    assert answers == [400] * 10 + [429]
+    assert guess(Client(), name="TESS ") == 429
+    assert guess(Client(), name="otto") == 400
+
+
+def test_guessing_from_one_address_is_slow_work_for_those_logged_in_too(lead, attempts):
+    browser = Client()
+    browser.force_login(lead)
+    assert [guess(browser, name=f"n{i}") for i in range(31)] == [400] * 30 + [429]
+
+
+def test_looking_is_not_counted(client, db, attempts):
+    assert {client.get("/api/session/").status_code for _ in range(40)} == {200}
+
+
+def test_a_lead_of_the_command_line_has_a_password_that_holds(db):
+    with pytest.raises(ValidationError):
+        User.objects.create_superuser("boss", password="12345")
+    assert not User.objects.exists()
+    assert User.objects.create_superuser("boss", password=PASSWORD).role == Role.LEAD

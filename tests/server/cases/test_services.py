@@ -4,7 +4,7 @@ from django.utils import timezone
 
 from fairwitness.core.errors import ObservationError
 from fairwitness.server.cases import services
-from fairwitness.server.cases.models import FuelState
+from fairwitness.server.cases.models import FuelState, StoredObservation
 
 SPEEDS = {"cylinder_rpm": {"1": 214, "2": 212, "3": 248, "4": 213}, "seconds": 10}
 
@@ -53,6 +53,36 @@ def test_withdrawing_needs_a_reason_and_happens_once(case, technician):
     services.withdraw_observation(kept, reason="typo", by=technician, at=now)
     with pytest.raises(ObservationError, match="before"):
         services.withdraw_observation(kept, reason="again", by=technician, at=now)
+
+
+def test_who_looked_before_somebody_else_withdrew_it_is_told(case, technician, lead):
+    now = timezone.now()
+    kept = services.add_observation(case, test="note", data={}, by=technician, at=now)
+    stale = StoredObservation.objects.get(pk=kept.pk)
+    services.withdraw_observation(kept, reason="typo", by=technician, at=now)
+    with pytest.raises(ObservationError, match="before"):
+        services.withdraw_observation(stale, reason="mine", by=lead, at=now)
+    kept.refresh_from_db()
+    assert (kept.withdrawn_reason, kept.withdrawn_by) == ("typo", technician)
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        lambda case, by, now: services.close_case(case, by=by, at=now),
+        lambda case, by, now: services.set_fuel_state(case, state=FuelState.DISABLED, how="fuse 14", by=by, at=now),
+        lambda case, by, now: services.set_approach(case, changes={"order": "codes_first"}, by=by, at=now),
+        lambda case, by, now: services.add_observation(case, test="note", data={}, by=by, at=now),
+    ],
+)
+def test_a_closed_case_takes_nothing_more(case, technician, change):
+    now = timezone.now()
+    services.close_case(case, by=technician, at=now)
+    before = verbs(case)
+    with pytest.raises(ObservationError, match="closed"):
+        change(case, technician, now)
+    case.refresh_from_db()
+    assert (verbs(case), case.fuel_state) == (before, "enabled")
 
 
 def test_readers_change_nothing(case, reader):

@@ -11,7 +11,6 @@ from rest_framework.exceptions import ValidationError
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.throttling import AnonRateThrottle
 from rest_framework.views import APIView
 
 from fairwitness.core.messages.rendering import QUANTITIES
@@ -19,16 +18,7 @@ from fairwitness.server.accounts.demo import DEMO_ACCOUNTS
 from fairwitness.server.accounts.display import set_units
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import person
-
-
-class LoginThrottle(AnonRateThrottle):
-    """Guessing passwords is slow work."""
-
-    rate = "30/min"
-
-    def allow_request(self, request: Request, view: APIView) -> bool:
-        """Only attempts count, not looking."""
-        return request.method != "POST" or settings.DEMO or bool(super().allow_request(request, view))
+from fairwitness.server.accounts.throttling import AttemptsAtName, AttemptsFromAddress
 
 
 class DemoAccountSerializer(serializers.Serializer):
@@ -76,7 +66,7 @@ class SessionView(APIView):
     """The session of this browser."""
 
     permission_classes = [AllowAny]
-    throttle_classes = [LoginThrottle]
+    throttle_classes = [AttemptsFromAddress, AttemptsAtName]
 
     @extend_schema(responses=SessionSerializer, operation_id="session_read")
     def get(self, request: Request) -> Response:

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from django.contrib.auth.models import AbstractUser
+from typing import Any, ClassVar
+
+from django.contrib.auth.models import AbstractUser, UserManager
+from django.contrib.auth.password_validation import validate_password
 from django.db import models
 
 
@@ -14,8 +17,26 @@ class Role(models.TextChoices):
     READER = "reader", "Reader"
 
 
+class People(UserManager["User"]):
+    """Makes people."""
+
+    def create_superuser(
+        self, username: str, email: str | None = None, password: str | None = None, **extra: Any
+    ) -> User:
+        """A lead, whose password is held to the same rules as everybody's.
+
+        Raises
+        ------
+        ValidationError
+        """
+        validate_password(password or "", self.model(username=username))
+        return super().create_superuser(username, email, password, **{"role": Role.LEAD, **extra})
+
+
 class User(AbstractUser):
     """A person with one role."""
+
+    objects: ClassVar[People] = People()
 
     role = models.CharField(max_length=16, choices=Role.choices, default=Role.READER)
     units = models.JSONField(default=dict, blank=True)

@@ -111,12 +111,13 @@ def set_fuel_state(case: StoredCase, *, state: FuelState, how: str, by: User, at
     ------
     PermissionDenied
     ObservationError
-        Disabling without saying how.
+        Disabling without saying how, or the case is closed.
     """
     require(by, "fuel_state")
     if state is FuelState.DISABLED and not how.strip():
         raise ObservationError("How was fuel disabled?", where="how", remedy="Name the fuse, relay, connector or mode.")
     with changing(case) as held:
+        refuse_closed(held)
         held.fuel_state = state
         held.fuel_note = how.strip()[:200] if state is FuelState.DISABLED else ""
         held.touched_at = at
@@ -151,7 +152,7 @@ def set_approach(case: StoredCase, *, changes: Mapping[str, Any], by: User, at: 
     ------
     PermissionDenied
     ObservationError
-        A setting or a tool that does not exist.
+        A setting or a tool that does not exist, or the case is closed.
     """
     require(by, "add_evidence")
     said = ", ".join(
@@ -159,6 +160,7 @@ def set_approach(case: StoredCase, *, changes: Mapping[str, Any], by: User, at: 
         for key, value in changes.items()
     )
     with changing(case) as held:
+        refuse_closed(held)
         held.approach = approach_block(read_approach({**held.approach, **changes}))
         held.save(update_fields=["approach"])
         note(held, "tests re-ranked", said, by=by, at=at)
@@ -217,10 +219,11 @@ def close_case(case: StoredCase, *, by: User, at: datetime) -> StoredCase:
     ------
     PermissionDenied
     ObservationError
-        Fuel is still disabled, or a question of safety is not answered.
+        Fuel is still disabled, a question of safety is not answered, or it was closed before.
     """
     require(by, "close_case")
     with changing(case, conclude=False) as held:
+        refuse_closed(held)
         held.happening = False
         if held.fuel_state == FuelState.DISABLED:
             raise ObservationError(
@@ -337,6 +340,7 @@ def withdraw(kept: KeptEvidence, *, reason: str, by: User, at: datetime) -> None
     ObservationError
     """
     require_withdraw(by, kept.kept_by_id)
+    kept.refresh_from_db(fields=["withdrawn_at"])  # somebody else may have withdrawn it before the case was held
     if kept.withdrawn_at is not None:
         raise ObservationError("This was withdrawn before.")
     if not reason.strip():

@@ -1,0 +1,37 @@
+"""Guessing passwords is slow work: so many attempts from one address, and fewer at one name."""
+
+from __future__ import annotations
+
+import hashlib
+
+from rest_framework.request import Request
+from rest_framework.throttling import SimpleRateThrottle
+from rest_framework.views import APIView
+
+
+class AttemptsFromAddress(SimpleRateThrottle):
+    """Attempts of one address, whoever is logged in there."""
+
+    rate = "30/min"
+    scope = "log in from an address"
+
+    def allow_request(self, request: Request, view: APIView) -> bool:
+        """Only attempts count, not looking."""
+        return request.method != "POST" or bool(super().allow_request(request, view))
+
+    def get_cache_key(self, request: Request, view: APIView) -> str:
+        """The address; of a header of the client only as many proxies as the settings trust."""
+        return f"attempts-from-{self.get_ident(request)}"
+
+
+class AttemptsAtName(AttemptsFromAddress):
+    """Attempts at one name, from wherever."""
+
+    rate = "10/min"
+    scope = "log in under a name"
+
+    def get_cache_key(self, request: Request, view: APIView) -> str:
+        """The name as it was given, however long it is."""
+        data = request.data
+        name = str(data.get("username", "")) if isinstance(data, dict) else ""
+        return f"attempts-at-{hashlib.sha256(name.strip().lower().encode(errors='replace')).hexdigest()}"
