@@ -5,6 +5,8 @@ The score is the mean log probability of the true answer over visits of a few te
 References
 ----------
 Gneiting and Raftery, JASA 102 (2007): the logarithmic score, which honest chances win [P].
+Breiman, Friedman, Olshen and Stone, Classification and Regression Trees (1984), section 3.4.3: of choices within one
+standard error of the best, the most cautious [P].
 """
 
 from __future__ import annotations
@@ -31,6 +33,8 @@ TEMPERS = (0.4, 0.55, 0.7, 0.85)
 VIEWS = (0.3, 0.45, 0.6, 0.8, 1.0)
 TESTS_OF_A_VISIT = (2, 7)
 """[M] so many sources at least, and fewer than so many, are there when somebody looks at a verdict."""
+NO_GAIN = 0.01
+"""[M] nats a visit: so little is no reason to trust in an independence that no world can show to be whole."""
 LEAST = 1e-6
 
 
@@ -63,10 +67,19 @@ def best_powers(densities: Densities, vehicles: Sequence[KnownVehicle]) -> Choic
 
 
 def _best(scores: Mapping[float, FloatArray]) -> tuple[float, float]:
-    """The power with the best mean score, the lowest of equal ones, and that score."""
-    means = {power: float(scores[power].mean()) for power in sorted(scores)}
-    power = max(means, key=lambda p: means[p])
-    return power, means[power]
+    """The lowest power whose mean score lies within one standard error of the best, or next to it, and that score.
+
+    Vehicles are the same under every power, so it is their differences whose error counts.
+    """
+    powers = sorted(scores)
+    top = scores[max(powers, key=lambda p: float(scores[p].mean()))]
+
+    def as_good(power: float) -> bool:
+        behind = top - scores[power]
+        return float(behind.mean()) <= max(NO_GAIN, float(behind.std()) / np.sqrt(behind.size))
+
+    power = next(p for p in powers if as_good(p))
+    return power, float(scores[power].mean())
 
 
 def log_scores(densities: Densities, vehicles: Sequence[KnownVehicle]) -> FloatArray:
