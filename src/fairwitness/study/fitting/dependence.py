@@ -76,7 +76,7 @@ def _best(scores: Mapping[float, FloatArray]) -> tuple[float, float]:
 
     def as_good(power: float) -> bool:
         behind = top - scores[power]
-        return float(behind.mean()) <= max(NO_GAIN, float(behind.std()) / np.sqrt(behind.size))
+        return float(behind.mean()) <= max(NO_GAIN, float(behind.std() / np.sqrt(behind.size)))
 
     power = next(p for p in powers if as_good(p))
     return power, float(scores[power].mean())

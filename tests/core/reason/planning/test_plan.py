@@ -6,6 +6,7 @@ import pytest
 from fairwitness.core.messages.message import verbatim
 from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.engine import Fuel, Ignition, Injection, even_engine
+from fairwitness.core.model.symptom import Symptom
 from fairwitness.core.model.tools import HAND_TOOLS_ONLY, Tool, Turning
 from fairwitness.core.procedures.spec import MISREAD
 from fairwitness.core.procedures.specs import OFFERS
@@ -191,9 +192,12 @@ def test_no_test_is_taken_for_a_witness_that_comes_anyway():
 
 
 def test_what_is_looked_at_while_it_does_not_start_is_not_asked_of_one_that_runs():
-    posterior = infer(hypotheses(case(FOUR)), [], FOUR)
-    running = {o.id for o in next_tests(posterior, FOUR, done=Done(), standing=Standing()).offers}
-    still = {o.id for o in next_tests(posterior, FOUR, done=Done(), standing=Standing(), bay=Bay(runs=False)).offers}
+    def asked_of(symptom):
+        posterior = infer(hypotheses(case(FOUR, symptom=symptom)), [], FOUR)
+        reported = next_tests(posterior, FOUR, done=Done(), standing=Standing(), bay=Bay(runs=symptom.runs))
+        return {o.id for o in reported.offers}
+
+    running, still = asked_of(Symptom.RUNS_BADLY), asked_of(Symptom.NO_START)
     assert not any(id.startswith("no_start:") for id in running)
     assert any(id.startswith("no_start:") for id in still)
 

@@ -67,15 +67,16 @@ def _of_shares(line: Evidence, shares: FloatArray, conditions: Conditions, densi
     """Log likelihood of one assignment of shares to cylinders under each hypothesis.
 
     Shares were taken of what most cylinders do. Where most are ill by a hypothesis, its own sound ones are the measure.
+    Of cylinders that were not tried nothing was said.
     """
-    scores = _by_cylinder(line.line, shares, line.sigmas, conditions, densities)
+    tried = line.sigmas < UNTRIED
+    scores: FloatArray = _by_cylinder(line.line, shares, line.sigmas, conditions, densities)[:, tried].sum(axis=1)
     ill = conditions.at != 0
     counts = 2 * ill.sum(axis=1)
     many = (counts > shares.size) | ((counts == shares.size) & (line.line not in LEVEL_KNOWN))
     many &= ~conditions.common & ~ill.all(axis=1)
     if not many.any():
         return scores
-    tried = line.sigmas < UNTRIED
     patterns, which = np.unique(ill[many], axis=0, return_inverse=True)
     for number, pattern in enumerate(patterns):
         sound = ~pattern & tried
@@ -86,14 +87,15 @@ def _of_shares(line: Evidence, shares: FloatArray, conditions: Conditions, densi
         own = Conditions(conditions.kinds, conditions.at[rows], conditions.common[rows])
         measured = np.where(tried, shares / usual, shares)
         sigmas = np.where(tried, line.sigmas / usual, line.sigmas)
-        scores[rows] = _by_cylinder(line.line, measured, sigmas, own, densities) - tried.sum() * np.log(usual)
+        again = _by_cylinder(line.line, measured, sigmas, own, densities)[:, tried].sum(axis=1)
+        scores[rows] = again - tried.sum() * np.log(usual)
     return scores
 
 
 def _by_cylinder(
     column: str, shares: FloatArray, sigmas: FloatArray, conditions: Conditions, densities: Densities
 ) -> FloatArray:
-    """Sum over the cylinders that were tried of the log likelihood of their shares: of the others nothing was said."""
+    """(hypotheses, cylinders) float: log likelihood of each cylinder's share."""
     looked_up: dict[WeighedCell, FloatArray] = {}
 
     def under(weighed: WeighedCell) -> FloatArray:
@@ -117,7 +119,7 @@ def _by_cylinder(
         scores = np.where(beside, under(BESIDE_CELL), scores)
     if conditions.common.any():
         scores = np.where(conditions.common[:, None], in_all[at, places], scores)
-    return np.asarray(scores[:, sigmas < UNTRIED].sum(axis=1))
+    return np.asarray(scores)
 
 
 def _expected(kind: Condition, column: str, densities: Densities) -> WeighedCell:
