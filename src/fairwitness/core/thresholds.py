@@ -129,6 +129,7 @@ MISFIRE_DEAD_RATE = Threshold(0.85, "1", "[M] misfires this often are a dead cyl
 MISFIRE_RANDOM_MAX = Threshold(0.5, "1", "[M] a cylinder that misfires more often is a cylinder fault")
 CONTRIBUTION_LOW_SHARE = Threshold(0.78, "1", "[M] cylinders of a sound engine differ by 10 to 15 % at idle")
 CONTRIBUTION_ABSENT_SHARE = Threshold(0.30, "1", "[M] less than this is friction and noise")
+CONTRIBUTION_NONE_SHARE = Threshold(0.1, "1", "[M] so little is called none in words")
 BESIDE_WORSE_BY = Threshold(0.2, "1", "[M] a neighbour this much worse disturbs a cylinder's own reading")
 BESIDE_WORSE_LOW_SHARE = Threshold(0.5, "1", "[T] do not accuse a neighbour of a small deviation beside a dead hole")
 CONTRIBUTION_SIGMA = Threshold(0.07, "1", "[M] build differences between sound cylinders at idle")

@@ -50,9 +50,12 @@ def test_evidence_that_fits_everything_else_better_is_named_against_it():
     swaps = [CategoricalEvidence(kind="swap:coil", outcome="moved", cylinders=(3,), source="observation:9")]
     leaks = [line(FOUR, {3: 0.05}, source=f"capture:{n}", sigma=0.03) for n in "abc"]
     found = explain(reported(*leaks, categorical=[*swaps, heard("exhaust", "observation:7")]))
-    words = [render(s.text) for s in spoken_against(found, ())]
+    words = [render(s.text) for s in spoken_against(found, (), proven=False)]
     # Two unrelated faults would explain all of it; where one is kept, what it leaves over is named.
-    assert bool(found.leading.also) != any("does not fit" in text for text in words)
+    assert bool(found.leading.also) != any("Take it again" in text for text in words)
+    proven = [render(s.text) for s in spoken_against(found, (), proven=True)]
+    assert len(proven) == len(words)
+    assert not any("Take it again" in text for text in proven)
 
 
 def test_nothing_measured_explains_nothing():

@@ -74,6 +74,7 @@ ALL_CYLINDERS_WORK = template(
     "crank_speed.all_cylinders_work", "All {found} cylinders work alike; the least gives {share:.0f} % of its peers."
 )
 DOES_WORK_PEERS = template("crank_speed.does_work_peers", "{who} does no work: {percent} of its peers {over}.")
+HARDLY_WORKS = template("crank_speed.hardly_works", "{who} does hardly any work: {percent} of its peers {over}.")
 MISFIRES_CYCLES = template(
     "crank_speed.misfires_cycles", "{who} misfires in {misfire_rate:.0f} % of its cycles, {over}."
 )
@@ -299,7 +300,8 @@ def _sentence(who: Message, own: Contribution) -> Message:
     over = OVER_CYCLES(events=own.events)
     percent = SHARE(percent=100 * own.share)
     if own.state is State.ABSENT:
-        return DOES_WORK_PEERS(who=who, percent=percent, over=over)
+        none = own.share < limit.CONTRIBUTION_NONE_SHARE.value
+        return (DOES_WORK_PEERS if none else HARDLY_WORKS)(who=who, percent=percent, over=over)
     if own.state is State.LOW and own.misfire_rate >= limit.MISFIRE_RATE_MIN.value:
         return MISFIRES_CYCLES(who=who, misfire_rate=100 * own.misfire_rate, over=over)
     if own.state is State.LOW:

@@ -69,9 +69,11 @@ COLUMN_FORMS: Mapping[str, Mapping[str, tuple[Form, ...]]] = {
     "PD": {"0": (Form(0.1, 0.12),), "+-": (Form(1.3, 0.3), Form(0.7, 0.3))},
     "DL": {"-": (Form(0.74, 0.12), Form(0.4, 0.2)), "+": (Form(1.3, 0.3), Form(1.15, 0.06))},
     "CC": {"+": (Form(1.4, 0.2), Form(2.4, 0.8))},
+    "EX": {"beside": (Form(1.0, 0.0), Form(1.0, 0.16), Form(1.6, 0.4, 0.5))},
     "XT": {"0": (Form(0.22, 0.12),), "-": (Form(0.75, 0.12), Form(0.45, 0.15)), "+": (Form(1.2, 0.12),)},
 }
-"""[M] where a column's own scale differs from the rest."""
+"""[M] where a column's own scale differs from the rest. What leaks past an exhaust valve during its compression arrives
+with the push of the cylinder fired before."""
 
 
 def first_guess(column: str, symbol: str) -> tuple[Form, ...]:

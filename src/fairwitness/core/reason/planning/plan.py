@@ -18,7 +18,7 @@ from fairwitness.core.procedures.specs import OFFERS, TEST_OF
 from fairwitness.core.reason.inference.hypotheses import Hypothesis
 from fairwitness.core.reason.inference.posterior import Posterior
 from fairwitness.core.reason.knowledge.fault_spec import Cause
-from fairwitness.core.reason.knowledge.faults import NO_FAULT, UNLISTED
+from fairwitness.core.reason.knowledge.faults import FAULTS, NO_FAULT, UNLISTED
 from fairwitness.core.reason.planning.approach import READY, USUAL, Approach, Bay, Proof, School
 from fairwitness.core.reason.planning.catching import favour, leave_alone, said_under
 from fairwitness.core.reason.planning.implications import Implication, implications
@@ -67,6 +67,8 @@ NEW_OF_AGAIN = 0.4
 """[M] share of what a test would tell that is new where the same quantity was read before; it still is a witness."""
 DECIDES, SHOWN = 0.35, 0.5
 """[M] how differently a test must come out to be named as deciding between two hypotheses, and to witness one."""
+TURNED_LAST = 0.05
+"""[T] after a slipped belt the engine is turned by hand until the marks were looked at."""
 SUSPECTS_AT_ONCE = 2
 SPELLED_OUT = 4
 """Offers whose outcomes are told."""
@@ -293,8 +295,10 @@ def _offer(
     mechanics = approach.order is School.MECHANICAL_FIRST and not asked.sealing_known
     first = FIRST_STEP_FACTOR if mechanics and test.id in FIRST_STEP else 1.0
     cautions = safety.cautions(test, engine)
-    if bay.valves_may_have_met and test.turning is Turning.CRANKING:
+    spared = 1.0
+    if bay.valves_may_have_met and test.turning in (Turning.CRANKING, Turning.RUNNING):
         cautions = (VALVES_MET, *cautions)
+        spared = TURNED_LAST if any(FAULTS[p.fault].bends_valves for p in asked.hypotheses[0].placed) else 1.0
     if bay.fuel_disabled and test.turning is Turning.RUNNING:
         cautions = (ENABLE_FUEL, *cautions)
     return NextTest(
@@ -309,7 +313,7 @@ def _offer(
         reason=reason,
         cautions=cautions,
         proves=proves,
-        rank=worth / minutes * _favour(test, minutes, approach) * first * favour(test, bay),
+        rank=worth / minutes * _favour(test, minutes, approach) * favour(test, bay) * first * spared,
     )
 
 

@@ -27,6 +27,9 @@ WOULD_DECIDE = template("alternatives.would_decide", "What would decide: {title:
 DOES_NOT_FIT = template(
     "alternatives.does_not_fit", "This does not fit {what}: {sources}. Take it again before either is believed."
 )
+STANDS_WITHOUT = template(
+    "alternatives.stands_without", "{sources:capital} does not fit {what}; what was seen otherwise proves it without."
+)
 MISREAD = template(
     "alternatives.misread",
     "What {source} says does not fit the rest; it was probably misread ({percent:chance}). Take it again: which lead, "
@@ -101,14 +104,17 @@ def rival(
     return said
 
 
-def spoken_against(explanation: Explanation, measured: Sequence[Measured]) -> list[Sentence]:
-    """Evidence that another explanation would have foretold far better: named, not averaged away."""
+def spoken_against(explanation: Explanation, measured: Sequence[Measured], *, proven: bool) -> list[Sentence]:
+    """Evidence that another explanation would have foretold far better: named, not averaged away.
+
+    Where the leading fault is proven all the same, that is said instead of asking for both to be doubted.
+    """
     if not explanation.leading.placed:
         return []
     what = in_words(explanation.leading)
+    words = STANDS_WITHOUT if proven else DOES_NOT_FIT
     return [
-        Sentence(DOES_NOT_FIT(what=what, sources=_sources([t], measured)), _ids([t], measured))
-        for t in explanation.against
+        Sentence(words(what=what, sources=_sources([t], measured)), _ids([t], measured)) for t in explanation.against
     ]
 
 

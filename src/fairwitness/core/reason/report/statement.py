@@ -174,7 +174,8 @@ def compose(
     doubts = doubted(posterior)
     if explanation is not None:
         against = tuple(t for t in explanation.against if t.source not in doubts)
-        follows += spoken_against(replace(explanation, against=against), measured)
+        proven = verdict.status is Status.ESTABLISHED
+        follows += spoken_against(replace(explanation, against=against), measured, proven=proven)
     follows += misread(doubts, measured)
     return Statement(
         headline=headline(verdict, measured, engine),
