@@ -22,6 +22,7 @@ from fairwitness.formats.columns import ColumnGuess, ColumnUse
 from fairwitness.formats.csv_capture import look_at, read_capture
 from fairwitness.formats.engine_block import engine_block
 from fairwitness.formats.measured_document import measured_document
+from fairwitness.formats.reading_apart import read_apart
 from fairwitness.formats.recording import Source
 from fairwitness.formats.set_up import read_set_up, set_up_block
 from fairwitness.server.accounts.models import User
@@ -266,7 +267,7 @@ def look_at_file(data: Source, name: str) -> tuple[tuple[ColumnGuess, ...], bool
     TableError
     """
     if recordings.kind_of(data) is not None or recordings.head_of(data).startswith(recordings.HDF5_MAGIC):
-        recording = recordings.read_recording(data, where=name)
+        recording = read_apart(data, where=name)
         columns, timed = recordings.look_at_recording(recording)
         known = ", as written by Fair Witness" if recording.about else ""
         return columns, timed, f"{FILE_WORDS[recordings.kind_of(data) or '']}{known}"
@@ -288,5 +289,5 @@ def capture_of_file(
     if recordings.kind_of(data) is None:
         table = data if isinstance(data, bytes) else data.read_bytes()
         return read_capture(table, uses, name=name, set_up=set_up, sample_rate_hz=sample_rate_hz)
-    recording = recordings.read_recording(data, where=name)
+    recording = read_apart(data, where=name)
     return recordings.capture_from_recording(recording, uses, name=name, set_up=set_up, sample_rate_hz=sample_rate_hz)
