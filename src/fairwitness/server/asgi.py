@@ -15,8 +15,10 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "fairwitness.server.settings")
 warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous iterators")
 http = get_asgi_application()
 
-from fairwitness.server.bench.live import LIVE_ROUTES  # noqa: E402 - needs the applications loaded
+# What needs the applications loaded:
+from fairwitness.server.bench.live import LIVE_ROUTES  # noqa: E402
+from fairwitness.server.bodies import GuardedBodies  # noqa: E402
 
 application = ProtocolTypeRouter(
-    {"http": http, "websocket": AllowedHostsOriginValidator(AuthMiddlewareStack(URLRouter(LIVE_ROUTES)))}
+    {"http": GuardedBodies(http), "websocket": AllowedHostsOriginValidator(AuthMiddlewareStack(URLRouter(LIVE_ROUTES)))}
 )
