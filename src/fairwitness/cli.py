@@ -1,4 +1,4 @@
-"""``fairwitness``: diagnose a package, simulate vehicles, run the cranking study."""
+"""``fairwitness``: serve a workshop, diagnose a package, simulate vehicles, run studies."""
 
 from __future__ import annotations
 
@@ -17,6 +17,7 @@ from fairwitness.core.errors import FairWitnessError, SimulationError
 from fairwitness.core.reason.planning.approach import Approach, School
 from fairwitness.formats.case_package import read_package
 from fairwitness.formats.diagnosis_document import diagnosis_document
+from fairwitness.server import command_line
 from fairwitness.simulate.clips import LEVELS
 from fairwitness.simulate.examine import TESTS
 from fairwitness.simulate.garage import ENGINES, fault_named
@@ -97,6 +98,7 @@ def _parser() -> argparse.ArgumentParser:
     study.add_argument("--report", type=Path, default=None, help="write what is printed here too, with the command")
     study.set_defaults(run=_study)
 
+    command_line.add_to(commands)
     fit = commands.add_parser("fit", help="estimate what readings weigh, from vehicles of many worlds")
     fit.add_argument("--vehicles", type=int, default=1200)
     fit.add_argument("--seed", type=int, default=70000)

@@ -55,6 +55,18 @@ class JsonError(FairWitnessError):
     code = "json_unreadable"
 
 
+class PeopleError(FairWitnessError):
+    """A person who cannot be made, changed or found."""
+
+    code = "person_refused"
+
+
+class KeepingError(FairWitnessError):
+    """A database that cannot be copied, checked or put back."""
+
+    code = "not_kept"
+
+
 class TableError(FairWitnessError):
     """A table of samples (CSV) that cannot be read."""
 

@@ -1,0 +1,33 @@
+"""A database written by a newer program is not touched by an older one."""
+
+from __future__ import annotations
+
+from django.apps import apps
+from django.db import connections
+from django.db.migrations.loader import MigrationLoader
+
+from fairwitness.core.errors import KeepingError
+
+
+def refuse_newer(using: str = "default") -> None:
+    """Look for steps of the database's layout that this program does not know.
+
+    Parameters
+    ----------
+    using : str
+        Alias of the database.
+
+    Raises
+    ------
+    KeepingError
+    """
+    loader = MigrationLoader(connections[using], ignore_no_migrations=True)
+    own = {config.label for config in apps.get_app_configs() if config.name.startswith("fairwitness.")}
+    unknown = sorted(f"{app} {name}" for app, name in loader.applied_migrations
+                     if app in own and (app, name) not in loader.disk_migrations)  # fmt: skip
+    if unknown:
+        raise KeepingError(
+            f"This database was written by a newer version of the program ({unknown[-1]}).",
+            where=str(connections[using].settings_dict["NAME"]),
+            remedy="Install that version again, or restore a backup from before it.",
+        )
