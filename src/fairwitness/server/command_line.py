@@ -14,6 +14,7 @@ from typing import Any
 
 from fairwitness.core.errors import KeepingError, PeopleError
 
+NAMES = frozenset({"serve", "users", "backup", "restore", "check"})
 KEPT = 14
 DATA = "FAIRWITNESS_DATA"
 PRIVATE_FOLDER = 0o700
@@ -90,9 +91,11 @@ def _start(given: argparse.Namespace, *, fresh: bool = False) -> Path:
     import django
 
     django.setup()
-    from fairwitness.server.keeping.versions import refuse_newer
+    from fairwitness.server.keeping.versions import refuse_newer, refuse_older
 
     refuse_newer()
+    if not fresh:
+        refuse_older()
     return folder
 
 
@@ -187,17 +190,21 @@ def _restore(given: argparse.Namespace) -> int:
     from fairwitness.server.keeping import backups
 
     backups.put_back(given.backup, _folder(given))
+    _start(given, fresh=True)
+    from django.core.management import call_command
+
+    call_command("migrate", verbosity=0)
     return _check(given)
 
 
 def _check(given: argparse.Namespace) -> int:
-    folder = _start(given)
-    from django.core.management import call_command
+    from fairwitness.server.keeping import backups
 
-    from fairwitness.server.keeping import backups, evidence
+    if (database := _folder(given) / backups.DATABASE).exists():
+        backups.refuse_damaged(database)
+    _start(given)
+    from fairwitness.server.keeping import evidence
 
-    backups.refuse_damaged(folder / backups.DATABASE)
-    call_command("migrate", verbosity=0)
     found = evidence.check_evidence()
     for changed in found.changed:
         print(changed.sentence, file=sys.stderr)

@@ -9,7 +9,7 @@ from fairwitness.core.model.engine import even_engine
 from fairwitness.server.captures import services
 from fairwitness.server.captures.models import SampleChunk
 from fairwitness.server.keeping.evidence import check_evidence
-from fairwitness.server.keeping.versions import refuse_newer
+from fairwitness.server.keeping.versions import refuse_newer, refuse_older
 from tests.conftest import cranking
 
 
@@ -53,3 +53,11 @@ def test_steps_of_applications_that_are_not_ours_are_nobodys_business(db):
     with connection.cursor() as cursor:
         cursor.execute("INSERT INTO django_migrations (app, name, applied) VALUES ('auth', '9999_x', '2030-01-01')")
     refuse_newer()
+
+
+def test_a_database_of_an_earlier_program_waits_for_the_server(db):
+    refuse_older()
+    with connection.cursor() as cursor:
+        cursor.execute("DELETE FROM django_migrations WHERE app = 'cases' AND name LIKE '0008%'")
+    with pytest.raises(KeepingError, match="brings it up to date"):
+        refuse_older()

@@ -1,4 +1,4 @@
-"""A database written by a newer program is not touched by an older one."""
+"""A database written by a newer program is not touched by an older one, nor an older one by anything but the server."""
 
 from __future__ import annotations
 
@@ -30,4 +30,20 @@ def refuse_newer(using: str = "default") -> None:
             f"This database was written by a newer version of the program ({unknown[-1]}).",
             where=str(connections[using].settings_dict["NAME"]),
             remedy="Install that version again, or restore a backup from before it.",
+        )
+
+
+def refuse_older(using: str = "default") -> None:
+    """Look for steps of this program that the database has not taken yet.
+
+    Raises
+    ------
+    KeepingError
+    """
+    loader = MigrationLoader(connections[using], ignore_no_migrations=True)
+    if set(loader.disk_migrations) - set(loader.applied_migrations):
+        raise KeepingError(
+            "This database is of an earlier version of the program.",
+            where=str(connections[using].settings_dict["NAME"]),
+            remedy="Start fairwitness serve once: it brings it up to date.",
         )
