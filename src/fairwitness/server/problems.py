@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+import logging
 from typing import Any
 
 from django.core.exceptions import ObjectDoesNotExist, PermissionDenied
+from django.db import DatabaseError
 from django.http import Http404, HttpRequest, JsonResponse
 from rest_framework import exceptions, status
 from rest_framework.response import Response
 from rest_framework.views import set_rollback
 
 from fairwitness.core.errors import FairWitnessError
+
+LOG = logging.getLogger(__name__)
 
 
 def problem(code: str, what: str, *, where: str = "", remedy: str = "") -> dict[str, str]:
@@ -34,6 +38,9 @@ def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     if isinstance(error, exceptions.NotAuthenticated | exceptions.AuthenticationFailed):
         body = problem("not_logged_in", "You are not logged in.", remedy="Log in and try again.")
         return Response(body, status=status.HTTP_403_FORBIDDEN)
+    if isinstance(error, DatabaseError) and (words := _of_database(error)) is not None:
+        LOG.error("the database refused: %s", error)
+        return Response(words, status=status.HTTP_503_SERVICE_UNAVAILABLE)
     if isinstance(error, exceptions.APIException):
         return Response(problem(str(error.default_code), str(error.detail)), status=error.status_code)
     return None
@@ -51,9 +58,37 @@ def not_found(request: HttpRequest, exception: Exception | None = None) -> JsonR
 
 
 def broken(request: HttpRequest) -> JsonResponse:
-    """A fault of ours."""
-    body = problem("server_fault", "Something went wrong in the program.", remedy="Nothing was stored. Try again.")
+    """A fault of ours. Whether anything was stored before it is not known here, and so not promised."""
+    remedy = "Look whether it was kept before you try again; the log of the server says what happened."
+    body = problem("server_fault", "Something went wrong in the program.", remedy=remedy)
     return JsonResponse(body, status=500)
+
+
+def refused(request: HttpRequest, exception: Exception | None = None) -> JsonResponse:
+    """A request the server does not look at: too large a form, or made up wrongly."""
+    body = problem("refused", "This request cannot be read.", remedy="Send less at once, or reload the page.")
+    return JsonResponse(body, status=400)
+
+
+STATES_OF_DATABASE = (
+    ("disk is full", "disk_full", "The disk is full.", "Free some room; nothing of this was kept."),
+    ("readonly", "read_only", "The data of the workshop cannot be written.", "Look at the rights of its folder."),
+    ("unable to open", "no_database", "The database cannot be opened.", "Look at the folder of the data."),
+    ("locked", "busy", "The database is busy with something long.", "Wait a moment, then try again."),
+    ("no such table", "old_database", "The database was not brought up to date.", "Start the program again."),
+    ("no such column", "old_database", "The database was not brought up to date.", "Start the program again."),
+    ("malformed", "damaged", "The database is damaged.", "Stop the program and restore a backup."),
+    ("disk I/O", "disk_fails", "The disk does not answer as it should.", "Stop the program and look at the disk."),
+)
+
+
+def _of_database(error: DatabaseError) -> dict[str, str] | None:
+    """What a database says of its own state, in words; None where the fault is ours."""
+    said = str(error).lower()
+    for part, code, what, remedy in STATES_OF_DATABASE:
+        if part.lower() in said:
+            return problem(code, what, remedy=remedy)
+    return None
 
 
 def _denied(reason: str) -> dict[str, str]:

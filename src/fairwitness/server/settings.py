@@ -115,6 +115,17 @@ INBOX = Path(os.environ["FAIRWITNESS_INBOX"]) if os.environ.get("FAIRWITNESS_INB
 BENCH_PACE = float(os.environ.get("FAIRWITNESS_BENCH_PACE", "1"))
 """Simulated seconds per second; above 1 in tests."""
 
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"line": {"format": "{asctime} {levelname} {name}: {message}", "style": "{"}},
+    "handlers": {"terminal": {"class": "logging.StreamHandler", "formatter": "line"}},
+    "loggers": {
+        "django": {"handlers": ["terminal"], "level": "ERROR"},
+        "fairwitness": {"handlers": ["terminal"], "level": "INFO"},
+    },
+}
+
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],

@@ -89,5 +89,6 @@ urlpatterns = [
     re_path(r"^(?!assets/).*$", interface),
 ]
 
+handler400 = "fairwitness.server.problems.refused"
 handler404 = "fairwitness.server.problems.not_found"
 handler500 = "fairwitness.server.problems.broken"
