@@ -12,7 +12,7 @@ WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.ht
 DEMO_DATA := var/demo
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
 
-.PHONY: demo test build browser format lint types contracts drift webtest pytest share bench screenshots study client documents lock clean
+.PHONY: demo test build wheel browser format lint types contracts drift webtest pytest share bench screenshots study client documents lock clean
 
 demo: $(RUN) $(DIST)
 	@mkdir -p $(DEMO_DATA)
@@ -43,6 +43,11 @@ $(WEB): web/package-lock.json web/package.json
 
 $(DIST): $(WEB) $(WEB_SOURCES)
 	cd web && npm run -s build -- --logLevel warn
+
+wheel: $(RUN) $(DIST)
+	rm -rf src/fairwitness/server/interface build
+	cp -r web/dist src/fairwitness/server/interface
+	$(BIN)/pip wheel -q --no-deps -w dist . ; status=$$?; rm -rf src/fairwitness/server/interface build; exit $$status
 
 browser:
 	@command -v chromium >/dev/null && command -v chromedriver >/dev/null || \

@@ -6,11 +6,13 @@ import os
 import secrets
 from pathlib import Path
 
+from fairwitness.server import configuration
+
 PROJECT = Path(__file__).resolve().parents[3]
 DATA = Path(os.environ.get("FAIRWITNESS_DATA", PROJECT / "var"))
 DATA.mkdir(parents=True, exist_ok=True)
 
-DEMO = os.environ.get("FAIRWITNESS_DEMO") == "1"
+DEMO = configuration.switch(os.environ, "FAIRWITNESS_DEMO")
 """Shows demo accounts one click away and allows plain HTTP cookies."""
 
 
@@ -24,10 +26,15 @@ def _secret() -> str:
 
 SECRET_KEY = os.environ.get("FAIRWITNESS_SECRET") or _secret()
 DEBUG = False
-ALLOWED_HOSTS = os.environ.get("FAIRWITNESS_HOSTS", "127.0.0.1,localhost").split(",")
+ALLOWED_HOSTS = configuration.hosts(os.environ, "FAIRWITNESS_HOSTS", "127.0.0.1,localhost")
 
-PROXIES = int(os.environ.get("FAIRWITNESS_PROXIES", "0"))
-"""Proxies in front, whose word on the address of a client is believed."""
+PROXIES = int(configuration.number(os.environ, "FAIRWITNESS_PROXIES", 0, least=0, most=9))
+"""Proxies in front, whose word on the address of a client and on HTTPS is believed."""
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if PROXIES else None
+CSRF_TRUSTED_ORIGINS = configuration.origins(os.environ, "FAIRWITNESS_ORIGINS")
+"""Addresses a proxy serves the pages under."""
+SECURE_HSTS_SECONDS = int(configuration.number(os.environ, "FAIRWITNESS_HSTS_DAYS", 0, least=0, most=800) * 86_400)
+"""So long browsers come by HTTPS only; 0 while it is being tried."""
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -85,11 +92,15 @@ LANGUAGE_CODE = "en"
 STATIC_URL = "/static/"
 STATIC_ROOT = DATA / "static"
 STATIC_ROOT.mkdir(exist_ok=True)
-WEB_DIST = PROJECT / "web" / "dist"
+_PACKED = Path(__file__).parent / "interface"
+WEB_DIST = _PACKED if _PACKED.is_dir() else PROJECT / "web" / "dist"
+"""The built interface: inside an installed package, or of a checkout."""
 WHITENOISE_ROOT = WEB_DIST if WEB_DIST.is_dir() else None
 WHITENOISE_MAX_AGE = 3600
 
-CSRF_COOKIE_SECURE = SESSION_COOKIE_SECURE = not DEMO and os.environ.get("FAIRWITNESS_PLAIN_HTTP") != "1"
+PLAIN_HTTP = configuration.switch(os.environ, "FAIRWITNESS_PLAIN_HTTP")
+"""Cookies over plain HTTP too: in a workshop's own network without a proxy."""
+CSRF_COOKIE_SECURE = SESSION_COOKIE_SECURE = not DEMO and not PLAIN_HTTP
 SESSION_COOKIE_AGE = 12 * 3600
 """Seconds; a working day, for machines that several people share."""
 SESSION_COOKIE_HTTPONLY = True
@@ -112,7 +123,7 @@ CAN_CHANNEL = os.environ.get("FAIRWITNESS_CAN_CHANNEL", "")
 """Such as socketcan and can0 for a real vehicle; empty: the stand-in on a virtual bus."""
 INBOX = Path(os.environ["FAIRWITNESS_INBOX"]) if os.environ.get("FAIRWITNESS_INBOX") else None
 """A folder scope software saves files in; off where it is not named."""
-BENCH_PACE = float(os.environ.get("FAIRWITNESS_BENCH_PACE", "1"))
+BENCH_PACE = configuration.number(os.environ, "FAIRWITNESS_BENCH_PACE", 1.0, least=0.1, most=1000)
 """Simulated seconds per second; above 1 in tests."""
 
 LOGGING = {
