@@ -3,19 +3,23 @@ import json
 
 import pytest
 from asgiref.testing import ApplicationCommunicator
+from channels.routing import URLRouter
 from django.contrib.auth.models import AnonymousUser
+from django.test import Client
 from django.utils import timezone
 
 from fairwitness.core.model.capture import CaptureTest
-from fairwitness.server.bench.live import HEAD, LiveBench
+from fairwitness.server.accounts import people
+from fairwitness.server.bench.live import HEAD, LIVE_ROUTES, NO_SUCH_ADDRESS, UNKNOWN_PERSON, LiveBench
 from fairwitness.server.bench.services import bench_of, put_in_bay, set_fuel
 
 
-def talk(user, script):
+def talk(user, script, **scope):
     """One onlooker; the script gets a way to receive once it was let in."""
 
     async def run():
-        talker = ApplicationCommunicator(LiveBench.as_asgi(), {"type": "websocket", "path": "/ws/bench/", "user": user})
+        asked = {"type": "websocket", "path": "/ws/bench/", "user": user, **scope}
+        talker = ApplicationCommunicator(LiveBench.as_asgi(), asked)
         await talker.send_input({"type": "websocket.connect"})
         first = await talker.receive_output(timeout=5)
         if first["type"] == "websocket.close":
@@ -67,3 +71,36 @@ def test_only_who_may_work_at_the_bench_is_let_in(who, reader):
         return "let in"
 
     assert talk(user, script) == 4401
+
+
+@pytest.mark.django_db(transaction=True)
+@pytest.mark.parametrize("how", ["blocked", "logged out", "another role"])
+def test_whoever_may_no_longer_look_on_is_shut_out(technician, lead, monkeypatch, how):
+    monkeypatch.setattr("fairwitness.server.bench.live.STILL_S", 0.05)
+    put_in_bay(technician, case=None, engine="drover-2.0", fault="", hot=True, at=timezone.now())
+    browser = Client()
+    browser.force_login(technician)
+    session = browser.session
+
+    async def script(receive):
+        assert "text" in await receive()
+        change = {
+            "blocked": lambda: people.set_blocked("tess", blocked=True),
+            "logged out": lambda: browser.logout(),
+            "another role": lambda: people.set_role("tess", "reader"),
+        }[how]
+        await asyncio.to_thread(change)
+        while (message := await receive())["type"] != "websocket.close":
+            pass
+        return message["code"]
+
+    assert talk(technician, script, session=session) == UNKNOWN_PERSON
+
+
+def test_an_address_that_is_none_is_closed_and_raises_nothing():
+    async def run():
+        talker = ApplicationCommunicator(URLRouter(LIVE_ROUTES), {"type": "websocket", "path": "/ws/nothing"})
+        await talker.send_input({"type": "websocket.connect"})
+        return await talker.receive_output(timeout=5)
+
+    assert asyncio.run(run())["code"] == NO_SUCH_ADDRESS
