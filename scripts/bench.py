@@ -133,7 +133,7 @@ def sample_figures(by: User) -> list[Figure]:
     stored = keep_capture(case, cranking(250_000.0), by=by, at=timezone.now())
     channel = stored.channels.get(position=0)
     window = median_s(lambda: samples.read_span(channel, 0, 500_000, 520_000), 40)
-    client = Client()
+    client = Client(SERVER_NAME="localhost")
     client.force_login(by)
     url = f"/api/captures/{stored.pk}/window/?from_s=2&to_s=4&points=2000"
     binary = median_s(lambda: client.get(url), 60)
@@ -189,7 +189,7 @@ def trace_figures(by: User) -> list[Figure]:
         replace(c, name=f"{c.name} {i}", samples=np.roll(c.samples, i)) for i in range(2) for c in held.channels
     )
     stored = keep_capture(case, replace(held, channels=channels), by=by, at=timezone.now())
-    visitor = Client()
+    visitor = Client(SERVER_NAME="localhost")
     visitor.force_login(by)
     opened, gaps = [], []
     with served(Path(DATA.name), demo=False) as address, browser() as driver:
@@ -276,7 +276,7 @@ def list_figures(by: User) -> list[Figure]:
             for i in range(5000)
         ]
     )
-    client = Client()
+    client = Client(SERVER_NAME="localhost")
     client.force_login(by)
     listing = median_s(lambda: client.get("/api/cases/"), 20)
     search = median_s(lambda: client.get("/api/cases/?search=minibus 49"), 20)

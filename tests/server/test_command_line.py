@@ -53,7 +53,10 @@ def test_people_backups_and_a_restored_shop(run, shop, tmp_path):
         run("backup", tmp_path / "kept", "--keep", 1)
     (backup,) = (tmp_path / "kept").iterdir()
     assert "already" in run("restore", backup, expects=2)
-    assert run("restore", backup, "--data", tmp_path / "new") == "0 captures checked, 0 changed\n"
+    assert (
+        run("restore", backup, "--data", tmp_path / "new")
+        == "0 captures and 0 lines of the journal checked, 0 changed\n"
+    )
     assert run("users", "list", "--data", tmp_path / "new") == run("users", "list")
 
 

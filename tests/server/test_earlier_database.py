@@ -18,7 +18,7 @@ import io, json, zipfile
 from django.test import Client
 from fairwitness.server.accounts.models import User
 from fairwitness.server.captures.models import StoredCapture
-browser = Client()
+browser = Client(SERVER_NAME="localhost")
 browser.force_login(User.objects.exclude(role="reader").first())
 ids = [c["id"] for c in browser.get("/api/cases/").json()["cases"]]
 boards = {i: browser.get(f"/api/cases/{i}/").json() for i in sorted(ids)}

@@ -208,5 +208,5 @@ def _check(given: argparse.Namespace) -> int:
     found = evidence.check_evidence()
     for changed in found.changed:
         print(changed.sentence, file=sys.stderr)
-    print(f"{found.captures} captures checked, {len(found.changed)} changed")
+    print(f"{found.captures} captures and {found.lines} lines of the journal checked, {len(found.changed)} changed")
     return 1 if found.changed else 0

@@ -1,13 +1,19 @@
 """A changed byte is found, named, and leaves the capture no evidence."""
 
+from datetime import UTC, datetime
+from importlib import import_module
+
 import pytest
+from django.apps import apps
 from django.db import connection
 from django.utils import timezone
 
 from fairwitness.core.errors import KeepingError
 from fairwitness.core.model.engine import even_engine
 from fairwitness.server.captures import services
-from fairwitness.server.captures.models import SampleChunk
+from fairwitness.server.captures.models import SampleChunk, StoredCapture
+from fairwitness.server.cases import services as cases
+from fairwitness.server.cases.models import JournalEntry, StoredObservation
 from fairwitness.server.keeping.evidence import check_evidence
 from fairwitness.server.keeping.versions import refuse_newer, refuse_older
 from tests.conftest import cranking
@@ -30,13 +36,74 @@ def test_one_changed_bit_names_its_capture(kept, place):
     data[int(place * len(data))] ^= 1
     SampleChunk.objects.filter(pk=chunk.pk).update(data=bytes(data))
     (changed,) = check_evidence().changed
-    assert (changed.case, changed.capture) == (kept.case.title, kept.name)
+    assert (changed.case, changed.what) == (kept.case.title, f"capture {kept.name}")
     assert changed.sentence.startswith(f"{kept.case.title}: capture {kept.name} is no evidence any more: its samples")
 
 
 def test_samples_that_are_gone_are_found(kept):
     SampleChunk.objects.filter(channel__capture=kept).delete()
     assert len(check_evidence().changed) == 1
+
+
+def worked_on(case, technician):
+    now = timezone.now()
+    services.keep_capture(case, cranking(even_engine((1, 3, 4, 2))), by=technician, at=now)
+    cases.add_observations(case, test="note", readings=[{"text": "a"}, {"text": "b"}], by=technician, at=now)
+    return list(JournalEntry.objects.order_by("id"))
+
+
+def test_a_journal_that_was_only_added_to_is_intact(case, technician):
+    lines = worked_on(case, technician)
+    assert [bool(line.about) for line in lines] == [False, True, True]
+    found = check_evidence()
+    assert (found.lines, found.changed) == (3, ())
+
+
+@pytest.mark.parametrize("place", [0, 1, 2])
+@pytest.mark.parametrize(
+    "change",
+    [
+        {"detail": "another"},
+        {"verb": "said"},
+        {"at": datetime(2020, 1, 1, tzinfo=UTC)},
+        {"about": "0" * 64},
+        {"seal": ""},
+    ],
+)
+def test_a_changed_line_of_the_journal_is_found(case, technician, place, change):
+    line = worked_on(case, technician)[place]
+    JournalEntry.objects.filter(pk=line.pk).update(**change)
+    assert "journal from" in check_evidence().changed[0].what
+
+
+@pytest.mark.parametrize("place", [0, 1])
+def test_a_line_that_was_taken_out_is_found(case, technician, place):
+    JournalEntry.objects.filter(pk=worked_on(case, technician)[place].pk).delete()
+    assert "journal from" in check_evidence().changed[0].what
+
+
+def test_a_changed_reading_and_a_capture_that_is_gone_are_found(case, technician):
+    worked_on(case, technician)
+    reading = StoredObservation.objects.order_by("id").first()
+    StoredObservation.objects.filter(pk=reading.pk).update(data={**reading.data, "text": "c"})
+    StoredCapture.objects.all().delete()
+    assert sorted(c.why for c in check_evidence().changed) == [
+        "its readings were changed", "the capture is gone, or its hash was changed",
+    ]  # fmt: skip
+
+
+def test_a_withdrawn_reading_is_still_what_it_was(case, technician):
+    worked_on(case, technician)
+    for reading in StoredObservation.objects.all()[:1]:
+        cases.withdraw_observation(reading, reason="typo", by=technician, at=timezone.now())
+    assert check_evidence().changed == ()
+
+
+def test_lines_from_before_the_chain_are_sealed_as_they_stand(case, technician):
+    worked_on(case, technician)
+    JournalEntry.objects.update(seal="")
+    import_module("fairwitness.server.cases.migrations.0010_seal_journal").seal(apps, None)
+    assert check_evidence().changed == ()
 
 
 def test_a_database_of_a_newer_program_is_refused_in_words(db):

@@ -33,6 +33,7 @@ from fairwitness.server.captures.models import StoredCapture, StoredMeasurement
 from fairwitness.server.captures.packing import pack
 from fairwitness.server.cases.changing import changing, note, refuse_closed, touch
 from fairwitness.server.cases.evidence import core_case, refresh_diagnosis
+from fairwitness.server.cases.journal import digest_of
 from fairwitness.server.cases.models import StoredCase, StoredObservation
 from fairwitness.server.cases.services import Intake, open_case, withdraw
 
@@ -73,7 +74,7 @@ def keep_capture(
             refuse_closed(held)
             _refuse_twin(held, capture)
             stored = _write(held, prepared, file_name=file_name, by=by, at=at)
-            note(held, "capture kept", capture.name, by=by, at=at)
+            note(held, "capture kept", capture.name, by=by, at=at, about=stored.sha256)
             touch(held, at)
     return stored
 
@@ -200,14 +201,15 @@ def import_case(case: Case, *, file_name: str, by: User, at: datetime) -> Stored
         prepared = [_prepared(c, beside, stack) for c in _named_apart(case)]
         with transaction.atomic():
             stored = open_case(intake, by=by, at=at)
-            note(stored, "package imported", file_name, by=by, at=at)
+            about = digest_of([dict(o.data) for o in case.observations])
+            note(stored, "package imported", file_name, by=by, at=at, about=about)
             StoredObservation.objects.bulk_create(
                 StoredObservation(case=stored, test=o.test, data=dict(o.data), kept_by=by, kept_at=at)
                 for o in case.observations
             )
             for one in prepared:
-                _write(stored, one, file_name=file_name, by=by, at=at)
-                note(stored, "capture kept", one.capture.name, by=by, at=at)
+                row = _write(stored, one, file_name=file_name, by=by, at=at)
+                note(stored, "capture kept", one.capture.name, by=by, at=at, about=row.sha256)
             for capture in case.captures:
                 if isinstance(capture, UnreadableCapture):
                     _keep_unreadable(stored, capture, by=by, at=at)

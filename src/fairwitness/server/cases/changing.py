@@ -12,6 +12,7 @@ from django.db import transaction
 from fairwitness.core.errors import ObservationError
 from fairwitness.server.accounts.models import User
 from fairwitness.server.cases.evidence import DIAGNOSIS_FORMAT, refresh_diagnosis
+from fairwitness.server.cases.journal import seal_of
 from fairwitness.server.cases.models import CaseStatus, JournalEntry, StoredCase
 
 
@@ -76,6 +77,12 @@ def touch(case: StoredCase, at: datetime) -> None:
     case.save(update_fields=["touched_at"])
 
 
-def note(case: StoredCase, verb: str, detail: str = "", *, by: User, at: datetime) -> None:
-    """Add a line to the journal."""
-    JournalEntry.objects.create(case=case, verb=verb, detail=detail[:500], by=by, at=at)
+def note(case: StoredCase, verb: str, detail: str = "", *, by: User, at: datetime, about: str = "") -> None:
+    """Add a line to the journal, sealed to the one before it.
+
+    Call it inside a transaction: only there do writers wait for each other.
+    """
+    line = JournalEntry(case=case, verb=verb, detail=detail[:500], about=about, by=by, at=at)
+    before = JournalEntry.objects.order_by("-id").values_list("seal", flat=True).first()
+    line.seal = seal_of(line, before or "")
+    line.save()

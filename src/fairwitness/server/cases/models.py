@@ -120,8 +120,12 @@ class JournalEntry(models.Model):
     case = models.ForeignKey(StoredCase, on_delete=models.CASCADE, related_name="journal")
     verb = models.CharField(max_length=64)
     detail = models.CharField(max_length=500, blank=True)
+    about = models.CharField(max_length=64, blank=True)
+    """Hash of the evidence the line speaks of."""
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()
+    seal = models.CharField(max_length=64, blank=True)
+    """As ``journal.seal_of`` makes it."""
 
     class Meta:
         ordering = ["id"]

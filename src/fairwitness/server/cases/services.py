@@ -27,6 +27,7 @@ from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require, require_withdraw
 from fairwitness.server.cases.changing import changing, diagnosis_of, note, refuse_closed, touch
 from fairwitness.server.cases.evidence import concluded, refresh_diagnosis
+from fairwitness.server.cases.journal import digest_of
 from fairwitness.server.cases.models import (
     CaseStatus,
     EngineAccess,
@@ -269,7 +270,8 @@ def add_observations(
         ]
         touch(held, at)
         several = f", {len(kept)} readings" if len(kept) > 1 else ""
-        note(held, "observation kept", f"{test.replace('_', ' ')}{several}", by=by, at=at)
+        about = digest_of([o.data for o in kept])
+        note(held, "observation kept", f"{test.replace('_', ' ')}{several}", by=by, at=at, about=about)
     return kept
 
 
