@@ -5,7 +5,8 @@ from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import Capture, Channel, EngineState, Role, SetUp, TimeBase
 from fairwitness.core.model.engine import REVOLUTION_DEG, Ignition, even_engine
 from fairwitness.core.model.measurement import State
-from fairwitness.core.procedures.relative_compression.measure import applies, judge, measure, shares_of_peers
+from fairwitness.core.procedures.relative_compression.measure import applies, measure
+from fairwitness.core.procedures.relative_compression.shares import judge, shares_of_peers
 from tests.conftest import cranking
 
 EIGHT = even_engine((1, 8, 4, 3, 6, 5, 7, 2))

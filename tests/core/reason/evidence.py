@@ -6,7 +6,7 @@ from fairwitness.core.messages.message import verbatim
 from fairwitness.core.model.case import Case
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State
-from fairwitness.core.procedures.relative_compression.measure import judge
+from fairwitness.core.procedures.relative_compression.shares import judge
 
 
 def shares_in_order(engine: Engine, low: dict[int, float]) -> np.ndarray:

@@ -21,6 +21,7 @@ from fairwitness.core.model.capture import Capture, CaptureTest, EngineState, Ro
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
 from fairwitness.core.model.measurement import AveragedCycle, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
+from fairwitness.core.procedures.relative_compression.shares import judge, scatter_of, shares_of_peers
 from fairwitness.core.procedures.relative_compression.words import (
     ALL_COMPRESSIONS_EVEN,
     BATTERY_VOLTAGE,
@@ -44,10 +45,8 @@ from fairwitness.core.signal.cranking.compression_pulse import DEG_PER_POINT, GR
 from fairwitness.core.signal.cranking.reading import NO_COMPRESSIONS, Reading, read_trace
 from fairwitness.core.signal.cranking.reading_reasons import cycle_reasons, repeats
 from fairwitness.core.signal.cranking.trace import shape_of, slow_trace
-from fairwitness.core.signal.peers import healthy_level
 from fairwitness.core.signal.quality import set_up_reasons
 from fairwitness.core.signal.resampling import evenly_sampled
-from fairwitness.core.signal.robust import robust_centre
 from fairwitness.core.signal.sync import Anchor
 
 IS, ARE = phrase("relative_compression.is", "is"), phrase("relative_compression.are", "are")
@@ -119,68 +118,13 @@ def measure(capture: Capture, engine: Engine) -> Measured:
     return _judged(capture, engine, best, readings, reasons)
 
 
-def shares_of_peers(per_cycle: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """Each cylinder's height as a share of the sound level, with its robust spread.
-
-    Parameters
-    ----------
-    per_cycle : (n_cycles, cylinders) float
-
-    Returns
-    -------
-    (shares, spreads) : two (cylinders,) float arrays, 1
-    """
-    centre, sigma = robust_centre(per_cycle, axis=0)
-    level = healthy_level(centre)
-    if level <= 0:
-        return np.zeros(centre.size), np.ones(centre.size)
-    return np.maximum(centre / level, 0.0), sigma / level
-
-
-def judge(shares: FloatArray, errors: FloatArray) -> list[State]:
-    """State of each cylinder; mild deviations beside a dead hole are not accusations.
-
-    Parameters
-    ----------
-    shares, errors : (cylinders,) float, 1
-        In firing-order position; error of each share's centre.
-
-    Returns
-    -------
-    list of State
-    """
-    absent = shares < limit.COMPRESSION_ABSENT_SHARE.value
-    beside = (np.roll(absent, 1) | np.roll(absent, -1)) & ~absent if shares.size > 2 else np.zeros(shares.size, bool)
-    states = []
-    for share, error, dead, near in zip(shares, errors, absent, beside, strict=True):
-        low = limit.BESIDE_DEAD_HOLE_LOW_SHARE.value if near else limit.COMPRESSION_LOW_SHARE.value
-        high = limit.BESIDE_DEAD_HOLE_HIGH_SHARE.value if near else limit.COMPRESSION_HIGH_SHARE.value
-        clear = abs(1.0 - share) > 2.5 * error
-        if dead and clear:
-            states.append(State.ABSENT)
-        elif share < low and clear:
-            states.append(State.LOW)
-        elif share > high and clear:
-            states.append(State.HIGH)
-        else:
-            states.append(State.NORMAL)
-    return states
-
-
-def _scatter(spreads: FloatArray, count: int) -> FloatArray:
-    """Scatter of a single compression; of few cycles that of all cylinders, and what the run-up adds, counts too."""
-    if count >= limit.CRANKING_CYCLES_FEW.value:
-        return spreads
-    return np.hypot(np.maximum(spreads, np.median(spreads)), limit.CRANKING_RUN_UP_SIGMA.value)
-
-
 def _judged(
     capture: Capture, engine: Engine, best: Reading, readings: list[Reading], reasons: list[Reason]
 ) -> Measured:
     shares, spreads = shares_of_peers(best.per_cycle)
     count = best.cycles.count
     widened = 1.0 + 3.0 * max(0.0, best.fit.residual - limit.COMPRESSION_RESIDUAL_CAUTION.value)
-    errors = 1.2533 * widened * _scatter(spreads, count) / math.sqrt(count)  # error of a median of normal values
+    errors = 1.2533 * widened * scatter_of(spreads, count) / math.sqrt(count)  # error of a median of normal values
     if not shares.any() or float(np.median(errors)) > limit.SHARES_ERROR_MAX.value:
         why = Reason("scatters", SCATTERS(), blocking=True) if shares.any() else NO_COMPRESSIONS
         return _unusable(capture, engine, [*reasons, why], best)
