@@ -201,13 +201,21 @@ def judge_case(
     ill = 1.0 - posterior.of_cause(Cause.NONE) - posterior.of_cause(Cause.OTHER)
     clear = posterior.of_cause(likeliest) >= CAUSE_CLEAR or (ill >= ILL_CLEAR and named)
     if clear and borne_out(posterior, usable):
-        return _accusation(posterior, usable, engine, likeliest, opposed=opposed)
+        reported = _accusation(posterior, usable, engine, likeliest, opposed=opposed)
+        some = 0 < len(reported.cylinders) < engine.cylinders
+        if not (some and _one_that_names_nobody(usable)):
+            return reported
     missing = _keeps_open(posterior, measured, usable, unread=unread)
     if not runs and missing in ("", "telling"):
         missing = "start"
     if missing:
         return _inconclusive(posterior, missing, rivals=named)
     return _nothing_found(posterior, usable, engine)
+
+
+def _one_that_names_nobody(usable: Sequence[Measured]) -> bool:
+    """Whether all that stands out is one reading that leaves open who it is: how often faults are met names nobody."""
+    return not accused_in_any(usable) and len({independent_source(m) for m in usable if accuses(m, ())}) == 1
 
 
 def _keeps_open(posterior: Posterior, measured: Sequence[Measured], usable: Sequence[Measured], *, unread: int) -> str:

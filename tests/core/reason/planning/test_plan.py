@@ -28,8 +28,8 @@ def between(*pairs):
 
 
 def test_a_test_that_splits_two_even_chances_tells_nearly_a_bit():
-    even = between(("ring_or_piston_leak", (3,)), ("intake_valve_leak", (3,)))
-    bits = information_bits(OFFERS["intake_pulse"], even, (3,))
+    even = between(("coil_primary_open", (3,)), ("injector_stuck_closed", (3,)))
+    bits = information_bits(OFFERS["coil_current"], even, (3,))
     slip = MISREAD / 2
     exact = 1 + slip * np.log2(slip) + (1 - slip) * np.log2(1 - slip)
     assert bits == pytest.approx(exact)
@@ -68,7 +68,13 @@ def test_a_test_of_one_cylinder_is_asked_of_the_accused():
 
 
 def test_after_even_compression_it_leaves_the_mechanics():
-    assert plan({}).offers[0].test in ("crank_speed", "exhaust_pulse", "secondary_voltage", "injector_current")
+    assert plan({}).offers[0].test in (
+        "crank_speed",
+        "exhaust_pulse",
+        "misfire_counts",
+        "secondary_voltage",
+        "injector_current",
+    )
 
 
 def test_nothing_measured_means_compression_first_in_the_main_school():

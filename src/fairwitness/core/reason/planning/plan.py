@@ -295,10 +295,10 @@ def _offer(
     mechanics = approach.order is School.MECHANICAL_FIRST and not asked.sealing_known
     first = FIRST_STEP_FACTOR if mechanics and test.id in FIRST_STEP else 1.0
     cautions = safety.cautions(test, engine)
-    spared = 1.0
-    if bay.valves_may_have_met and test.turning in (Turning.CRANKING, Turning.RUNNING):
+    bent = bay.valves_may_have_met and any(FAULTS[p.fault].bends_valves for p in asked.hypotheses[0].placed)
+    spared = TURNED_LAST if bent and test.turning in (Turning.CRANKING, Turning.RUNNING) else 1.0
+    if bay.valves_may_have_met and (test.turning is Turning.CRANKING or spared < 1.0):
         cautions = (VALVES_MET, *cautions)
-        spared = TURNED_LAST if any(FAULTS[p.fault].bends_valves for p in asked.hypotheses[0].placed) else 1.0
     if bay.fuel_disabled and test.turning is Turning.RUNNING:
         cautions = (ENABLE_FUEL, *cautions)
     return NextTest(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import product
@@ -14,9 +14,10 @@ from numpy.typing import NDArray
 from fairwitness.core.procedures.spec import Offer
 from fairwitness.core.reason.inference.hypotheses import Hypothesis, Placed
 from fairwitness.core.reason.inference.likelihood import SHOWS_INTERMITTENT, WAITS
+from fairwitness.core.reason.knowledge.densities import SHIPPED
+from fairwitness.core.reason.knowledge.fault_spec import FaultMode
 from fairwitness.core.reason.knowledge.faults import OTHER, OTHER_MECHANICAL
 from fairwitness.core.reason.knowledge.outcomes import SOUND, chances, faults_of, of_all
-from fairwitness.core.reason.knowledge.signatures import cell
 
 FloatArray = NDArray[np.float64]
 
@@ -136,14 +137,25 @@ def _of_column(column: str, placed: tuple[Placed, ...], scope: tuple[int, ...]) 
     """Of two faults the one that leaves a mark in this column is read."""
     for fault in placed:
         ill = tuple(c for c in fault.cylinders if c in scope)
-        own = cell((fault.shown,), column) or ("?",)
-        forms = tuple(dict.fromkeys(FORM_READ_AS.get(f, f) for f in own))
-        if column in COARSE_COLUMNS:
-            forms = tuple(dict.fromkeys("-" if f in ("0", "~") else f for f in forms))
-        if not ill or forms == ("=",) or (column in RELATIVE and len(ill) == len(scope) > 1):
+        forms = _forms(fault.shown, column)
+        if not ill or set(forms) == {"="} or (column in RELATIVE and len(ill) == len(scope) > 1):
             continue
-        return [(EVEN if f == "=" else (ill, f), 1 / len(forms)) for f in forms]
+        return [(EVEN if f == "=" else (ill, f), often) for f, often in forms.items()]
     return [(EVEN, 1.0)]
+
+
+@lru_cache(maxsize=4_096)
+def _forms(shown: FaultMode, column: str) -> Mapping[str, float]:
+    """Forms that a column may show of a fault as people tell them apart, and how often each; without what is rare."""
+    told: dict[str, float] = {}
+    for form, often in SHIPPED.weighed((shown,), column) or (("?", 1.0),):
+        as_read = FORM_READ_AS.get(form, form)
+        if column in COARSE_COLUMNS and as_read in ("0", "~"):
+            as_read = "-"
+        if often >= RARE:
+            told[as_read] = told.get(as_read, 0.0) + often
+    total = sum(told.values())
+    return {form: often / total for form, often in told.items()}
 
 
 def _of_kind(kind: str, placed: tuple[Placed, ...], scope: tuple[int, ...]) -> list[tuple[Mark, float]]:
