@@ -18,7 +18,7 @@ from fairwitness.server.accounts.demo import DEMO_ACCOUNTS
 from fairwitness.server.accounts.display import set_units
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import person
-from fairwitness.server.accounts.throttling import AttemptsAtName, AttemptsFromAddress
+from fairwitness.server.accounts.throttling import ATTEMPTS
 
 
 class DemoAccountSerializer(serializers.Serializer):
@@ -66,7 +66,7 @@ class SessionView(APIView):
     """The session of this browser."""
 
     permission_classes = [AllowAny]
-    throttle_classes = [AttemptsFromAddress, AttemptsAtName]
+    throttle_classes = ATTEMPTS
 
     @extend_schema(responses=SessionSerializer, operation_id="session_read")
     def get(self, request: Request) -> Response:
@@ -81,6 +81,8 @@ class SessionView(APIView):
         given.is_valid(raise_exception=True)
         user = authenticate(request, **given.validated_data)
         if user is None:
+            for throttle in ATTEMPTS:
+                throttle().failed(request, self)
             raise ValidationError({"password": "Name and password do not match."})
         login(request, user)
         return Response(_session(request))

@@ -1,4 +1,7 @@
-"""Guessing passwords is slow work: so many attempts from one address, and fewer at one name."""
+"""Guessing passwords is slow work: so many wrong ones from one address, and fewer at one name.
+
+Who gives the right one at once is not counted: a shared tablet changes hands more often than that.
+"""
 
 from __future__ import annotations
 
@@ -10,14 +13,24 @@ from rest_framework.views import APIView
 
 
 class AttemptsFromAddress(SimpleRateThrottle):
-    """Attempts of one address, whoever is logged in there."""
+    """Wrong passwords from one address, whoever is logged in there."""
 
     rate = "30/min"
+    duration: int
     scope = "log in from an address"
 
     def allow_request(self, request: Request, view: APIView) -> bool:
         """Only attempts count, not looking."""
         return request.method != "POST" or bool(super().allow_request(request, view))
+
+    def throttle_success(self) -> bool:
+        """Asking is not counted; what turns out wrong is."""
+        return True
+
+    def failed(self, request: Request, view: APIView) -> None:
+        """Count a wrong password."""
+        key = self.get_cache_key(request, view)
+        self.cache.set(key, [self.timer(), *self.cache.get(key, [])], self.duration)
 
     def get_cache_key(self, request: Request, view: APIView) -> str:
         """The address; of a header of the client only as many proxies as the settings trust."""
@@ -25,7 +38,7 @@ class AttemptsFromAddress(SimpleRateThrottle):
 
 
 class AttemptsAtName(AttemptsFromAddress):
-    """Attempts at one name, from wherever."""
+    """Wrong passwords at one name, from wherever."""
 
     rate = "10/min"
     scope = "log in under a name"
@@ -35,3 +48,6 @@ class AttemptsAtName(AttemptsFromAddress):
         data = request.data
         name = str(data.get("username", "")) if isinstance(data, dict) else ""
         return f"attempts-at-{hashlib.sha256(name.strip().lower().encode(errors='replace')).hexdigest()}"
+
+
+ATTEMPTS = (AttemptsFromAddress, AttemptsAtName)
