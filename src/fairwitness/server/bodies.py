@@ -13,9 +13,8 @@ from typing import Any
 
 from asgiref.sync import sync_to_async
 from django.conf import settings
-from django.contrib.auth import SESSION_KEY
-from django.contrib.sessions.backends.db import SessionStore
 
+from fairwitness.server.accounts.people import is_somebodys
 from fairwitness.server.problems import problem
 
 Message = MutableMapping[str, Any]
@@ -119,11 +118,7 @@ async def _known(cookies: str) -> bool:
     if settings.SESSION_COOKIE_NAME not in cookies:
         return False
     held = SimpleCookie(cookies).get(settings.SESSION_COOKIE_NAME)
-    return held is not None and bool(await sync_to_async(_logged_in)(held.value))
-
-
-def _logged_in(key: str) -> bool:
-    return SESSION_KEY in SessionStore(key)
+    return held is not None and bool(await sync_to_async(is_somebodys)(held.value))
 
 
 async def _refuse(send: Send, status: int, words: dict[str, str]) -> None:

@@ -13,6 +13,8 @@ from pathlib import Path
 from typing import Any
 
 from fairwitness.core.errors import KeepingError, PeopleError
+from fairwitness.server.keeping import backups
+from fairwitness.server.keeping.backups import DATABASE
 
 NAMES = frozenset({"serve", "users", "backup", "restore", "check"})
 KEPT = 14
@@ -73,7 +75,7 @@ def _start(given: argparse.Namespace, *, fresh: bool = False) -> Path:
         There is no database yet, or its folder cannot be written.
     """
     folder = _folder(given)
-    database = folder / "fairwitness.sqlite3"
+    database = folder / DATABASE
     if not fresh and not database.exists():
         raise KeepingError(
             "There is no database.", where=str(folder), remedy="Run fairwitness serve first, or name --data."
@@ -178,17 +180,13 @@ def _list(given: argparse.Namespace) -> int:
 
 
 def _backup(given: argparse.Namespace) -> int:
-    from fairwitness.server.keeping import backups
-
-    made = backups.copy_of(_folder(given) / backups.DATABASE, given.into, at=datetime.now(UTC))
+    made = backups.copy_of(_folder(given) / DATABASE, given.into, at=datetime.now(UTC))
     deleted = backups.forget_old(given.into, keep=given.keep)
     print(f"{made}: {made.stat().st_size / 1e6:.1f} MB, checked; {len(deleted)} old ones deleted")
     return 0
 
 
 def _restore(given: argparse.Namespace) -> int:
-    from fairwitness.server.keeping import backups
-
     backups.put_back(given.backup, _folder(given))
     _start(given, fresh=True)
     from django.core.management import call_command
@@ -198,9 +196,7 @@ def _restore(given: argparse.Namespace) -> int:
 
 
 def _check(given: argparse.Namespace) -> int:
-    from fairwitness.server.keeping import backups
-
-    if (database := _folder(given) / backups.DATABASE).exists():
+    if (database := _folder(given) / DATABASE).exists():
         backups.refuse_damaged(database)
     _start(given)
     from fairwitness.server.keeping import evidence

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from django.contrib.auth import SESSION_KEY
 from django.contrib.auth.password_validation import validate_password
+from django.contrib.sessions.backends.db import SessionStore
 from django.contrib.sessions.models import Session
 from django.core.exceptions import ValidationError
 from django.db import transaction
@@ -104,11 +106,16 @@ def known(username: str) -> User:
     return person
 
 
+def is_somebodys(session_key: str) -> bool:
+    """Whether somebody is logged in under a session."""
+    return SESSION_KEY in SessionStore(session_key)
+
+
 def end_sessions(person: User) -> int:
     """Log a person out everywhere; how many sessions that were."""
     ended = 0
     for session in Session.objects.filter(expire_date__gte=timezone.now()).iterator():
-        if session.get_decoded().get("_auth_user_id") == str(person.pk):
+        if session.get_decoded().get(SESSION_KEY) == str(person.pk):
             session.delete()
             ended += 1
     return ended

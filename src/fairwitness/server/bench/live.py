@@ -9,14 +9,13 @@ from typing import Any
 
 from channels.db import database_sync_to_async
 from channels.generic.websocket import AsyncWebsocketConsumer
-from django.contrib.auth import SESSION_KEY
-from django.contrib.sessions.backends.db import SessionStore
 from django.core.exceptions import PermissionDenied
 from django.urls import path, re_path
 
 from fairwitness.core.messages.rendering import Display, spoken
 from fairwitness.server.accounts.display import display_for
 from fairwitness.server.accounts.models import User
+from fairwitness.server.accounts.people import is_somebodys
 from fairwitness.server.accounts.permissions import may
 from fairwitness.server.bench.recording import LivePart, Recording
 from fairwitness.server.bench.services import bench_of, case_of
@@ -94,7 +93,7 @@ def _still_may(person_id: int, session_key: str | None) -> bool:
     user = User.objects.filter(pk=person_id).first()
     if user is None or not may(user, "add_evidence"):
         return False
-    return session_key is None or SESSION_KEY in SessionStore(session_key)
+    return session_key is None or is_somebodys(session_key)
 
 
 async def _state(bench: BenchSession, display: Display) -> dict[str, Any]:
