@@ -10,6 +10,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import grimp
+from licences import licences
 
 from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.role_words import ROLE_WORDS
@@ -207,6 +208,7 @@ def _cautions(offer: Offer) -> str:
 
 DOCUMENTS = {
     "docs/house.md": house, "docs/tests.md": tests, "docs/glossary.md": glossary, "docs/offers.md": offers,
+    "web/public/licences.txt": licences,
 }  # fmt: skip
 
 

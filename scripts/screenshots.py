@@ -88,7 +88,6 @@ def tour(driver: Chrome, address: str, out: Path) -> None:
     gritter = case_link(driver, "Gritter 7")
     pages = {
         "board": gritter,
-        "board-open-between-companions": case_link(driver, "Minibus 8"),
         "board-unusable": case_link(driver, "Minibus 1"),
         "journal": f"{gritter}/journal",
     }
@@ -135,6 +134,20 @@ def tour(driver: Chrome, address: str, out: Path) -> None:
     driver.execute_async_script("requestAnimationFrame(() => requestAnimationFrame(arguments[0]))")
     shown(driver, "html[data-bay=night] [data-test=strip]")
     keep(driver, out, "board-night")
+    people(driver, address, out)
+
+
+def people(driver: Chrome, address: str, out: Path) -> None:
+    """Who works here, as a lead sees it."""
+    click(driver, "bay")
+    driver.delete_all_cookies()
+    driver.get(f"{address}/login")
+    shown(driver, ".accounts button")
+    next(b for b in driver.find_elements(By.CSS_SELECTOR, ".accounts button") if "lead" in b.text).click()
+    shown(driver, "ul.lines a")
+    driver.get(f"{address}/people")
+    shown(driver, "[data-test=house]")
+    keep(driver, out, "people")
 
 
 def by_hand(driver: Chrome, address: str, out: Path) -> None:

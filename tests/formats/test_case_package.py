@@ -225,4 +225,4 @@ def test_a_zip_with_flipped_bytes_is_read_or_refused_in_words(data):
 
 def test_the_zip_opens_with_any_tool(four):
     archive = zipfile.ZipFile(io.BytesIO(write_package(Case(name="x", engine=four, captures=(cranking(four),)))))
-    assert sorted(archive.namelist()) == ["captures/cranking.csv", "datapackage.json"]
+    assert sorted(archive.namelist()) == ["SHA256SUMS", "captures/cranking.csv", "datapackage.json"]

@@ -17,6 +17,12 @@ def person(name: str, role: Role) -> User:
     return User.objects.create_user(name, password=PASSWORD, first_name=name.title(), last_name="Test", role=role)
 
 
+@pytest.fixture(autouse=True)
+def own_count_of_attempts(settings):
+    """Tests of other processes guess passwords too."""
+    settings.CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
+
+
 @pytest.fixture
 def technician(db):
     return person("tess", Role.TECHNICIAN)

@@ -111,3 +111,11 @@ def test_the_shoulder_of_a_missing_pull_is_no_burst(seed):
     bay = Visit(build(engine, (fault,), rng=rng, world=world), "workshop", seed)
     pulls = [m for m in bay.take(OFFERS["intake_pulse"], ()) if m.test == "intake_pulse"]
     assert {f.state for f in pulls[0].findings if f.state is not State.NORMAL} == {State.ABSENT}
+
+
+def test_a_test_that_is_done_again_is_another_reading_of_its_own():
+    bay, test = visit(Fault("injector_open_circuit", (2,))), OFFERS["exhaust_temperature"]
+    once, again = bay.take(test, ()), bay.take(test, (), again=True)
+    assert {s.source for s in once[0].lines} & {s.source for s in again[0].lines} == set()
+    assert [f.value for f in once[0].findings] != [f.value for f in again[0].findings]
+    assert bay.take(test, (), again=True) is again

@@ -31,6 +31,7 @@ from fairwitness.core.reason.inference.posterior import Posterior, SourceTrust, 
 from fairwitness.core.reason.knowledge.densities import SHIPPED, Densities
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.planning.approach import READY, USUAL, Approach, Bay
+from fairwitness.core.reason.planning.once_more import pivots
 from fairwitness.core.reason.planning.plan import Standing, next_tests
 from fairwitness.core.reason.planning.plan_records import Done, Plan
 from fairwitness.core.reason.report.safety_questions import Question, questions, unanswered
@@ -198,12 +199,7 @@ def conclude(
     explanation = explain(posterior)
     not_read = _not_read(case, measured)
     verdict = judge_case(
-        posterior,
-        measured,
-        engine,
-        unread=len(not_read),
-        opposed=explanation.opposed,
-        runs=case.symptom.runs,
+        posterior, measured, engine, unread=len(not_read), opposed=explanation.opposed, runs=case.symptom.runs
     )
     asked = questions(measured, posterior, case.observations)
     plan = next_tests(
@@ -216,6 +212,7 @@ def conclude(
             advice=verdict.advice,
             second_source=any(c.id == SECOND_SOURCE and not c.met for c in verdict.conditions),
             established=verdict.status is Status.ESTABLISHED,
+            pivots=pivots(posterior, usable),
         ),
         approach=approach,
         bay=_as_seen(_bay_of(case, bay, usable), asked, measured),

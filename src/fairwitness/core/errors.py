@@ -43,6 +43,12 @@ class CaptureError(FairWitnessError):
     code = "capture_unreadable"
 
 
+class CustodyError(FairWitnessError):
+    """Something kept that is not what it was when it was kept."""
+
+    code = "evidence_changed"
+
+
 class PackageError(FairWitnessError):
     """A case package that cannot be opened."""
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Iterator, Mapping
 from enum import StrEnum
 from pathlib import Path, PurePosixPath
@@ -30,6 +31,7 @@ OBSERVATIONS_MAX = 5000
 SAMPLES_MAX = 80_000_000
 """Of all captures together; with the limit of a single table this keeps reading within 1 GB of memory."""
 RATE_AGREES = 1e-6
+HASH_KIND = "sha256:"
 DEFAULT_UNITS = {Role.TIME: "s", Role.STARTER_CURRENT: "A", Role.COIL_CURRENT: "A", Role.INJECTOR_CURRENT: "A"}
 
 READ_HERE = frozenset(
@@ -188,6 +190,7 @@ def _capture(
 ) -> Capture:
     fields = _fields(resource, name)
     data = source.read(path, PACKAGE_BYTES_MAX)
+    _refuse_changed(data, resource.get("hash"), name)
     header = _header(data, name)
     stated = [f["name"] for f in fields]
     missing = [n for n in stated if n not in header]
@@ -221,6 +224,18 @@ def _capture(
 
 def _is_number(value: object) -> TypeGuard[int | float]:
     return isinstance(value, int | float) and not isinstance(value, bool) and value != 0
+
+
+def _refuse_changed(data: bytes, stated: object, name: str) -> None:
+    """Refuse a file that is not the one its package names; other kinds of hash than SHA-256 are not looked at."""
+    if isinstance(stated, str) and stated.startswith(HASH_KIND):
+        found = hashlib.sha256(data).hexdigest()
+        if found != stated.removeprefix(HASH_KIND).lower():
+            raise CaptureError(
+                "Its file is not the one the package was made with: the hash is another.",
+                where=name,
+                remedy="Export the case again.",
+            )
 
 
 def _fields(resource: Mapping[str, Any], name: str) -> list[dict[str, Any]]:
@@ -266,7 +281,7 @@ def _channel(field: Mapping[str, Any], arrays: Mapping[str, Any], engine: Engine
     feeds = field.get("feeds")
     at, unplugged = field.get("measured_at"), field.get("unplugged")
     return Channel(
-        name=field["name"],
+        name=_text(field.get("full_name")) or field["name"],
         role=field["role"],
         unit=field["unit"],
         samples=np.asarray(arrays[field["name"]], dtype=np.float32),

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import hashlib
 import io
 import json
 import zipfile
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -17,53 +19,68 @@ from fairwitness.formats.case_package import DESCRIPTOR, VERSION
 from fairwitness.formats.engine_block import engine_block
 from fairwitness.formats.set_up import set_up_block
 
+SUMS = "SHA256SUMS"
+"""Hash and name of every other file, as ``sha256sum --check`` reads it."""
+FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
+"""What a spreadsheet takes for a formula at the head of a cell."""
 
-def write_package(case: Case) -> bytes:
-    """Write a case as a ZIP package.
+
+def write_package(case: Case, beside: Mapping[str, bytes] | None = None) -> bytes:
+    """Write a case as a ZIP package, with the hash of every file in it.
 
     Parameters
     ----------
     case : Case
         Unreadable captures are left out; they hold no samples.
+    beside : mapping of str to bytes, optional
+        Further files of the package.
 
     Returns
     -------
     bytes
         The same case gives the same bytes.
     """
-    resources = []
+    resources: list[dict[str, Any]] = []
+    files: dict[str, bytes] = {}
+    taken: set[str] = set()
+    for capture in case.captures:
+        if isinstance(capture, UnreadableCapture):
+            continue
+        stem = _file_stem(capture.name, taken)
+        resource, table = _written(capture, stem)
+        resources.append({**resource, "bytes": len(table), "hash": f"sha256:{hashlib.sha256(table).hexdigest()}"})
+        files[resource["path"]] = table
+    text = json.dumps(_descriptor(case, resources), indent=1, ensure_ascii=False)
+    files[DESCRIPTOR] = text.encode(errors="replace")  # old cases may hold half a character
+    files |= beside or {}
+    files[SUMS] = "".join(f"{hashlib.sha256(data).hexdigest()}  {name}\n" for name, data in files.items()).encode()
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
-        taken: set[str] = set()
-        for capture in case.captures:
-            if isinstance(capture, UnreadableCapture):
-                continue
-            stem = _file_stem(capture.name, taken)
-            resource, table = _written(capture, stem)
-            resources.append(resource)
-            archive.writestr(_member(f"captures/{stem}.csv"), table)
-        descriptor = {
-            "profile": "data-package",
-            "name": _slug(case.name),
-            "title": case.title or case.name,
-            "fair_witness": {
-                **case.extra,
-                "version": VERSION,
-                "engine": engine_block(case.engine),
-                "complaint": case.complaint,
-                "symptom": case.symptom.value,
-                **({"complaint_when": circumstances_block(case.complaint_when)} if case.complaint_when else {}),
-                "work_done": list(case.work_done),
-                "dtcs": [{"code": c.code, "status": c.status} for c in case.codes],
-                "observations": [
-                    {"test": o.test, **{k: v for k, v in o.data.items() if k != "test"}} for o in case.observations
-                ],
-            },
-            "resources": resources,
-        }
-        text = json.dumps(descriptor, indent=1, ensure_ascii=False)
-        archive.writestr(_member(DESCRIPTOR), text.encode(errors="replace"))  # old cases may hold half a character
+        for name, data in files.items():
+            archive.writestr(_member(name), data)
     return buffer.getvalue()
+
+
+def _descriptor(case: Case, resources: list[dict[str, Any]]) -> dict[str, Any]:
+    return {
+        "profile": "data-package",
+        "name": _slug(case.name),
+        "title": case.title or case.name,
+        "fair_witness": {
+            **case.extra,
+            "version": VERSION,
+            "engine": engine_block(case.engine),
+            "complaint": case.complaint,
+            "symptom": case.symptom.value,
+            **({"complaint_when": circumstances_block(case.complaint_when)} if case.complaint_when else {}),
+            "work_done": list(case.work_done),
+            "dtcs": [{"code": c.code, "status": c.status} for c in case.codes],
+            "observations": [
+                {"test": o.test, **{k: v for k, v in o.data.items() if k != "test"}} for o in case.observations
+            ],
+        },
+        "resources": resources,
+    }
 
 
 def _written(capture: Capture, stem: str) -> tuple[dict[str, Any], bytes]:
@@ -78,10 +95,11 @@ def _written(capture: Capture, stem: str) -> tuple[dict[str, Any], bytes]:
         block["sample_rate_hz"] = capture.time.rate_hz
     names: set[str] = set(columns)
     for channel in capture.channels:
-        name = channel.name if channel.name not in names and "," not in channel.name else f"c{len(names)}"
+        name = channel.name if _can_head_a_column(channel.name, names) else f"c{len(names)}"
         names.add(name)
         about = {
             "name": name,
+            "full_name": channel.name if channel.name.startswith(FORMULA_STARTS) else None,
             "type": "number",
             "unit": channel.unit,
             "role": channel.role.value,
@@ -103,6 +121,10 @@ def _written(capture: Capture, stem: str) -> tuple[dict[str, Any], bytes]:
         "fair_witness": block,
     }
     return resource, table.getvalue()
+
+
+def _can_head_a_column(name: str, taken: set[str]) -> bool:
+    return name not in taken and "," not in name and not name.startswith(FORMULA_STARTS)
 
 
 def _member(name: str) -> zipfile.ZipInfo:

@@ -13,12 +13,17 @@ from django.core.asgi import get_asgi_application
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "fairwitness.server.settings")
 # Static files are small and come from disk; that they are read synchronously is known and does no harm.
 warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous iterators")
-http = get_asgi_application()
+plain = get_asgi_application()
 
 # What needs the applications loaded:
-from fairwitness.server.bench.live import LIVE_ROUTES  # noqa: E402
-from fairwitness.server.bodies import GuardedBodies  # noqa: E402
+from django.conf import settings  # noqa: E402
 
-application = ProtocolTypeRouter(
-    {"http": GuardedBodies(http), "websocket": AllowedHostsOriginValidator(AuthMiddlewareStack(URLRouter(LIVE_ROUTES)))}
-)
+from fairwitness.server.bench.elsewhere import BenchElsewhere  # noqa: E402
+from fairwitness.server.bench.live import LIVE_ROUTES  # noqa: E402
+from fairwitness.server.bodies import Application, GuardedBodies  # noqa: E402
+
+http: Application = plain
+live: Application = AllowedHostsOriginValidator(AuthMiddlewareStack(URLRouter(LIVE_ROUTES)))
+if settings.BENCH_SOCKET is not None:
+    http, live = (BenchElsewhere(inner, settings.BENCH_SOCKET) for inner in (http, live))
+application = ProtocolTypeRouter({"http": GuardedBodies(http), "websocket": live})

@@ -14,7 +14,7 @@ from typing import Any
 from asgiref.sync import sync_to_async
 from django.conf import settings
 
-from fairwitness.server.accounts.people import is_somebodys
+from fairwitness.server.accounts.sessions import is_somebodys
 from fairwitness.server.problems import problem
 
 Message = MutableMapping[str, Any]
@@ -54,7 +54,7 @@ class GuardedBodies:
         body = _Body(receive, most=await _most(headers), pause_s=self._pause_s)
         said = int(headers.get(b"content-length", "0") or 0) if headers.get(b"content-length", "0").isdigit() else 0
         if said > body.most:
-            await _refuse(send, *body.too_large())
+            await refuse(send, *body.too_large())
             return
         answered = False
 
@@ -66,7 +66,7 @@ class GuardedBodies:
 
         await self._inner(scope, body.receive, sending)
         if body.refusal is not None and not answered:
-            await _refuse(send, *body.refusal)
+            await refuse(send, *body.refusal)
 
 
 class _Body:
@@ -121,7 +121,8 @@ async def _known(cookies: str) -> bool:
     return held is not None and bool(await sync_to_async(is_somebodys)(held.value))
 
 
-async def _refuse(send: Send, status: int, words: dict[str, str]) -> None:
+async def refuse(send: Send, status: int, words: dict[str, str]) -> None:
+    """Answer with a problem, and let the line go."""
     body = json.dumps(words).encode()
     headers = [(b"content-type", b"application/json"), (b"content-length", str(len(body)).encode()),
                (b"connection", b"close")]  # fmt: skip

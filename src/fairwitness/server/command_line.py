@@ -8,11 +8,13 @@ import os
 import secrets
 import stat
 import sys
+from contextlib import nullcontext
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
 from fairwitness.core.errors import KeepingError, PeopleError
+from fairwitness.server.bench.process import bench_process
 from fairwitness.server.keeping import backups
 from fairwitness.server.keeping.backups import DATABASE
 
@@ -20,6 +22,9 @@ NAMES = frozenset({"serve", "users", "backup", "restore", "check"})
 KEPT = 14
 DATA = "FAIRWITNESS_DATA"
 PRIVATE_FOLDER = 0o700
+WORKERS_MAX = 16
+APPLICATION = "fairwitness.server.asgi:application"
+SERVING: dict[str, Any] = {"log_level": "warning", "timeout_graceful_shutdown": 20}
 
 
 def add_to(commands: Any) -> None:
@@ -27,6 +32,7 @@ def add_to(commands: Any) -> None:
     serve = _command(commands, "serve", "serve the workshop", _serve)
     serve.add_argument("--host", default="127.0.0.1")
     serve.add_argument("--port", type=int, default=8000)
+    serve.add_argument("--workers", type=_workers, default=1, help="processes that answer; the bench has one more")
 
     users = commands.add_parser("users", help="who works here")
     verbs = users.add_subparsers(required=True, metavar="verb")
@@ -43,6 +49,7 @@ def add_to(commands: Any) -> None:
         ("unblock", "let somebody in again", _unblock),
     ):
         _command(verbs, verb, about, run).add_argument("username")
+    _command(verbs, "link", "a link at which somebody chooses a password", _link).add_argument("username")
     _command(verbs, "list", "everybody, a line each", _list)
 
     backup = _command(commands, "backup", "copy the database while it is in use", _backup)
@@ -51,6 +58,13 @@ def add_to(commands: Any) -> None:
     restore = _command(commands, "restore", "make a backup the database of an empty folder", _restore)
     restore.add_argument("backup", type=Path)
     _command(commands, "check", "check the database, and the hash of every capture", _check)
+
+
+def _workers(text: str) -> int:
+    count = int(text)
+    if not 1 <= count <= WORKERS_MAX:
+        raise argparse.ArgumentTypeError(f"1 to {WORKERS_MAX}")
+    return count
 
 
 def _command(commands: Any, name: str, about: str, run: Any) -> argparse.ArgumentParser:
@@ -104,12 +118,31 @@ def _start(given: argparse.Namespace, *, fresh: bool = False) -> Path:
 def _serve(given: argparse.Namespace) -> int:
     folder = _start(given, fresh=True)
     import uvicorn
+    from django.conf import settings
     from django.core.management import call_command
 
+    from fairwitness.server.keeping import keeper
+
     call_command("migrate", verbosity=0)
+    _say_first_code()
+    stop = keeper.start(keeper.Rounds(folder / DATABASE, settings.BACKUPS, settings.BACKUPS_KEPT))
     print(f"Fair Witness: http://{given.host}:{given.port}  (data in {folder})", flush=True)
-    uvicorn.run("fairwitness.server.asgi:application", host=given.host, port=given.port, log_level="warning")
+    with bench_process(folder) if given.workers > 1 else nullcontext():
+        uvicorn.run(APPLICATION, host=given.host, port=given.port, workers=given.workers, **SERVING)
+    stop.set()
     return 0
+
+
+def _say_first_code() -> None:
+    """Where nobody leads yet, what the first lead types in the browser."""
+    from fairwitness.server.accounts import links
+
+    if links.nobody_leads():
+        print(
+            f"Nobody leads this workshop yet. The first lead opens the address and types the code "
+            f"{links.make_first_code()}",
+            flush=True,
+        )
 
 
 def _new_password() -> str:
@@ -150,6 +183,14 @@ def _password(given: argparse.Namespace) -> int:
     people.known(given.username)
     people.set_password(given.username, _new_password())
     print(f"{given.username} has another password, and is logged out everywhere.")
+    return 0
+
+
+def _link(given: argparse.Namespace) -> int:
+    _start(given)
+    from fairwitness.server.accounts import links, people
+
+    print(f"/link/{links.make_link(people.known(given.username), by=None)}")
     return 0
 
 

@@ -13,6 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import set_rollback
 
 from fairwitness.core.errors import FairWitnessError
+from fairwitness.server.keeping.logs import NUMBER
 
 LOG = logging.getLogger(__name__)
 
@@ -59,7 +60,10 @@ def not_found(request: HttpRequest, exception: Exception | None = None) -> JsonR
 
 def broken(request: HttpRequest) -> JsonResponse:
     """A fault of ours. Whether anything was stored before it is not known here, and so not promised."""
-    remedy = "Look whether it was kept before you try again; the log of the server says what happened."
+    remedy = (
+        "Look whether it was kept before you try again. "
+        f"The log of the server says what happened, under the number {NUMBER.get() or 'of the time'}."
+    )
     body = problem("server_fault", "Something went wrong in the program.", remedy=remedy)
     return JsonResponse(body, status=500)
 

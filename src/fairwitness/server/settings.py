@@ -48,6 +48,7 @@ INSTALLED_APPS = [
     "fairwitness.server.bench",
 ]
 MIDDLEWARE = [
+    "fairwitness.server.keeping.logs.numbered",
     "fairwitness.server.headers.known_hosts",
     "django.middleware.security.SecurityMiddleware",
     "fairwitness.server.headers.content_security_policy",
@@ -77,6 +78,8 @@ DATABASES = {
         "TEST": {"NAME": os.environ.get("FAIRWITNESS_TEST_DB", str(DATA / "test.sqlite3"))},
     }
 }
+CACHES = {"default": {"BACKEND": "django.core.cache.backends.filebased.FileBasedCache", "LOCATION": DATA / "attempts"}}
+"""Wrong passwords count together in all processes; nothing else is cached here."""
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "accounts.User"
@@ -123,23 +126,45 @@ CAN_CHANNEL = os.environ.get("FAIRWITNESS_CAN_CHANNEL", "")
 """Such as socketcan and can0 for a real vehicle; empty: the stand-in on a virtual bus."""
 INBOX = Path(os.environ["FAIRWITNESS_INBOX"]) if os.environ.get("FAIRWITNESS_INBOX") else None
 """A folder scope software saves files in; off where it is not named."""
+BENCH_SOCKET = Path(os.environ["FAIRWITNESS_BENCH_SOCKET"]) if os.environ.get("FAIRWITNESS_BENCH_SOCKET") else None
+"""Where the process listens that holds the benches, if it is not this one; ``fairwitness serve --workers`` sets it."""
 BENCH_PACE = configuration.number(os.environ, "FAIRWITNESS_BENCH_PACE", 1.0, least=0.1, most=1000)
 """Simulated seconds per second; above 1 in tests."""
+
+BACKUPS = Path(os.environ["FAIRWITNESS_BACKUPS"]) if os.environ.get("FAIRWITNESS_BACKUPS") else None
+"""A folder, better on another disk, that a backup is made into every day; none where it is not named."""
+BACKUPS_KEPT = int(configuration.number(os.environ, "FAIRWITNESS_BACKUPS_KEPT", 14, least=1, most=1000))
 
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "formatters": {"line": {"format": "{asctime} {levelname} {name}: {message}", "style": "{"}},
-    "handlers": {"terminal": {"class": "logging.StreamHandler", "formatter": "line"}},
+    "filters": {"numbered": {"()": "fairwitness.server.keeping.logs.WithNumber"}},
+    "formatters": {
+        "line": {"format": "{asctime} {levelname} [{number}] {name}: {message}", "style": "{"},
+        "json": {"()": "fairwitness.server.keeping.logs.JsonLine"},
+    },
+    "handlers": {
+        "terminal": {"class": "logging.StreamHandler", "formatter": "line", "filters": ["numbered"]},
+        "errors": {
+            "class": "logging.handlers.RotatingFileHandler",
+            "filename": DATA / "errors.log",
+            "maxBytes": 4_000_000,
+            "backupCount": 3,
+            "delay": True,
+            "level": "ERROR",
+            "formatter": "json",
+            "filters": ["numbered"],
+        },
+    },
     "loggers": {
-        "django": {"handlers": ["terminal"], "level": "ERROR"},
-        "fairwitness": {"handlers": ["terminal"], "level": "INFO"},
+        "django": {"handlers": ["terminal", "errors"], "level": "ERROR", "propagate": False},
+        "fairwitness": {"handlers": ["terminal", "errors"], "level": "INFO"},
     },
 }
 
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
-    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
+    "DEFAULT_PERMISSION_CLASSES": ["fairwitness.server.accounts.permissions.RoleAllows"],
     "DEFAULT_RENDERER_CLASSES": ["fairwitness.server.spoken.SpokenRenderer"],
     "DEFAULT_PARSER_CLASSES": ["fairwitness.server.parsing.CarefulJSONParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
@@ -151,7 +176,12 @@ SPECTACULAR_SETTINGS = {
     "DESCRIPTION": "Which cylinder misfires, and why.",
     "VERSION": "1",
     "SERVE_INCLUDE_SCHEMA": False,
+    "SERVE_PERMISSIONS": ["fairwitness.server.accounts.permissions.RoleAllows"],
     "COMPONENT_SPLIT_REQUEST": True,
+    "POSTPROCESSING_HOOKS": [
+        "drf_spectacular.hooks.postprocess_schema_enums",
+        "fairwitness.server.described.with_refusals",
+    ],
     "ENUM_NAME_OVERRIDES": {
         "VerdictStatus": "fairwitness.server.cases.schemas.VERDICT_STATUSES",
         "EngineTemperature": "fairwitness.server.cases.circumstance_schemas.TEMPERATURE_CHOICES",

@@ -8,6 +8,8 @@ from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 from drf_spectacular.views import SpectacularAPIView
 
+from fairwitness.server.accounts import own_api as own
+from fairwitness.server.accounts import people_api
 from fairwitness.server.accounts.api import SessionView, UnitsView
 from fairwitness.server.bench import api as bench
 from fairwitness.server.captures import api as captures
@@ -15,6 +17,7 @@ from fairwitness.server.captures import views
 from fairwitness.server.cases import api as cases
 from fairwitness.server.cases import engine_api
 from fairwitness.server.cases.vocabulary import VocabularyView
+from fairwitness.server.keeping import api as keeping
 from fairwitness.server.problems import not_found
 from fairwitness.server.trust.api import TrustView
 
@@ -33,6 +36,18 @@ def interface(request: HttpRequest) -> HttpResponse | FileResponse:
 urlpatterns = [
     path("api/session/", SessionView.as_view()),
     path("api/session/units/", UnitsView.as_view()),
+    path("api/session/password/", own.OwnPasswordView.as_view()),
+    path("api/session/code/", own.OwnCodeView.as_view()),
+    path("api/session/switch/", own.SwitchView.as_view()),
+    path("api/session/places/", own.OwnSessionsView.as_view()),
+    path("api/session/places/<slug:session_id>/", own.OwnSessionView.as_view()),
+    path("api/link/", own.LinkView.as_view()),
+    path("api/link/password/", own.SpendLinkView.as_view()),
+    path("api/first-lead/", own.FirstLeadView.as_view()),
+    path("api/people/", people_api.PeopleView.as_view()),
+    path("api/people/<int:person_id>/", people_api.PersonView.as_view()),
+    path("api/people/<int:person_id>/link/", people_api.PersonLinkView.as_view()),
+    path("api/people/<int:person_id>/sessions/", people_api.PersonSessionsView.as_view()),
     path("api/cases/", cases.CasesView.as_view()),
     path("api/cases/import/", captures.PackageImportView.as_view()),
     path("api/cases/<int:case_id>/", cases.BoardView.as_view()),
@@ -84,6 +99,9 @@ urlpatterns = [
     path("api/bench/balance/", bench.BalanceView.as_view()),
     path("api/bench/balance/keep/", bench.BalanceKeepView.as_view()),
     path("api/bench/inbox/", bench.InboxView.as_view()),
+    path("api/house/", keeping.HouseView.as_view()),
+    path("health/alive/", keeping.alive),
+    path("health/ready/", keeping.ready),
     path("api/schema/", SpectacularAPIView.as_view()),
     re_path(r"^api/", not_found),
     re_path(r"^(?!assets/).*$", interface),

@@ -21,7 +21,7 @@ from fairwitness.core.procedures.spec import Offer
 from fairwitness.core.procedures.specs import OFFERS, TEST_OF
 from fairwitness.core.reason.knowledge.faults import FAULTS
 from fairwitness.core.reason.planning.approach import READY, USUAL
-from fairwitness.core.reason.planning.plan import minutes_of
+from fairwitness.core.reason.planning.minutes import minutes_of
 from fairwitness.core.reason.verdict import Status
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.gauges import GAUGES, observe

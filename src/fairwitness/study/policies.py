@@ -19,7 +19,7 @@ from fairwitness.core.reason.knowledge.densities import SHIPPED, Densities
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.knowledge.faults import FAULTS, NO_FAULT
 from fairwitness.core.reason.planning.approach import READY, Approach, Bay, School
-from fairwitness.core.reason.planning.plan import minutes_of
+from fairwitness.core.reason.planning.minutes import minutes_of
 from fairwitness.core.reason.verdict import Status
 from fairwitness.simulate.health import Condition, Fault, reach
 from fairwitness.study.causes import alike, unseen
@@ -183,6 +183,7 @@ def run(
         yield from spread(work, waiting, workers=workers, scheduler=scheduler)
 
 
+AGAIN = ", again"
 Chooser = Callable[[Diagnosis, Sequence[str], Bay], tuple[Offer, tuple[int, ...]] | None]
 
 
@@ -199,13 +200,14 @@ def _policy_run(visit: Visit, faults: tuple[Fault, ...], policy: str, densities:
             break
         test, scope = chosen
         minutes += minutes_of(test, scope, approach, bay)
-        accused = reported.verdict.cylinders
-        found = visit.take(test, scope, accused)
-        taken.append(f"{test.id}@{','.join(map(str, scope))}" if test.per_cylinder else test.id)
+        accused, name = reported.verdict.cylinders, _name(test, scope)
+        again = name in taken
+        found = visit.take(test, scope, accused, again=again)
+        taken.append(f"{name}{AGAIN}" if again else name)
         bay = Bay(connected=frozenset(test.needs), fuel_disabled=_fuel_off(test, bay))
         if asks_for_longer(found):  # done once more, as the refusal says, with everything connected
             minutes += minutes_of(test, scope, approach, bay)
-            found += visit.take(test, scope, accused, longer=True)
+            found += visit.take(test, scope, accused, longer=True, again=again)
         measured += found
         reported = conclude(visit.case(), tuple(measured), approach=approach, bay=bay, densities=densities)
     return _judged(visit.engine, faults, policy, reported, minutes, tuple(taken))
@@ -220,11 +222,14 @@ def _fuel_off(test: Offer, bay: Bay) -> bool:
 def _by_plan(reported: Diagnosis, taken: Sequence[str], bay: Bay) -> tuple[Offer, tuple[int, ...]] | None:
     """The first offer that was not tried in vain before."""
     for offer in reported.plan.offers:
-        test = OFFERS[offer.id]
-        name = f"{test.id}@{','.join(map(str, offer.cylinders))}" if test.per_cylinder else test.id
-        if name not in taken:
-            return test, offer.cylinders
+        name = _name(OFFERS[offer.id], offer.cylinders)
+        if name not in taken or (offer.again and f"{name}{AGAIN}" not in taken):
+            return OFFERS[offer.id], offer.cylinders
     return None
+
+
+def _name(test: Offer, scope: Sequence[int]) -> str:
+    return f"{test.id}@{','.join(map(str, scope))}" if test.per_cylinder else test.id
 
 
 def _in_order(order: Sequence[str], engine: Engine) -> Chooser:

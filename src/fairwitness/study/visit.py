@@ -1,4 +1,4 @@
-"""A simulated vehicle in the bay: every test is taken when asked for, once, and what it said is kept."""
+"""A simulated vehicle in the bay: every test is taken when asked for, and what it said is kept."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ class Visit:
     vehicle: Vehicle
     level: str
     seed: int
-    kept: dict[tuple[str, tuple[int, ...], bool], tuple[Measured, ...]] = field(default_factory=dict)
+    kept: dict[tuple[str, tuple[int, ...], bool, bool], tuple[Measured, ...]] = field(default_factory=dict)
 
     @property
     def engine(self) -> Engine:
@@ -52,7 +52,7 @@ class Visit:
         return Case(name=f"vehicle-{self.seed}", engine=self.engine)
 
     def take(
-        self, test: Offer, at: Sequence[int], avoid: Sequence[int] = (), *, longer: bool = False
+        self, test: Offer, at: Sequence[int], avoid: Sequence[int] = (), *, longer: bool = False, again: bool = False
     ) -> tuple[Measured, ...]:
         """Do a test.
 
@@ -65,6 +65,8 @@ class Visit:
             Accused cylinders: no sync is put on them.
         longer : bool
             Record for as long as the card of the test asks, whatever the operator's habit.
+        again : bool
+            Once more, as carefully or carelessly as the first time.
 
         Returns
         -------
@@ -72,17 +74,18 @@ class Visit:
             Empty where the vehicle does not allow it.
         """
         where = tuple(at) if test.per_cylinder else tuple(c for c in avoid if c == min(self.engine.firing_order))
-        key = (test.id, where, longer)
+        key = (test.id, where, longer, again)
         if key not in self.kept:
             habit = replace(self.vehicle.habit, cycles=0.0) if longer else self.vehicle.habit
             patient = replace(self, vehicle=replace(self.vehicle, habit=habit))
-            self.kept[key] = tuple(patient._measured(test, where, again=longer))
+            self.kept[key] = tuple(
+                patient._measured(test, where, (*(["longer"] if longer else ()), *(["again"] if again else ())))
+            )
         return self.kept[key]
 
-    def _measured(self, test: Offer, where: tuple[int, ...], *, again: bool) -> list[Measured]:
-        rng = np.random.default_rng(
-            (20_26, 9, self.seed, zlib.crc32(test.id.encode()), *where, *([1] if again else []))
-        )
+    def _measured(self, test: Offer, where: tuple[int, ...], how: tuple[str, ...]) -> list[Measured]:
+        turn = [{"longer": 1, "again": 2}[word] for word in how]
+        rng = np.random.default_rng((20_26, 9, self.seed, zlib.crc32(test.id.encode()), *where, *turn))
         case = self.case()
         if test.id == CAM_TIMING:
             captures = [cam_capture(self.vehicle, level=self.level, rng=rng)]
@@ -91,11 +94,9 @@ class Visit:
         elif test.id in set(CaptureTest) and CaptureTest(test.id) in CARDS:
             captures = list(captures_of(self.vehicle, CaptureTest(test.id), level=self.level, rng=rng, suspects=where))
         else:
-            return self._by_hand(test, where, rng)
+            return self._by_hand(test, where, how, rng)
         named = [
-            replace(
-                c, name="-".join([test.id, *map(str, where), *(["longer"] if again else []), *([str(n)] if n else [])])
-            )
+            replace(c, name="-".join([test.id, *map(str, where), *how, *([str(n)] if n else [])]))
             for n, c in enumerate(captures)
         ]
         reported = [m for c in named for m in measure_capture(c, case)]
@@ -115,11 +116,13 @@ class Visit:
             rng=rng,
         )
 
-    def _by_hand(self, test: Offer, where: tuple[int, ...], rng: np.random.Generator) -> list[Measured]:
+    def _by_hand(
+        self, test: Offer, where: tuple[int, ...], how: tuple[str, ...], rng: np.random.Generator
+    ) -> list[Measured]:
         seen = [
             o for o in observe(self.vehicle, TEST_OF[test.id], hot=True, rng=rng, suspects=where) if _asked(test, o)
         ]
-        first = zlib.crc32(repr((test.id, where)).encode()) % 1_000_000  # a number of its own for each reading
+        first = zlib.crc32(repr((test.id, where, how)).encode()) % 1_000_000  # a number of its own for each reading
         read = (measure_observation(o, first + i, self.engine) for i, o in enumerate(seen))
         return [m for m in read if m is not None]
 

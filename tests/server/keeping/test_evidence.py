@@ -37,7 +37,8 @@ def test_one_changed_bit_names_its_capture(kept, place):
     SampleChunk.objects.filter(pk=chunk.pk).update(data=bytes(data))
     (changed,) = check_evidence().changed
     assert (changed.case, changed.what) == (kept.case.title, f"capture {kept.name}")
-    assert changed.sentence.startswith(f"{kept.case.title}: capture {kept.name} is no evidence any more: its samples")
+    why = "a stored piece of its samples was changed"
+    assert changed.sentence == f"{kept.case.title}: capture {kept.name} is no evidence any more: {why}."
 
 
 def test_samples_that_are_gone_are_found(kept):

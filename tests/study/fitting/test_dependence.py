@@ -17,7 +17,7 @@ USUAL = RNG.normal(-3.0, 1.0, 400)
 
 @pytest.mark.parametrize(
     ("gain", "wobble", "taken"),
-    [(0.5, 0.1, 0.8), (0.001, 0.5, 0.4), (0.005, 0.0, 0.4), (-0.5, 0.1, 0.4)],
+    [(0.5, 0.1, 0.8), (0.001, 0.5, 0.4), (0.005, 0.0, 0.8), (-0.5, 0.1, 0.4)],
 )
 def test_a_higher_power_is_taken_where_it_gains_more_than_chance(gain, wobble, taken):
     scores = {0.8: USUAL + gain + RNG.normal(0, wobble, USUAL.size), 0.4: USUAL}

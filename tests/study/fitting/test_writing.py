@@ -6,6 +6,8 @@ from fairwitness.core.errors import SimulationError
 from fairwitness.core.reason.inference.hypotheses import Placed
 from fairwitness.core.reason.knowledge.densities import TOLD, read
 from fairwitness.simulate.worlds.choices import HELD_OUT, world_of
+from fairwitness.study.fitting import writing
+from fairwitness.study.fitting.dependence import Choice
 from fairwitness.study.fitting.pool import densities_without, gathered, write_left_out
 from fairwitness.study.fitting.writing import fitted, shipped_by_hand
 from tests.study.fitting.synthetic import vehicle
@@ -63,3 +65,18 @@ def test_a_pool_goes_on_where_it_stopped(tmp_path):
     again = gathered(path, range(70_002, 70_003), workers=1, tell=told.append)
     assert told == ["1 of 1 vehicles read"]
     assert [k.seed for k in first] == [k.seed for k in again] == [70_002]
+
+
+def test_powers_are_chosen_by_vehicles_whose_readings_the_densities_never_met(pool, monkeypatch):
+    met, scored = [], []
+
+    def powers_of(densities, vehicles):
+        scored.extend(vehicles)
+        return Choice(0.7, 0.6, -1.0)
+
+    readings_of = writing.readings_of
+    monkeypatch.setattr(writing, "best_powers", powers_of)
+    monkeypatch.setattr(writing, "readings_of", lambda kept: met.append(list(kept)) or readings_of(kept))
+    assert read(fitted(pool)).temper == 0.7
+    assert scored == [pool[1]]
+    assert met == [pool, [pool[0], pool[2]]]

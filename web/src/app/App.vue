@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useStorage } from '@vueuse/core'
 import { HINTS, keysOn, listenForKeys, useKeys } from './keys'
+import YouDialog from '@/people/YouDialog.vue'
 import UnitsDialog from './UnitsDialog.vue'
 import { useSession } from './session'
 
@@ -12,6 +13,7 @@ const route = useRoute()
 const router = useRouter()
 const showKeys = ref(false)
 const showUnits = ref(false)
+const showYou = ref(false)
 const bay = useStorage<'day' | 'night'>('fair-witness-bay', 'day')
 document.documentElement.dataset.bay = bay.value
 
@@ -23,6 +25,7 @@ const links = computed(() => [
     ? []
     : [{ name: 'bench', words: 'Bench', to: caseId.value ? `/bench?case=${caseId.value}` : '/bench' }]),
   { name: 'trust', words: 'Trust', to: '/trust' },
+  ...(session.state?.role === 'lead' ? [{ name: 'people', words: 'People', to: '/people' }] : []),
   ...(caseId.value
     ? [
         { name: 'board', words: 'Board', to: `/cases/${caseId.value}` },
@@ -75,7 +78,9 @@ useKeys({
             {{ bay === 'day' ? 'Night bay' : 'Day bay' }}
           </button>
           <button type="button" @click="leave">Log out</button>
-          <p class="who">{{ session.state?.name }}<br />{{ session.state?.role }}</p>
+          <button type="button" class="who" data-test="you" @click="showYou = true">
+            {{ session.state?.name }}<br />{{ session.state?.role }}
+          </button>
         </div>
       </nav>
       <main id="main" tabindex="-1"><router-view /></main>
@@ -92,8 +97,10 @@ useKeys({
         </template>
       </dl>
       <p class="soft small">Keys never fire while you type.</p>
+      <p class="small"><a href="/licences.txt" target="_blank">What this is made of, and its licences</a></p>
       <template #footer><el-button @click="showKeys = false">Close</el-button></template>
     </el-dialog>
+    <you-dialog v-if="session.loggedIn" v-model="showYou" />
     <units-dialog v-if="session.loggedIn" v-model="showUnits" />
   </el-config-provider>
 </template>
@@ -165,8 +172,10 @@ useKeys({
   margin-left: auto;
   font-family: var(--numbers);
 }
-.who {
-  padding: 8px 14px 0 16px;
+.rail button.who {
+  display: block;
+  padding: 8px 4px 4px 12px;
+  white-space: normal;
   font-size: 14px;
   color: #c9d3db;
 }

@@ -2,6 +2,7 @@
 import { ElButton, ElForm, ElFormItem, ElInput } from 'element-plus'
 import { ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import FirstLead from '@/people/FirstLead.vue'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import type { Problem } from '@/api/problems'
 import { useSession } from './session'
@@ -14,14 +15,16 @@ const password = ref('')
 const problem = ref<Problem | null>(null)
 const busy = ref(false)
 
+async function goOn() {
+  const next = route.query.next
+  await router.push(typeof next === 'string' && next.startsWith('/') ? next : '/cases')
+}
 async function enter(name: string, secret: string) {
   busy.value = true
   problem.value = null
   try {
     await session.open(name, secret)
-    const next =
-      typeof route.query.next === 'string' && route.query.next.startsWith('/') ? route.query.next : '/cases'
-    await router.push(next)
+    await goOn()
   } catch (fault) {
     problem.value = fault as Problem
   } finally {
@@ -34,10 +37,17 @@ async function enter(name: string, secret: string) {
   <div class="door">
     <section class="left">
       <p class="name">Fair Witness</p>
+      <p v-if="session.state?.workshop" class="workshop">{{ session.state.workshop }}</p>
       <p class="line">Which cylinder misfires, and why.</p>
       <p class="soft">Every claim rests on evidence you can open. What was not tested is said.</p>
     </section>
-    <section class="right">
+    <section
+      v-if="session.state?.needs_first_lead && !session.state.demo_accounts.length"
+      class="right first"
+    >
+      <first-lead @entered="goOn" />
+    </section>
+    <section v-else class="right">
       <h1>Log in</h1>
       <el-form label-position="top" @submit.prevent="enter(username, password)">
         <el-form-item label="Name" for="login-name">
@@ -98,6 +108,9 @@ async function enter(name: string, secret: string) {
 .right {
   padding: 15vh 60px 40px;
   max-width: 620px;
+}
+.right.first {
+  padding-top: 6vh;
 }
 h1 {
   margin-bottom: 18px;

@@ -6,7 +6,12 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', redirect: '/cases' },
-    { path: '/login', name: 'login', component: () => import('./LogInView.vue'), meta: { title: 'Log in' } },
+    {
+      path: '/login',
+      name: 'login',
+      component: () => import('./LogInView.vue'),
+      meta: { title: 'Log in', open: true },
+    },
     {
       path: '/cases',
       name: 'cases',
@@ -56,6 +61,18 @@ export const router = createRouter({
       meta: { title: 'How far to trust it' },
     },
     {
+      path: '/people',
+      name: 'people',
+      component: () => import('@/people/PeopleView.vue'),
+      meta: { title: 'People' },
+    },
+    {
+      path: '/link/:secret',
+      name: 'link',
+      component: () => import('@/people/ChoosePasswordView.vue'),
+      meta: { title: 'Choose a password', open: true },
+    },
+    {
       path: '/:rest(.*)',
       name: 'nowhere',
       component: () => import('./NowhereView.vue'),
@@ -68,7 +85,7 @@ router.beforeEach(async (to) => {
   const session = useSession()
   if (session.state === null) await session.load().catch(() => undefined)
   if (session.loggedIn && !words.settings.length) await loadWords().catch(() => undefined)
-  if (!session.loggedIn && to.name !== 'login') return { name: 'login', query: { next: to.fullPath } }
+  if (!session.loggedIn && !to.meta.open) return { name: 'login', query: { next: to.fullPath } }
   return true
 })
 

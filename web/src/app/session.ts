@@ -17,6 +17,10 @@ export const useSession = defineStore('session', () => {
     await unwrap<unknown>(client.DELETE('/api/session/'))
     await load()
   }
+  /** Somebody came in by another door. */
+  function enter(answer: Schemas['Session']) {
+    state.value = answer
+  }
   /** The server no longer knows who asks. */
   function expire() {
     state.value = null
@@ -24,5 +28,5 @@ export const useSession = defineStore('session', () => {
   async function setUnits(units: Schemas['UnitsRequest']) {
     state.value = await unwrap(client.POST('/api/session/units/', { body: units }))
   }
-  return { state, loggedIn, load, open, close, expire, setUnits }
+  return { state, loggedIn, load, open, close, enter, expire, setUnits }
 })

@@ -12,6 +12,7 @@ import FuelNote from './FuelNote.vue'
 import SafetyQuestions from './SafetyQuestions.vue'
 import StatementPanel from './StatementPanel.vue'
 import WaitingRow from './WaitingRow.vue'
+import { custodyInWords } from './custody'
 import { useBoard, type Row } from './useBoard'
 
 const WAITING_SHOWN = 4
@@ -35,6 +36,7 @@ const {
 const picked = ref<number | null>(null)
 const all = ref(false)
 const working = ref(false)
+const custody = computed(() => custodyInWords(board.value?.case.custody ?? null, new Date()))
 const may = (verb: string) => board.value?.case.may.includes(verb) ?? false
 const waiting = computed(
   () => (all.value ? board.value?.waiting : board.value?.waiting.slice(0, WAITING_SHOWN)) ?? [],
@@ -111,7 +113,14 @@ useKeys({
             <strong v-if="!['runs', 'runs_badly'].includes(board.case.symptom)" data-test="symptom"
               >{{ SYMPTOMS[board.case.symptom] }}.
             </strong>
-            {{ board.case.engine_words }}, {{ minutesInWords(board.case.minutes) }} on the clock
+            {{ board.case.engine_words }}, {{ minutesInWords(board.case.minutes) }} on the clock<span
+              v-if="custody"
+              data-test="custody"
+              >, {{ custody }}</span
+            >
+          </p>
+          <p v-if="board.case.custody?.changed.length" class="changed" role="alert" data-test="changed">
+            No evidence any more: {{ board.case.custody.changed.join('; ') }}
           </p>
         </div>
         <div class="actions">

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from django.conf import settings
-from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth import authenticate, logout
 from django.middleware.csrf import get_token
 from drf_spectacular.utils import extend_schema
-from rest_framework import serializers
 from rest_framework.exceptions import ValidationError
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
@@ -16,42 +15,18 @@ from rest_framework.views import APIView
 from fairwitness.core.messages.rendering import QUANTITIES
 from fairwitness.server.accounts.demo import DEMO_ACCOUNTS
 from fairwitness.server.accounts.display import set_units
-from fairwitness.server.accounts.models import User
+from fairwitness.server.accounts.links import nobody_leads
+from fairwitness.server.accounts.models import User, Workshop
 from fairwitness.server.accounts.permissions import person
-from fairwitness.server.accounts.throttling import ATTEMPTS
-
-
-class DemoAccountSerializer(serializers.Serializer):
-    username = serializers.CharField()
-    password = serializers.CharField()
-    name = serializers.CharField()
-    role = serializers.CharField()
-
-
-class SessionSerializer(serializers.Serializer):
-    logged_in = serializers.BooleanField()
-    username = serializers.CharField(allow_blank=True)
-    name = serializers.CharField(allow_blank=True)
-    role = serializers.CharField(allow_blank=True)
-    units = serializers.DictField(child=serializers.CharField())
-    demo_accounts = DemoAccountSerializer(many=True)
-
-
-class LoginSerializer(serializers.Serializer):
-    username = serializers.CharField(max_length=150)
-    password = serializers.CharField(max_length=256, trim_whitespace=False)
-
-
-class UnitsSerializer(serializers.Serializer):
-    """Unit by quantity."""
-
-    pressure = serializers.ChoiceField(choices=list(QUANTITIES["pressure"]), required=False)
-    vacuum = serializers.ChoiceField(choices=list(QUANTITIES["vacuum"]), required=False)
-    temperature = serializers.ChoiceField(choices=list(QUANTITIES["temperature"]), required=False)
+from fairwitness.server.accounts.schemas import LoginSerializer, SessionSerializer, UnitsSerializer
+from fairwitness.server.accounts.sessions import open_session, opened_by_code
+from fairwitness.server.accounts.throttling import ATTEMPTS, count_wrong
 
 
 class UnitsView(APIView):
     """The units a person reads in."""
+
+    needs = {"POST": "read"}
 
     @extend_schema(request=UnitsSerializer, responses=SessionSerializer, operation_id="units_set")
     def post(self, request: Request) -> Response:
@@ -59,7 +34,7 @@ class UnitsView(APIView):
         given = UnitsSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         set_units(person(request), given.validated_data)
-        return Response(_session(request))
+        return Response(session_answer(request))
 
 
 class SessionView(APIView):
@@ -72,7 +47,7 @@ class SessionView(APIView):
     def get(self, request: Request) -> Response:
         """Who is logged in, and the demo accounts in demo mode."""
         get_token(request)
-        return Response(_session(request))
+        return Response(session_answer(request))
 
     @extend_schema(request=LoginSerializer, responses=SessionSerializer, operation_id="session_open")
     def post(self, request: Request) -> Response:
@@ -81,20 +56,20 @@ class SessionView(APIView):
         given.is_valid(raise_exception=True)
         user = authenticate(request, **given.validated_data)
         if user is None:
-            for throttle in ATTEMPTS:
-                throttle().failed(request, self)
+            count_wrong(request, self)
             raise ValidationError({"password": "Name and password do not match."})
-        login(request, user)
-        return Response(_session(request))
+        open_session(request._request, user)
+        return Response(session_answer(request))
 
-    @extend_schema(responses=SessionSerializer, operation_id="session_close")
+    @extend_schema(responses={200: SessionSerializer}, operation_id="session_close")
     def delete(self, request: Request) -> Response:
         """Log out."""
         logout(request)
-        return Response(_session(request))
+        return Response(session_answer(request))
 
 
-def _session(request: Request) -> dict[str, object]:
+def session_answer(request: Request) -> dict[str, object]:
+    """What a browser is told about who is logged in."""
     user = request._request.user
     known = user if isinstance(user, User) else None
     return {
@@ -104,6 +79,10 @@ def _session(request: Request) -> dict[str, object]:
         "role": known.role if known else "",
         "units": _units(known),
         "demo_accounts": list(DEMO_ACCOUNTS) if settings.DEMO else [],
+        "workshop": Workshop.objects.values_list("name", flat=True).first() or "",
+        "by_code": known is not None and opened_by_code(request._request),
+        "has_code": bool(known and known.bay_code),
+        "needs_first_lead": known is None and nobody_leads(),
     }
 
 

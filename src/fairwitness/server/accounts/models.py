@@ -42,7 +42,29 @@ class User(AbstractUser):
     units = models.JSONField(default=dict, blank=True)
     """Unit by quantity, as ``core.messages.rendering.QUANTITIES`` has them; the usual one where none is chosen."""
 
+    bay_code = models.CharField(max_length=256, default="", blank=True)
+    """Hash of the short code for a shared tablet; empty where there is none."""
+    wrong_codes = models.PositiveSmallIntegerField(default=0)
+    """Wrong guesses at the short code since it was last right."""
+
     @property
     def shown_name(self) -> str:
         """Name as shown beside what the person did."""
         return self.get_full_name() or self.username
+
+
+class OneTimeSecret(models.Model):
+    """A secret that lets somebody choose a password once, or makes the first lead; only its hash is kept."""
+
+    person = models.ForeignKey(User, null=True, on_delete=models.CASCADE, related_name="+")
+    """Whose password; nobody's for the code of the first lead."""
+    hash = models.CharField(max_length=64, unique=True)
+    expires_at = models.DateTimeField()
+    used_at = models.DateTimeField(null=True)
+    made_by = models.ForeignKey(User, null=True, on_delete=models.SET_NULL, related_name="+")
+
+
+class Workshop(models.Model):
+    """The one workshop this installation serves."""
+
+    name = models.CharField(max_length=120)

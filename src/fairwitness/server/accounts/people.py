@@ -2,23 +2,20 @@
 
 from __future__ import annotations
 
-from django.contrib.auth import SESSION_KEY
 from django.contrib.auth.password_validation import validate_password
-from django.contrib.sessions.backends.db import SessionStore
-from django.contrib.sessions.models import Session
 from django.core.exceptions import ValidationError
 from django.db import transaction
-from django.utils import timezone
 
 from fairwitness.core.errors import PeopleError
 from fairwitness.server.accounts.models import Role, User
+from fairwitness.server.accounts.sessions import end_sessions
 
 ROLES = f"Use {', '.join(Role.values[:-1])} or {Role.values[-1]}."
 
 
 @transaction.atomic
-def add(username: str, *, role: str, password: str, name: str = "") -> User:
-    """A new person.
+def add(username: str, *, role: str, password: str | None, name: str = "") -> User:
+    """A new person; without a password nobody gets in under the name before a link was used.
 
     Raises
     ------
@@ -29,13 +26,43 @@ def add(username: str, *, role: str, password: str, name: str = "") -> User:
     person = User(username=username.strip(), first_name=first[:150], last_name=last[:150], role=_role(role))
     if User.objects.filter(username__iexact=person.username).exists():
         raise PeopleError("This name is taken.", where=person.username, remedy="Choose another one.")
-    _give(person, password)
+    if password is None:
+        person.set_unusable_password()
+    else:
+        _give(person, password)
     try:
         person.full_clean(exclude=["password"])
     except ValidationError as error:
         raise PeopleError(" ".join(error.messages), where="name") from None
     person.save()
     return person
+
+
+def invite(username: str, *, role: str, name: str = "") -> User:
+    """A new person who chooses the password at a one-time link.
+
+    Raises
+    ------
+    PeopleError
+        As ``add``.
+    """
+    return add(username, role=role, password=None, name=name)
+
+
+@transaction.atomic
+def change(username: str, *, role: str | None = None, blocked: bool | None = None) -> User:
+    """Another role, kept out or let in, at once or not at all.
+
+    Raises
+    ------
+    PeopleError
+        As ``set_role`` and ``set_blocked``.
+    """
+    if role is not None:
+        set_role(username, role)
+    if blocked is not None:
+        set_blocked(username, blocked=blocked)
+    return known(username)
 
 
 @transaction.atomic
@@ -104,21 +131,6 @@ def known(username: str) -> User:
             "Nobody has this name.", where=username, remedy="See who works here with: fairwitness users list"
         )
     return person
-
-
-def is_somebodys(session_key: str) -> bool:
-    """Whether somebody is logged in under a session."""
-    return SESSION_KEY in SessionStore(session_key)
-
-
-def end_sessions(person: User) -> int:
-    """Log a person out everywhere; how many sessions that were."""
-    ended = 0
-    for session in Session.objects.filter(expire_date__gte=timezone.now()).iterator():
-        if session.get_decoded().get(SESSION_KEY) == str(person.pk):
-            session.delete()
-            ended += 1
-    return ended
 
 
 def _give(person: User, password: str) -> None:

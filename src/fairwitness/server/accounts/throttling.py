@@ -6,10 +6,14 @@ Who gives the right one at once is not counted: a shared tablet changes hands mo
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Iterator
+from contextlib import contextmanager
 
 from rest_framework.request import Request
 from rest_framework.throttling import SimpleRateThrottle
 from rest_framework.views import APIView
+
+from fairwitness.core.errors import PeopleError
 
 
 class AttemptsFromAddress(SimpleRateThrottle):
@@ -51,3 +55,19 @@ class AttemptsAtName(AttemptsFromAddress):
 
 
 ATTEMPTS = (AttemptsFromAddress, AttemptsAtName)
+
+
+@contextmanager
+def counted(request: Request, view: APIView) -> Iterator[None]:
+    """Count what is refused within as a wrong guess."""
+    try:
+        yield
+    except PeopleError:
+        count_wrong(request, view)
+        raise
+
+
+def count_wrong(request: Request, view: APIView) -> None:
+    """Count a wrong password, code or link."""
+    for throttle in ATTEMPTS:
+        throttle().failed(request, view)

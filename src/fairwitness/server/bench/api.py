@@ -24,6 +24,7 @@ from fairwitness.simulate.garage import ENGINES
 from fairwitness.simulate.health import EFFECTS, WHOLE_ENGINE
 from fairwitness.simulate.running import LOADS
 
+MEASURE = dict.fromkeys(("GET", "POST", "DELETE"), "add_evidence")
 UNITS = {pid.name: pid.unit for pid in PIDS.values()}
 
 
@@ -41,12 +42,14 @@ def _done(request: Request, verb: Callable[[BenchSession], object]) -> Response:
 class BenchView(APIView):
     """The bench of whoever asks."""
 
+    needs = MEASURE
+
     @extend_schema(operation_id="bench_read", responses=schemas.BenchSerializer)
     def get(self, request: Request) -> Response:
         """How things stand."""
         return _done(request, lambda bench: None)
 
-    @extend_schema(operation_id="bench_clear", request=None, responses=schemas.BenchSerializer)
+    @extend_schema(operation_id="bench_clear", request=None, responses={200: schemas.BenchSerializer})
     def delete(self, request: Request) -> Response:
         """Everything off, the vehicle out."""
         return _done(request, lambda bench: bench.clear())
@@ -54,6 +57,8 @@ class BenchView(APIView):
 
 class ChoicesView(APIView):
     """What can be put in the bay and done there."""
+
+    needs = MEASURE
 
     @extend_schema(operation_id="bench_choices", responses=schemas.ChoicesSerializer)
     def get(self, request: Request) -> Response:
@@ -77,6 +82,8 @@ class ChoicesView(APIView):
 class VehicleView(APIView):
     """The bay."""
 
+    needs = MEASURE
+
     @extend_schema(operation_id="bench_vehicle", request=schemas.ChooseSerializer, responses=schemas.BenchSerializer)
     def post(self, request: Request) -> Response:
         """Choose a vehicle and what is wrong with it."""
@@ -98,6 +105,8 @@ class VehicleView(APIView):
 class RevealView(APIView):
     """What was hidden."""
 
+    needs = MEASURE
+
     @extend_schema(operation_id="bench_reveal", request=None, responses=schemas.BenchSerializer)
     def post(self, request: Request) -> Response:
         """Say what is wrong with the vehicle."""
@@ -107,6 +116,8 @@ class RevealView(APIView):
 
 class ScopeView(APIView):
     """The scope."""
+
+    needs = MEASURE
 
     @extend_schema(operation_id="bench_scope", request=schemas.SwitchSerializer, responses=schemas.BenchSerializer)
     def post(self, request: Request) -> Response:
@@ -118,6 +129,8 @@ class ScopeView(APIView):
 class PlugView(APIView):
     """The stand-in's mains plug."""
 
+    needs = MEASURE
+
     @extend_schema(operation_id="bench_plug", request=None, responses=schemas.BenchSerializer)
     def post(self, request: Request) -> Response:
         """Pull it, to see what happens."""
@@ -126,6 +139,8 @@ class PlugView(APIView):
 
 class ScanView(APIView):
     """The scan link."""
+
+    needs = MEASURE
 
     @extend_schema(operation_id="bench_scan", request=schemas.SwitchSerializer, responses=schemas.BenchSerializer)
     def post(self, request: Request) -> Response:
@@ -151,7 +166,9 @@ class ScanView(APIView):
 class CodesView(APIView):
     """Trouble codes."""
 
-    @extend_schema(operation_id="bench_codes_clear", request=None, responses=schemas.BenchSerializer)
+    needs = MEASURE
+
+    @extend_schema(operation_id="bench_codes_clear", request=None, responses={200: schemas.BenchSerializer})
     def delete(self, request: Request) -> Response:
         """Clear them, also those the testing set."""
         return _done(request, lambda bench: bench.scan_link().clear_codes())
@@ -159,6 +176,8 @@ class CodesView(APIView):
 
 class CountsView(APIView):
     """Misfire counts."""
+
+    needs = MEASURE
 
     @extend_schema(operation_id="bench_counts_keep", request=None, responses={201: schemas.KeptHereSerializer})
     def post(self, request: Request) -> Response:
@@ -170,6 +189,8 @@ class CountsView(APIView):
 class FuelView(APIView):
     """The fuel."""
 
+    needs = MEASURE
+
     @extend_schema(operation_id="bench_fuel", request=schemas.SwitchSerializer, responses=schemas.BenchSerializer)
     def post(self, request: Request) -> Response:
         """On, or off for cranking; recorded in the case."""
@@ -179,6 +200,8 @@ class FuelView(APIView):
 
 class EngineView(APIView):
     """The engine under its own power."""
+
+    needs = MEASURE
 
     @extend_schema(
         operation_id="bench_engine", request=schemas.EngineSwitchSerializer, responses=schemas.BenchSerializer
@@ -194,6 +217,8 @@ class EngineView(APIView):
 class SetUpView(APIView):
     """A set-up card."""
 
+    needs = MEASURE
+
     @extend_schema(operation_id="bench_set_up", request=schemas.SetUpSerializer, responses=schemas.BenchSerializer)
     def post(self, request: Request) -> Response:
         """Clip on and set the scope for a test."""
@@ -206,6 +231,8 @@ class SetUpView(APIView):
 class GoView(APIView):
     """Crank or run."""
 
+    needs = MEASURE
+
     @extend_schema(operation_id="bench_go", request=schemas.GoSerializer, responses=schemas.BenchSerializer)
     def post(self, request: Request) -> Response:
         """Begin the capture; the whole card must be ticked."""
@@ -216,6 +243,8 @@ class GoView(APIView):
 
 class WatchView(APIView):
     """A long watch."""
+
+    needs = MEASURE
 
     @extend_schema(operation_id="bench_watch", request=schemas.GoSerializer, responses=schemas.BenchSerializer)
     def post(self, request: Request) -> Response:
@@ -228,6 +257,8 @@ class WatchView(APIView):
 class StopView(APIView):
     """An early end."""
 
+    needs = MEASURE
+
     @extend_schema(operation_id="bench_stop", request=None, responses=schemas.BenchSerializer)
     def post(self, request: Request) -> Response:
         """Stop recording; what is there can be kept."""
@@ -236,6 +267,8 @@ class StopView(APIView):
 
 class KeepView(APIView):
     """The capture."""
+
+    needs = MEASURE
 
     @extend_schema(operation_id="bench_keep", request=None, responses={201: schemas.KeptHereSerializer})
     def post(self, request: Request) -> Response:
@@ -247,6 +280,8 @@ class KeepView(APIView):
 class BalanceView(APIView):
     """A guided power balance."""
 
+    needs = MEASURE
+
     @extend_schema(operation_id="bench_balance", request=schemas.SwitchSerializer, responses=schemas.BenchSerializer)
     def post(self, request: Request) -> Response:
         """Begin, or stop and give the cylinder back."""
@@ -257,6 +292,8 @@ class BalanceView(APIView):
 class BalanceKeepView(APIView):
     """Its drops."""
 
+    needs = MEASURE
+
     @extend_schema(operation_id="bench_balance_keep", request=None, responses={201: schemas.KeptHereSerializer})
     def post(self, request: Request) -> Response:
         """Keep them in the case."""
@@ -266,6 +303,8 @@ class BalanceKeepView(APIView):
 
 class InboxView(APIView):
     """The watched folder."""
+
+    needs = MEASURE
 
     @extend_schema(operation_id="bench_inbox", responses=schemas.InboxSerializer)
     def get(self, request: Request) -> Response:

@@ -15,8 +15,8 @@ from django.urls import path, re_path
 from fairwitness.core.messages.rendering import Display, spoken
 from fairwitness.server.accounts.display import display_for
 from fairwitness.server.accounts.models import User
-from fairwitness.server.accounts.people import is_somebodys
 from fairwitness.server.accounts.permissions import may
+from fairwitness.server.accounts.sessions import is_somebodys
 from fairwitness.server.bench.recording import LivePart, Recording
 from fairwitness.server.bench.services import bench_of, case_of
 from fairwitness.server.bench.session import BenchSession

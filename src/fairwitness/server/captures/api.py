@@ -27,8 +27,9 @@ from fairwitness.formats.json_text import parse_json
 from fairwitness.formats.recording import Source
 from fairwitness.formats.recordings import SUFFIXES, WRITERS, head_of, kind_of
 from fairwitness.instruments.inbox import Inbox
-from fairwitness.server.accounts.permissions import may, person, require
+from fairwitness.server.accounts.permissions import may, person
 from fairwitness.server.captures import comparing, looking, schemas, services
+from fairwitness.server.captures.custody import watched
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.captures.views import moment
 from fairwitness.server.cases.models import StoredCase
@@ -41,6 +42,8 @@ BINARY = OpenApiResponse(OpenApiTypes.BINARY)
 class PackageImportView(APIView):
     """A whole case from a file."""
 
+    needs = {"POST": "open_case"}
+
     parser_classes = [MultiPartParser]
 
     @extend_schema(
@@ -50,7 +53,6 @@ class PackageImportView(APIView):
     )
     def post(self, request: Request) -> Response:
         """Import a case package as a new case."""
-        require(person(request), "open_case")
         name, data = _upload(request)
         case = read_package(name, keep_bytes=data)
         stored = services.import_case(case, file_name=name, by=person(request), at=timezone.now())
@@ -63,7 +65,6 @@ class PackageExportView(APIView):
     @extend_schema(operation_id="package_export", responses={(200, "application/zip"): OpenApiTypes.BINARY})
     def get(self, request: Request, case_id: int) -> HttpResponse:
         """Export a case as a package."""
-        require(person(request), "read")
         case = get_object_or_404(StoredCase, pk=case_id)
         answer = HttpResponse(services.export_case(case), content_type="application/zip")
         answer["Content-Disposition"] = f'attachment; filename="case-{case.pk}.zip"'
@@ -72,6 +73,8 @@ class PackageExportView(APIView):
 
 class LookView(APIView):
     """A table before it is kept."""
+
+    needs = {"POST": "add_evidence"}
 
     parser_classes = [MultiPartParser]
 
@@ -82,7 +85,6 @@ class LookView(APIView):
     )
     def post(self, request: Request, case_id: int) -> Response:
         """Find out how a table is written and what its columns probably are. Nothing is stored."""
-        require(person(request), "add_evidence")
         get_object_or_404(StoredCase, pk=case_id)
         name, data = _recorded(request)
         if head_of(data)[:2] == b"PK":
@@ -111,6 +113,8 @@ class LookView(APIView):
 class CapturesView(APIView):
     """Captures of a case."""
 
+    needs = {"POST": "add_evidence"}
+
     parser_classes = [MultiPartParser]
 
     @extend_schema(
@@ -120,7 +124,6 @@ class CapturesView(APIView):
     )
     def post(self, request: Request, case_id: int) -> Response:
         """Keep a table as a capture, its columns used as said in ``plan``."""
-        require(person(request), "add_evidence")
         case = get_object_or_404(StoredCase, pk=case_id)
         given = schemas.ImportSerializer(data=parse_json(request.POST.get("plan") or "{}", where="plan"))
         given.is_valid(raise_exception=True)
@@ -152,12 +155,13 @@ class CaptureView(APIView):
     @extend_schema(operation_id="capture_read", responses=schemas.CaptureSerializer)
     def get(self, request: Request, capture_id: int) -> Response:
         """What a capture holds."""
-        require(person(request), "read")
         return Response(_about(_capture(capture_id), request))
 
 
 class CaptureWithdrawView(APIView):
     """A wrong import."""
+
+    needs = {"POST": "withdraw_own"}
 
     parser_classes = [CarefulJSONParser]
 
@@ -185,13 +189,13 @@ class CaptureExportView(APIView):
     )
     def get(self, request: Request, capture_id: int) -> HttpResponse:
         """The whole of it or a stretch, as MDF 4, MATLAB, Parquet or CSV."""
-        require(person(request), "read")
         stored = _capture(capture_id)
         kind = request.query_params.get("kind", "csv")
         stretch = None
         if "from_s" in request.query_params or "to_s" in request.query_params:
             stretch = (moment(request, "from_s"), moment(request, "to_s"))
-        data = looking.export_capture(stored, kind, stretch)
+        with watched(stored):
+            data = looking.export_capture(stored, kind, stretch)
         answer = HttpResponse(data, content_type="application/octet-stream")
         answer["Content-Disposition"] = f'attachment; filename="capture-{stored.pk}{SUFFIXES[kind]}"'
         return answer
@@ -203,12 +207,13 @@ class ComparableView(APIView):
     @extend_schema(operation_id="comparable_list", responses=schemas.ComparableSerializer(many=True))
     def get(self, request: Request, capture_id: int) -> Response:
         """Other captures of the case, then what is known good for such an engine."""
-        require(person(request), "read")
         return Response([asdict(c) for c in comparing.comparable(_capture(capture_id))])
 
 
 class KnownGoodView(APIView):
     """The mark that a capture shows how the engine ought to look."""
+
+    needs = {"POST": "add_evidence", "DELETE": "add_evidence"}
 
     parser_classes = [CarefulJSONParser]
 
@@ -224,7 +229,7 @@ class KnownGoodView(APIView):
         comparing.hold_as_known_good(stored, why=why, by=person(request), at=timezone.now())
         return Response(_about(_capture(capture_id), request))
 
-    @extend_schema(operation_id="known_good_drop", request=None, responses=schemas.CaptureSerializer)
+    @extend_schema(operation_id="known_good_drop", request=None, responses={200: schemas.CaptureSerializer})
     def delete(self, request: Request, capture_id: int) -> Response:
         """Take the mark back."""
         comparing.no_longer_known_good(_capture(capture_id), by=person(request), at=timezone.now())

@@ -31,7 +31,11 @@ class Comparable:
 
 def comparable(stored: StoredCapture) -> list[Comparable]:
     """What to offer: this case's other captures, newest first, then known good ones, same engine name first."""
-    rows = StoredCapture.objects.filter(unreadable="").exclude(pk=stored.pk).select_related("case", "known_good")
+    rows = (
+        StoredCapture.objects.filter(unreadable="", changed="")
+        .exclude(pk=stored.pk)
+        .select_related("case", "known_good")
+    )
     own = rows.filter(case=stored.case).order_by("-kept_at")
     foreign = _same_test(rows.filter(known_good__isnull=False).exclude(case=stored.case), stored)
     alike = [r for r in foreign if make_up(r.case.engine) == make_up(stored.case.engine)]
@@ -55,7 +59,7 @@ def hold_as_known_good(stored: StoredCapture, *, why: str, by: User, at: datetim
         raise CaptureError(
             "Say why it is good.", where=stored.name, remedy="For example: after the repair, runs evenly."
         )
-    if stored.withdrawn_at is not None or stored.unreadable:
+    if stored.withdrawn_at is not None or stored.unreadable or stored.changed:
         raise CaptureError("A capture that is not in force cannot be known good.", where=stored.name)
     if KnownGood.objects.filter(capture=stored).exists():
         raise CaptureError("It is held as known good already.", where=stored.name)

@@ -38,7 +38,10 @@ def reference_data(engine: Mapping[str, Any]) -> dict[str, Any]:
     if not label:
         return {}
     held = KnownGood.objects.filter(
-        capture__withdrawn_at__isnull=True, capture__unreadable="", capture__case__engine__label=label
+        capture__withdrawn_at__isnull=True,
+        capture__unreadable="",
+        capture__changed="",
+        capture__case__engine__label=label,
     )
     known: dict[str, Any] = {}
     for good in held.select_related("capture__case").prefetch_related("capture__measurements").order_by("said_at"):

@@ -21,6 +21,8 @@ class StoredCapture(KeptEvidence):
     start_s = models.FloatField(default=0.0)
     stamps = models.BinaryField(null=True)
     unreadable = models.CharField(max_length=500, blank=True)
+    changed = models.CharField(max_length=500, blank=True, default="")
+    """Why its samples are not what was kept; empty while they are."""
 
     class Meta:
         ordering = ["id"]
@@ -84,6 +86,22 @@ class StoredMeasurement(models.Model):
 
     def __str__(self) -> str:
         return f"{self.test} of {self.capture_id}"
+
+
+class EvidenceCheck(models.Model):
+    """The last time that all of a case's evidence was compared with what the journal says of it."""
+
+    case = models.OneToOneField(StoredCase, on_delete=models.CASCADE, related_name="evidence_check")
+    at = models.DateTimeField()
+    captures = models.PositiveIntegerField()
+    readings = models.PositiveIntegerField()
+    lines = models.PositiveIntegerField()
+    """Of the journal."""
+    changed = models.JSONField(default=list)
+    """What is no evidence any more, a sentence each."""
+
+    def __str__(self) -> str:
+        return f"{self.case_id} at {self.at}"
 
 
 class KnownGood(models.Model):

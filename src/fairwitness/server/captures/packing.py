@@ -10,6 +10,8 @@ import numpy as np
 import zstandard
 from numpy.typing import NDArray
 
+from fairwitness.core.errors import CustodyError
+
 Float32Array = NDArray[np.float32]
 CodeArray = NDArray[np.uint16]
 
@@ -119,6 +121,11 @@ def _step(samples: Float32Array) -> float:
     return float((seen[-1] - seen[0]) / np.rint(apart / single).sum())
 
 
+def _compressor() -> zstandard.ZstdCompressor:
+    """Each piece carries a checksum, so that a changed byte is seen wherever the piece is read."""
+    return zstandard.ZstdCompressor(level=PACK_LEVEL, write_checksum=True)
+
+
 def pack_coded(codes: CodeArray, values: Float32Array) -> bytes:
     """Compress places in a table together with the part of the table they use.
 
@@ -136,7 +143,7 @@ def pack_coded(codes: CodeArray, values: Float32Array) -> bytes:
     relative = codes - np.uint16(first)
     small = relative.astype(np.uint8) if used.size <= 256 else relative
     raw = _planes(used).tobytes() + _planes(small).tobytes()
-    return HEADER.pack(CODED, used.size) + zstandard.ZstdCompressor(level=PACK_LEVEL).compress(raw)
+    return HEADER.pack(CODED, used.size) + _compressor().compress(raw)
 
 
 def pack(values: NDArray[np.generic]) -> bytes:
@@ -151,7 +158,7 @@ def pack(values: NDArray[np.generic]) -> bytes:
     bytes
     """
     planes = _planes(np.ascontiguousarray(values))
-    return HEADER.pack(PLAIN, 0) + zstandard.ZstdCompressor(level=PACK_LEVEL).compress(planes.data)
+    return HEADER.pack(PLAIN, 0) + _compressor().compress(planes.data)
 
 
 def unpack(data: bytes | memoryview, dtype: type[np.generic], count: int) -> NDArray[np.generic]:
@@ -166,7 +173,19 @@ def unpack(data: bytes | memoryview, dtype: type[np.generic], count: int) -> NDA
     Returns
     -------
     (count,) array
+
+    Raises
+    ------
+    CustodyError
+        The piece is not what was packed.
     """
+    try:
+        return _unpacked(data, dtype, count)
+    except (zstandard.ZstdError, struct.error, ValueError, IndexError, MemoryError) as error:
+        raise CustodyError("a stored piece of its samples was changed") from error
+
+
+def _unpacked(data: bytes | memoryview, dtype: type[np.generic], count: int) -> NDArray[np.generic]:
     body = memoryview(data)[HEADER.size :]
     kind, used = HEADER.unpack_from(data)
     expand = zstandard.ZstdDecompressor().decompress

@@ -13,7 +13,7 @@ from typing import TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-from fairwitness.core.errors import CaptureError
+from fairwitness.core.errors import CaptureError, CustodyError
 from fairwitness.core.model.capture import Capture, Channel, Role, SampleArray, TimeBase
 from fairwitness.formats.set_up import read_set_up
 from fairwitness.server.captures.models import SampleChunk, StoredCapture, StoredChannel
@@ -273,7 +273,7 @@ def _levels(total: int) -> int:
 
 
 def read(stored: StoredCapture) -> Capture:
-    """The capture as it was imported.
+    """The capture as it was imported, its samples compared with the hash it was kept under.
 
     Parameters
     ----------
@@ -287,6 +287,8 @@ def read(stored: StoredCapture) -> Capture:
     ------
     CaptureError
         It was kept as unreadable and holds no samples.
+    CustodyError
+        What is stored is not what was kept.
     """
     if stored.unreadable:
         raise CaptureError(stored.unreadable, where=stored.name)
@@ -308,4 +310,7 @@ def read(stored: StoredCapture) -> Capture:
         )
         for row in stored.channels.all()
     )
-    return Capture(name=stored.name, time=time, channels=channels, set_up=read_set_up(stored.set_up))
+    capture = Capture(name=stored.name, time=time, channels=channels, set_up=read_set_up(stored.set_up))
+    if stored.sha256 and capture.sha256 != stored.sha256:
+        raise CustodyError("its samples have another hash", where=stored.name)
+    return capture

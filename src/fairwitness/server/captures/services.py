@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Collection, Iterable, Iterator, Sequence
 from contextlib import ExitStack
 from dataclasses import dataclass, replace
@@ -28,15 +29,17 @@ from fairwitness.formats.set_up import read_set_up, set_up_block
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require
 from fairwitness.server.captures import samples
+from fairwitness.server.captures.custody import watched
 from fairwitness.server.captures.known_good import reference_data
 from fairwitness.server.captures.models import StoredCapture, StoredMeasurement
 from fairwitness.server.captures.packing import pack
 from fairwitness.server.cases.changing import changing, note, refuse_closed, touch
 from fairwitness.server.cases.evidence import core_case, refresh_diagnosis
-from fairwitness.server.cases.journal import digest_of
-from fairwitness.server.cases.models import StoredCase, StoredObservation
+from fairwitness.server.cases.journal import digest_of, exported
+from fairwitness.server.cases.models import JournalEntry, StoredCase, StoredObservation
 from fairwitness.server.cases.services import Intake, open_case, withdraw
 
+CUSTODY = "custody.json"
 FILE_WORDS = {"mdf": "ASAM MDF 4", "matlab": "MATLAB", "parquet": "Parquet"}
 
 
@@ -227,11 +230,36 @@ def _named_apart(case: Case) -> list[Capture]:
 
 
 def export_case(stored: StoredCase) -> bytes:
-    """The case as a package, withdrawn evidence left out."""
-    in_force = stored.captures.filter(withdrawn_at__isnull=True, unreadable="").prefetch_related("channels")
+    """The case as a package with its chain of custody; evidence that is withdrawn or no evidence any more is left out.
+
+    Raises
+    ------
+    CustodyError
+        A capture turned out not to be what was kept; it is out of the verdict now.
+    """
+    in_force = stored.captures.filter(withdrawn_at__isnull=True, unreadable="", changed="")
+    kept = in_force.select_related("kept_by").prefetch_related("channels")
+    read = []
+    for row in kept:
+        with watched(row):
+            read.append(samples.read(row))
     case = core_case(stored)
     extra = {**case.extra, "vehicle": stored.vehicle} if stored.vehicle else case.extra
-    return write_package(replace(case, captures=tuple(samples.read(c) for c in in_force), extra=extra))
+    return write_package(replace(case, captures=tuple(read), extra=extra), {CUSTODY: _custody(stored, kept)})
+
+
+def _custody(stored: StoredCase, kept: Iterable[StoredCapture]) -> bytes:
+    """Who kept what, when, under which hash, and the lines of the journal with their seals."""
+    lines = JournalEntry.objects.select_related("by").order_by("id")
+    told = {
+        "captures": [
+            {"name": c.name, "file_name": c.file_name, "samples_sha256": c.sha256, "kept_by": c.kept_by.shown_name,
+             "kept_at": c.kept_at.isoformat()}
+            for c in kept
+        ],
+        "journal": [line for line in exported(lines.iterator(500)) if line["case"] == stored.pk],
+    }  # fmt: skip
+    return json.dumps(told, indent=1).encode()
 
 
 def _free_name(case: StoredCase, name: str) -> str:

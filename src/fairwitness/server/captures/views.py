@@ -18,8 +18,8 @@ from fairwitness.core.errors import CaptureError, TableError
 from fairwitness.core.model.engine import CYCLE_DEG
 from fairwitness.core.signal.cycle_folding import averaged
 from fairwitness.core.signal.pressure.reference import Reference
-from fairwitness.server.accounts.permissions import person, require
 from fairwitness.server.captures import looking, schemas
+from fairwitness.server.captures.custody import watched
 from fairwitness.server.captures.models import StoredCapture
 
 POINTS_MAX = 20_000
@@ -46,7 +46,6 @@ class WindowView(APIView):
     )
     def get(self, request: Request, capture_id: int) -> HttpResponse:
         """All channels in turn: float32 samples, or lows and highs in turn. Headers say where the first lies."""
-        require(person(request), "read")
         stored = get_object_or_404(StoredCapture, pk=capture_id)
         last = max(stored.samples - 1, 0) / max(stored.rate_hz, 1e-9)
         begin_s = _number(request, "from_s", 0.0, last)
@@ -54,7 +53,8 @@ class WindowView(APIView):
         points = max(int(_number(request, "points", POINTS_USUAL, POINTS_MAX)), 2)
         begin, end = int(begin_s * stored.rate_hz), int(end_s * stored.rate_hz) + 1
         corner = _number(request, "corner_hz", 0.0, stored.rate_hz)
-        values, step = looking.window(stored, (begin, end), points, corner)
+        with watched(stored):
+            values, step = looking.window(stored, (begin, end), points, corner)
         answer = HttpResponse(values.astype("<f4").tobytes(), content_type="application/octet-stream")
         answer["X-Channels"] = str(values.shape[0])
         answer["X-First-Sample"] = str(begin // step * step if step > 1 else begin)
@@ -68,13 +68,13 @@ class CyclesView(APIView):
     @extend_schema(operation_id="cycles_read", responses=schemas.CyclesSerializer)
     def get(self, request: Request, capture_id: int) -> Response:
         """Cycles, windows of the cylinders, and which cycles are the odd ones."""
-        require(person(request), "read")
         stored = _capture(capture_id)
         try:
-            view = looking.cycles_of(stored)
+            with watched(stored):
+                view = looking.cycles_of(stored)
+                scores = looking.oddness_of(stored, view)
         except CaptureError as error:
             return Response({**NO_CYCLES, "why_not": error.sentence})
-        scores = looking.oddness_of(stored, view)
         return Response(
             {
                 "available": True,
@@ -101,10 +101,10 @@ class FoldView(APIView):
     )
     def get(self, request: Request, capture_id: int, position: int) -> HttpResponse:
         """Float32 lows and highs per cycle and column; with ``average``, the median cycle and its spread."""
-        require(person(request), "read")
         stored = _capture(capture_id)
         bins = int(min(max(_number(request, "bins", BINS_USUAL, BINS_MAX), 36), BINS_MAX))
-        folded = looking.folded(stored, position, looking.cycles_of(stored), bins)
+        with watched(stored):
+            folded = looking.folded(stored, position, looking.cycles_of(stored), bins)
         shown = averaged(folded) if request.query_params.get("average") in ("1", "true") else folded
         answer = HttpResponse(shown.astype("<f4").tobytes(), content_type="application/octet-stream")
         answer["X-Rows"] = str(shown.shape[0])
@@ -120,10 +120,11 @@ class PressureView(APIView):
     @extend_schema(operation_id="pressure_read", responses=schemas.PressureReferenceSerializer(many=True))
     def get(self, request: Request, capture_id: int) -> Response:
         """A sound cylinder's cycle on the folded axis, and where its valves belong and were found."""
-        require(person(request), "read")
         stored = _capture(capture_id)
-        view = looking.cycles_of(stored)
-        return Response([_reference(r, tdc, view.from_deg) for r, tdc in looking.pressure_references(stored, view)])
+        with watched(stored):
+            view = looking.cycles_of(stored)
+            computed = looking.pressure_references(stored, view)
+        return Response([_reference(r, tdc, view.from_deg) for r, tdc in computed])
 
 
 def _reference(reference: Reference, tdc_deg: float, from_deg: float) -> dict[str, Any]:
@@ -158,10 +159,10 @@ class ReadingView(APIView):
     )
     def get(self, request: Request, capture_id: int, position: int) -> Response:
         """Measured on the samples themselves, not on the picture."""
-        require(person(request), "read")
         stored = _capture(capture_id)
         from_s, to_s = (moment(request, name) for name in ("from_s", "to_s"))
-        reading = looking.reading(stored, position, from_s, to_s)
+        with watched(stored):
+            reading = looking.reading(stored, position, from_s, to_s)
         return Response({**asdict(reading), "hertz": reading.hertz})
 
 
@@ -179,10 +180,10 @@ class SnapView(APIView):
     )
     def get(self, request: Request, capture_id: int, position: int) -> Response:
         """Where a cursor belongs."""
-        require(person(request), "read")
         stored = _capture(capture_id)
         kind = "peak" if request.query_params.get("kind") == "peak" else "edge"
-        at = looking.snapped(stored, position, moment(request, "at_s"), abs(moment(request, "reach_s")), kind)
+        with watched(stored):
+            at = looking.snapped(stored, position, moment(request, "at_s"), abs(moment(request, "reach_s")), kind)
         return Response({"at_s": at})
 
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.core.paginator import Paginator
 from django.db.models import Q, QuerySet
 from django.shortcuts import get_object_or_404
@@ -18,23 +16,16 @@ from fairwitness.core.errors import EngineError, ObservationError
 from fairwitness.core.model.case import TroubleCode
 from fairwitness.core.model.circumstances import read_circumstances
 from fairwitness.core.model.symptom import Symptom
-from fairwitness.core.model.tools import TOOL_WORDS
-from fairwitness.core.procedures.safety import barred
-from fairwitness.core.procedures.specs import CARDS, FORMS, OFFERS
-from fairwitness.formats.approach_block import approach_block, read_approach
 from fairwitness.formats.engine_block import read_engine
-from fairwitness.server.accounts.permissions import ALLOWED, person, require
+from fairwitness.server.accounts.permissions import person
 from fairwitness.server.cases import form_schemas, schemas, services
-from fairwitness.server.cases.board import board
-from fairwitness.server.cases.changing import diagnosis_of
+from fairwitness.server.cases.answers import case_line, whole_board
 from fairwitness.server.cases.circumstance_schemas import HappeningSerializer
 from fairwitness.server.cases.crank_circle import check_engine
-from fairwitness.server.cases.evidence import access_of
 from fairwitness.server.cases.forms import filled_of, forms_of
 from fairwitness.server.cases.models import FuelState, StoredCase, StoredObservation
 
 PAGE_CASES = 50
-AT_BENCH = {test.value for test in CARDS}
 LISTED = (
     "id", "title", "vehicle", "engine", "complaint", "status", "headline", "headline_said", "verdict_status", "cause",
     "cylinders", "waits_for", "fuel_state", "opened_at", "touched_at", "opened_by__first_name", "opened_by__last_name",
@@ -43,6 +34,8 @@ LISTED = (
 
 class CasesView(APIView):
     """The yard."""
+
+    needs = {"POST": "open_case"}
 
     @extend_schema(
         operation_id="cases_list",
@@ -56,7 +49,6 @@ class CasesView(APIView):
     )
     def get(self, request: Request) -> Response:
         """Cases, latest touched first."""
-        require(person(request), "read")
         rows = _filtered(request).values(*LISTED)
         pages = Paginator(rows, PAGE_CASES)
         page = pages.get_page(request.query_params.get("page"))
@@ -65,7 +57,7 @@ class CasesView(APIView):
                 "count": pages.count,
                 "page": page.number,
                 "pages": pages.num_pages,
-                "cases": [_line(row) for row in page.object_list],
+                "cases": [case_line(row) for row in page.object_list],
             }
         )
 
@@ -99,12 +91,13 @@ class BoardView(APIView):
     @extend_schema(operation_id="board_read", responses=schemas.BoardSerializer)
     def get(self, request: Request, case_id: int) -> Response:
         """The board of a case with its statement."""
-        require(person(request), "read")
-        return Response(_board(_case(case_id), request))
+        return Response(whole_board(_case(case_id), person(request)))
 
 
 class FuelView(APIView):
     """The fuel state of a case."""
+
+    needs = {"POST": "fuel_state"}
 
     @extend_schema(operation_id="fuel_set", request=schemas.FuelSerializer, responses=schemas.BoardSerializer)
     def post(self, request: Request, case_id: int) -> Response:
@@ -119,11 +112,13 @@ class FuelView(APIView):
             by=person(request),
             at=timezone.now(),
         )
-        return Response(_board(case, request))
+        return Response(whole_board(case, person(request)))
 
 
 class HappeningView(APIView):
     """Whether the complaint is there now."""
+
+    needs = {"POST": "add_evidence"}
 
     @extend_schema(operation_id="happening_set", request=HappeningSerializer, responses=schemas.BoardSerializer)
     def post(self, request: Request, case_id: int) -> Response:
@@ -132,11 +127,13 @@ class HappeningView(APIView):
         given.is_valid(raise_exception=True)
         case, happening = _case(case_id), given.validated_data["happening"]
         services.set_happening(case, happening=happening, by=person(request), at=timezone.now())
-        return Response(_board(case, request))
+        return Response(whole_board(case, person(request)))
 
 
 class ApproachView(APIView):
     """Where people of the trade differ, and what the bay owns."""
+
+    needs = {"POST": "add_evidence"}
 
     @extend_schema(operation_id="approach_set", request=schemas.ApproachSerializer, responses=schemas.BoardSerializer)
     def post(self, request: Request, case_id: int) -> Response:
@@ -145,11 +142,13 @@ class ApproachView(APIView):
         given.is_valid(raise_exception=True)
         case = _case(case_id)
         services.set_approach(case, changes=given.validated_data, by=person(request), at=timezone.now())
-        return Response(_board(case, request))
+        return Response(whole_board(case, person(request)))
 
 
 class AccessView(APIView):
     """How long a test takes on this kind of engine."""
+
+    needs = {"POST": "add_evidence"}
 
     @extend_schema(operation_id="access_set", request=schemas.AccessSerializer, responses=schemas.BoardSerializer)
     def post(self, request: Request, case_id: int) -> Response:
@@ -164,11 +163,13 @@ class AccessView(APIView):
             by=person(request),
             at=timezone.now(),
         )
-        return Response(_board(case, request))
+        return Response(whole_board(case, person(request)))
 
 
 class ImagineView(APIView):
     """What if."""
+
+    needs = {"POST": "read"}
 
     @extend_schema(operation_id="imagine", request=schemas.ImagineSerializer, responses=schemas.ImaginedSerializer)
     def post(self, request: Request, case_id: int) -> Response:
@@ -187,15 +188,19 @@ class ImagineView(APIView):
 class CloseView(APIView):
     """The end of a case."""
 
+    needs = {"POST": "close_case"}
+
     @extend_schema(operation_id="case_close", request=None, responses=schemas.BoardSerializer)
     def post(self, request: Request, case_id: int) -> Response:
         """Close a case."""
         case = services.close_case(_case(case_id), by=person(request), at=timezone.now())
-        return Response(_board(case, request))
+        return Response(whole_board(case, person(request)))
 
 
 class ObservationsView(APIView):
     """Hand-entered evidence."""
+
+    needs = {"POST": "add_evidence"}
 
     @extend_schema(
         operation_id="observation_add", request=schemas.ObservationSerializer, responses={201: schemas.BoardSerializer}
@@ -220,7 +225,7 @@ class ObservationsView(APIView):
             by=person(request),
             at=timezone.now(),
         )
-        return Response(_board(case, request), status=201)
+        return Response(whole_board(case, person(request)), status=201)
 
 
 class FormsView(APIView):
@@ -229,12 +234,13 @@ class FormsView(APIView):
     @extend_schema(operation_id="forms_list", responses=form_schemas.FormSerializer(many=True))
     def get(self, request: Request, case_id: int) -> Response:
         """Forms for the engine of a case, in the order of the board."""
-        require(person(request), "read")
         return Response(forms_of(read_engine(_case(case_id).engine)))
 
 
 class FormView(APIView):
     """One form, filled in."""
+
+    needs = {"POST": "add_evidence"}
 
     @extend_schema(
         operation_id="form_fill", request=form_schemas.FilledSerializer, responses={201: schemas.BoardSerializer}
@@ -246,11 +252,13 @@ class FormView(APIView):
         case = _case(case_id)
         filled, under = filled_of(given.validated_data), given.validated_data["circumstances"]
         services.fill_form(case, test=test, filled=filled, under=under, by=person(request), at=timezone.now())
-        return Response(_board(case, request), status=201)
+        return Response(whole_board(case, person(request)), status=201)
 
 
 class ObservationWithdrawView(APIView):
     """A wrong entry."""
+
+    needs = {"POST": "withdraw_own"}
 
     @extend_schema(
         operation_id="observation_withdraw", request=schemas.WithdrawSerializer, responses=schemas.BoardSerializer
@@ -266,7 +274,7 @@ class ObservationWithdrawView(APIView):
             by=person(request),
             at=timezone.now(),
         )
-        return Response(_board(kept.case, request))
+        return Response(whole_board(kept.case, person(request)))
 
 
 def _case(case_id: int) -> StoredCase:
@@ -290,89 +298,5 @@ def _filtered(request: Request) -> QuerySet[StoredCase]:
     return cases.filter(cause=cause) if cause else cases
 
 
-def _line(row: dict[str, Any]) -> dict[str, Any]:
-    opened_by = f"{row.pop('opened_by__first_name')} {row.pop('opened_by__last_name')}".strip()
-    opened_at = row.pop("opened_at")
-    minutes = int((row["touched_at"] - opened_at).total_seconds() // 60)
-    said = row.pop("headline_said")
-    if said:  # cases of an earlier version hold plain English only, until they are changed
-        row["headline"] = said
-    offer = OFFERS.get(row["waits_for"])
-    row["waits_for"] = offer.title if offer is not None else row["waits_for"]
-    engine = row.pop("engine")
-    return {
-        **row,
-        "engine_label": engine.get("label", ""),
-        "whole_engine": len(row["cylinders"]) == len(engine.get("firing_order", ())) > 1,
-        "minutes": minutes,
-        "opened_by": opened_by,
-    }
-
-
 READINGS_MAX = 64
 """More than any row of one test has."""
-
-
-def _board(case: StoredCase, request: Request) -> dict[str, Any]:
-    document = diagnosis_of(case)
-    return {
-        "case": _whole(case, request),
-        **board(case),
-        "verdict": document["verdict"],
-        "causes": document["causes"],
-        "findings": document["findings"],
-        "questions": document.get("questions", []),
-        "next_tests": [_with_ways(n) for n in document["next_tests"]],
-        "plan": document["plan"],
-        "approach": approach_block(read_approach(case.approach)),
-        "tools": [{"id": tool.value, "words": words} for tool, words in TOOL_WORDS.items()],
-        "access": _access(case),
-    }
-
-
-def _with_ways(offer: dict[str, Any]) -> dict[str, Any]:
-    """An offer of the plan with the ways to take it here."""
-    return {**offer, "at_bench": offer["test"] in AT_BENCH, "has_form": offer["test"] in FORMS}
-
-
-def _access(case: StoredCase) -> list[dict[str, Any]]:
-    """Usual and own minutes of every test that fits the engine."""
-    own, engine = access_of(case), read_engine(case.engine)
-    return [
-        {"test": t.id, "title": t.title, "usual": t.minutes, "own": own.get(t.id)}
-        for t in OFFERS.values()
-        if barred(t, engine) is None
-    ]
-
-
-def _whole(case: StoredCase, request: Request) -> dict[str, Any]:
-    engine = read_engine(case.engine)
-    ignition = engine.ignition.value.replace("_", " ")
-    injection = "" if engine.injection.value == "carburettor" else " injection"
-    name = engine.label or f"{engine.cylinders} cylinders"
-    words = f"{name}, {ignition}, {engine.injection.value.replace('_', ' ')}{injection}"
-    return {
-        "id": case.pk,
-        "title": case.title,
-        "vehicle": case.vehicle,
-        "engine": case.engine,
-        "engine_words": f"{words}, fires {' '.join(map(str, engine.firing_order))}",
-        "complaint": case.complaint,
-        "complaint_verified": case.complaint_verified,
-        "symptom": case.symptom,
-        "complaint_when": list(read_circumstances(case.complaint_when).words),
-        "happening": case.happening,
-        "work_done": case.work_done,
-        "codes": case.codes,
-        "status": case.status,
-        "fuel_state": case.fuel_state,
-        "fuel_note": case.fuel_note,
-        "minutes": int((case.touched_at - case.opened_at).total_seconds() // 60),
-        "opened_by": case.opened_by.shown_name,
-        "opened_at": case.opened_at,
-        "may": sorted(ALLOWED.get(person(request).role, frozenset())),
-        "journal": [
-            {"verb": e.verb, "detail": e.detail, "by": e.by.shown_name, "at": e.at}
-            for e in case.journal.select_related("by")
-        ],
-    }

@@ -18,8 +18,8 @@ from fairwitness.core.procedures.spec import Offer
 from fairwitness.core.procedures.specs import OFFERS, SPECS
 from fairwitness.core.reason.accusations import compared, high_is_sound
 from fairwitness.formats.engine_block import read_engine
-from fairwitness.formats.measured_document import read_measured
 from fairwitness.server.captures.models import StoredCapture
+from fairwitness.server.cases.evidence import measured_of
 from fairwitness.server.cases.models import StoredCase, StoredObservation
 
 STRIP_POINTS = 240
@@ -69,7 +69,7 @@ def board(case: StoredCase) -> dict[str, Any]:
     rows: list[dict[str, Any]] = []
     spoken: list[_Spoken] = []
     for capture in case.captures.select_related("kept_by", "withdrawn_by").prefetch_related("measurements"):
-        measurements = [read_measured(m.document) for m in capture.measurements.all()]
+        measurements = measured_of(capture, engine)
         spoken += [_Spoken(m, capture) for m in measurements]
         rows += [] if measurements else [_unread_row(engine, capture)]
     in_force = 0
@@ -166,7 +166,7 @@ def _row(spoken: list[_Spoken], engine: Engine, doubts: Mapping[str, float]) -> 
         "test": measured.test,
         "title": SPECS[measured.test].title,
         "about": about,
-        "capture": capture.pk if capture and not capture.unreadable else None,
+        "capture": capture.pk if capture and not (capture.unreadable or capture.changed) else None,
         "observation": observation.pk if observation else None,
         "usable": measured.usable,
         "withdrawn": kept.withdrawn_at is not None,
@@ -186,13 +186,13 @@ def _row(spoken: list[_Spoken], engine: Engine, doubts: Mapping[str, float]) -> 
 def _unread_row(engine: Engine, capture: StoredCapture) -> dict[str, Any]:
     """A capture no test reads yet: kept, shown, not used."""
     test = capture.set_up.get("test", "capture")
-    reason = verbatim(capture.unreadable) or NO_TEST
+    reason = verbatim(capture.changed or capture.unreadable) or NO_TEST
     return {
         "id": f"capture-{capture.pk}",
         "test": test,
         "title": SPECS[test].title if test in SPECS else verbatim(test.replace("_", " ").capitalize()),
         "about": [capture.name],
-        "capture": None if capture.unreadable else capture.pk,
+        "capture": None if capture.unreadable or capture.changed else capture.pk,
         "observation": None,
         "usable": False,
         "withdrawn": capture.withdrawn_at is not None,
@@ -203,7 +203,7 @@ def _unread_row(engine: Engine, capture: StoredCapture) -> dict[str, Any]:
         "assigned": True,
         "assignment": "",
         "overall": "",
-        "reasons": [{"statement": reason, "blocking": bool(capture.unreadable)}],
+        "reasons": [{"statement": reason, "blocking": bool(capture.unreadable or capture.changed)}],
         "strip": None,
         "cells": [_cell(c, None) for c in engine.firing_order],
     }

@@ -12,7 +12,6 @@ from rest_framework.views import APIView
 
 from fairwitness.core.errors import ObservationError
 from fairwitness.core.signal.injector.electrical import expected_current, expected_ohms
-from fairwitness.server.accounts.permissions import person, require
 from fairwitness.server.cases import schemas
 from fairwitness.server.cases.crank_circle import check_engine
 from fairwitness.server.cases.known_engines import suggest
@@ -33,7 +32,6 @@ class InjectorCalculatorView(APIView):
     )
     def get(self, request: Request) -> Response:
         """Current from resistance, or resistance from current."""
-        require(person(request), "read")
         volts, celsius = _number(request, "volts"), _number(request, "celsius")
         if "amps" in request.query_params:
             found, unit = expected_ohms(_number(request, "amps"), volts, celsius), "ohm"
@@ -44,6 +42,8 @@ class InjectorCalculatorView(APIView):
 
 class EngineCheckView(APIView):
     """An engine as it is typed."""
+
+    needs = {"POST": "read"}
 
     @extend_schema(
         operation_id="engine_check", request=schemas.EngineTypedSerializer, responses=schemas.EngineCheckSerializer
@@ -66,7 +66,6 @@ class EngineSuggestView(APIView):
     )
     def get(self, request: Request) -> Response:
         """Known engines whose label holds the letters."""
-        require(person(request), "read")
         return Response(suggest(request.query_params.get("letters", "")[:60]))
 
 

@@ -15,9 +15,10 @@ from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import Capture, TimeBase, UnreadableCapture
 from fairwitness.core.model.case import Case, Observation, TroubleCode
 from fairwitness.core.model.circumstances import read_circumstances
+from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured
 from fairwitness.core.model.symptom import Symptom
-from fairwitness.core.procedures.registry import measure_observation
+from fairwitness.core.procedures.registry import measure_observation, unreadable
 from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.planning.approach import Bay
 from fairwitness.formats.approach_block import read_approach
@@ -26,6 +27,7 @@ from fairwitness.formats.engine_block import read_engine
 from fairwitness.formats.measured_document import read_measured
 from fairwitness.formats.set_up import read_set_up
 from fairwitness.server.captures.known_good import reference_data
+from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.cases.models import EngineAccess, FuelState, StoredCase
 
 DIAGNOSIS_FORMAT = 2
@@ -44,17 +46,27 @@ class Captured:
 
 def captured(case: StoredCase) -> Captured:
     """What the captures in force say, from the measurements kept with them."""
+    engine = read_engine(case.engine)
     rows = case.captures.filter(withdrawn_at__isnull=True).prefetch_related("measurements")
     measured: list[Measured] = []
     listed: list[Capture | UnreadableCapture] = []
     for row in rows:
-        if row.unreadable:
-            listed.append(UnreadableCapture(name=row.name, set_up=read_set_up(row.set_up), reason=row.unreadable))
+        if reason := row.changed or row.unreadable:
+            listed.append(UnreadableCapture(name=row.name, set_up=read_set_up(row.set_up), reason=reason))
         else:
             time = TimeBase(samples=row.samples, rate_hz=row.rate_hz, start_s=row.start_s)
             listed.append(Capture(name=row.name, time=time, channels=(), set_up=read_set_up(row.set_up)))
-        measured += [read_measured(m.document) for m in row.measurements.all()]
+        measured += measured_of(row, engine)
     return Captured(measured=tuple(measured), listed=tuple(listed), known=reference_data(case.engine))
+
+
+def measured_of(row: StoredCapture, engine: Engine) -> list[Measured]:
+    """What was measured of a capture; where its samples are not what was kept, nothing but that reason."""
+    if row.changed:
+        spoilt = UnreadableCapture(name=row.name, set_up=read_set_up(row.set_up), reason=row.changed)
+        refusal = unreadable(spoilt, engine)
+        return [refusal] if refusal is not None else []
+    return [read_measured(m.document) for m in row.measurements.all()]
 
 
 def core_case(stored: StoredCase, *, known: Mapping[str, Any] | None = None) -> Case:

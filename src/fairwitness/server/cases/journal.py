@@ -40,6 +40,25 @@ def seal_of(line: Line, before: str) -> str:
     return hashlib.sha256(json.dumps(said, ensure_ascii=True).encode()).hexdigest()
 
 
+def exported(lines: Iterable[Any]) -> list[dict[str, Any]]:
+    """Lines with all that is sealed, and the seal each follows, so that a line can be checked without the others.
+
+    Parameters
+    ----------
+    lines : iterable of Line
+        All lines of the journal in the order they were written, or the first ones.
+    """
+    before, told = "", []
+    for line in lines:
+        at = line.at.astimezone(UTC).isoformat(timespec="microseconds")
+        told.append(
+            {"case": line.case_id, "verb": line.verb, "detail": line.detail, "about": line.about, "by": line.by_id,
+             "name": line.by.shown_name, "at": at, "follows": before, "seal": line.seal}
+        )  # fmt: skip
+        before = line.seal
+    return told
+
+
 def digest_of(readings: Sequence[dict[str, Any]]) -> str:
     """What the journal keeps of readings written down by hand: changed by any change of any of them."""
     return hashlib.sha256(json.dumps(list(readings), sort_keys=True, ensure_ascii=True).encode()).hexdigest()

@@ -88,6 +88,15 @@ class JournalSerializer(serializers.Serializer):
     at = serializers.DateTimeField()
 
 
+class CustodySerializer(serializers.Serializer):
+    """What the last check of all evidence of a case found."""
+
+    at = serializers.DateTimeField()
+    captures = serializers.IntegerField()
+    readings = serializers.IntegerField()
+    changed = serializers.ListField(child=serializers.CharField())
+
+
 class CaseSerializer(serializers.Serializer):
     id = serializers.IntegerField()
     title = serializers.CharField()
@@ -108,6 +117,7 @@ class CaseSerializer(serializers.Serializer):
     opened_by = serializers.CharField()
     opened_at = serializers.DateTimeField()
     may = serializers.ListField(child=serializers.CharField())
+    custody = CustodySerializer(allow_null=True)
     journal = JournalSerializer(many=True)
 
 

@@ -9,7 +9,7 @@ import os
 import shutil
 import sqlite3
 from contextlib import closing
-from datetime import datetime
+from datetime import UTC, datetime
 from pathlib import Path
 
 from fairwitness.core.errors import KeepingError
@@ -94,6 +94,14 @@ def refuse_damaged(database: Path) -> None:
 def kept_in(folder: Path) -> list[Path]:
     """Backups in a folder, the oldest first."""
     return sorted(folder.glob(f"{PREFIX}*{SUFFIX}"))
+
+
+def made_at(backup: Path) -> datetime | None:
+    """When a backup was made, by its name; None where it has another one."""
+    try:
+        return datetime.strptime(backup.name, f"{PREFIX}{STAMP}{SUFFIX}").replace(tzinfo=UTC)
+    except ValueError:
+        return None
 
 
 def forget_old(folder: Path, *, keep: int) -> list[Path]:

@@ -33,8 +33,6 @@ TEMPERS = (0.4, 0.55, 0.7, 0.85)
 VIEWS = (0.3, 0.45, 0.6, 0.8, 1.0)
 TESTS_OF_A_VISIT = (2, 7)
 """[M] so many sources at least, and fewer than so many, are there when somebody looks at a verdict."""
-NO_GAIN = 0.01
-"""[M] nats a visit: so little is no reason to trust in an independence that no world can show to be whole."""
 LEAST = 1e-6
 
 
@@ -54,7 +52,7 @@ def best_powers(densities: Densities, vehicles: Sequence[KnownVehicle]) -> Choic
     ----------
     densities : Densities
     vehicles : sequence of KnownVehicle
-        At least one.
+        At least one, and none that the densities were estimated from: what knew the answer would look independent.
 
     Returns
     -------
@@ -67,7 +65,7 @@ def best_powers(densities: Densities, vehicles: Sequence[KnownVehicle]) -> Choic
 
 
 def _best(scores: Mapping[float, FloatArray]) -> tuple[float, float]:
-    """The lowest power whose mean score lies within one standard error of the best, or next to it, and that score.
+    """The lowest power whose mean score lies within one standard error of the best, and that score.
 
     Vehicles are the same under every power, so it is their differences whose error counts.
     """
@@ -76,7 +74,7 @@ def _best(scores: Mapping[float, FloatArray]) -> tuple[float, float]:
 
     def as_good(power: float) -> bool:
         behind = top - scores[power]
-        return float(behind.mean()) <= max(NO_GAIN, float(behind.std() / np.sqrt(behind.size)))
+        return float(behind.mean()) <= float(behind.std() / np.sqrt(behind.size))
 
     power = next(p for p in powers if as_good(p))
     return power, float(scores[power].mean())

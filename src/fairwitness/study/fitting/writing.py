@@ -69,15 +69,18 @@ def fitted(
         "# centre, width and weight of each form | readings; weight of each symbol | readings",
     ]
     body = list(_cells(columns))
-    powers = (
-        best_powers(read("\n".join([*body, f"[{BY_HAND}]", by_hand])), kept[:DEPENDENCE_OF]) if kept else _as_guessed()
-    )
+    powers = _powers(kept, by_hand)
     told = [f"\n[{TOLD}]", *(line for line in (*_forms(columns), *_outcomes(outcomes)) if "|" in line)]
     return "\n".join([*head, *body, *_dependence(powers), *told, "", f"[{BY_HAND}]", by_hand.strip(), ""])
 
 
-def _as_guessed() -> Choice:
-    return Choice(FIRST_GUESSES.temper, FIRST_GUESSES.views_count_as, float("nan"))
+def _powers(kept: Sequence[KnownVehicle], by_hand: str) -> Choice:
+    """Powers by vehicles whose readings had no part in the densities they are scored with."""
+    known, scored = kept[::2], kept[1::2][:DEPENDENCE_OF]
+    if not scored:
+        return Choice(FIRST_GUESSES.temper, FIRST_GUESSES.views_count_as, float("nan"))
+    cells = _cells(fit_columns(list(readings_of(known))))
+    return best_powers(read("\n".join([*cells, f"[{BY_HAND}]", by_hand])), scored)
 
 
 def _forms(columns: Mapping[str, ColumnFit]) -> Iterator[str]:

@@ -14,7 +14,8 @@ from fairwitness.core.reason.inference.hypotheses import Hypothesis, hypotheses
 from fairwitness.core.reason.inference.posterior import Posterior, infer
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.planning.approach import Approach, Bay, Proof, School
-from fairwitness.core.reason.planning.plan import Standing, information_bits, minutes_of, next_tests
+from fairwitness.core.reason.planning.minutes import minutes_of
+from fairwitness.core.reason.planning.plan import Standing, information_bits, next_tests
 from fairwitness.core.reason.planning.plan_records import Done
 from fairwitness.core.reason.verdict import SECOND_SOURCE
 from tests.core.reason.evidence import case, line

@@ -22,12 +22,15 @@ from fairwitness.core.reason.knowledge.faults import FAULTS, NO_FAULT, UNLISTED
 from fairwitness.core.reason.planning.approach import READY, USUAL, Approach, Bay, Proof, School
 from fairwitness.core.reason.planning.catching import favour, leave_alone, said_under
 from fairwitness.core.reason.planning.implications import Implication, implications
+from fairwitness.core.reason.planning.minutes import minutes_of
+from fairwitness.core.reason.planning.once_more import Pivot
 from fairwitness.core.reason.planning.plan_records import Done, NextTest, Plan
 from fairwitness.core.reason.planning.plan_words import (
     CONNECTED_ALREADY,
     ENABLE_FUEL,
     NOT_UNTIL_THEN,
     ON_CYLINDER,
+    ONCE_MORE,
     REASON,
     STOP_ESTABLISHED,
     STOP_LITTLE,
@@ -57,10 +60,6 @@ FIRST_STEP_FACTOR = 6.0
 QUICK_MINUTES = 4.0
 UNWANTED_PROOF = 0.4
 """[M] factor on a way of proving that the case's setting does not like; it is ranked lower, never hidden."""
-CONNECTED = 0.25
-"""[T] share of the set-up that is left where the tools hang on the vehicle already."""
-REFUEL_MINUTES = 1.0
-"""[T] to enable fuel again before a running test; disabling it is part of a cranking test's own minutes."""
 QUANTITY = {"EX": "CON"}
 """Columns that show the same thing as another: a firing that is missing at the tailpipe is missing on the crank."""
 NEW_OF_AGAIN = 0.4
@@ -109,6 +108,8 @@ class Standing:
         One more, different test that shows the same cylinder is wanted.
     established : bool
         The discipline is met.
+    pivots : tuple of Pivot
+        Readings the accusation hangs on.
     """
 
     accused: tuple[int, ...] = ()
@@ -116,6 +117,7 @@ class Standing:
     advice: frozenset[str] = frozenset()
     second_source: bool = False
     established: bool = False
+    pivots: tuple[Pivot, ...] = ()
 
 
 def next_tests(
@@ -169,6 +171,8 @@ def next_tests(
         offers.append(_offer(test, scope, asked, approach, bay, engine))
     offers.sort(key=lambda offer: -offer.rank)
     worth = [o for o in offers if _tells(o) or set(o.proves) & standing.advice or (o.proves and not established)]
+    if not established:
+        worth += _once_more(standing.pivots, asked, approach, bay, engine)
     # Where nothing is worth its minutes the best of the rest is still named while somebody is accused: it proves.
     kept = worth or [o for o in offers[:1] if accused and not established]
     pending = any(set(o.proves) & standing.advice for o in worth)
@@ -182,6 +186,21 @@ def next_tests(
         leave_alone=leave_alone([OFFERS[o.id] for o in offers], bay),
         deciding=_deciding(kept, asked),
     )
+
+
+def _once_more(
+    pivots: Sequence[Pivot], asked: _Question, approach: Approach, bay: Bay, engine: Engine
+) -> list[NextTest]:
+    """Readings the accusation hangs on, offered again where that would tell something."""
+    offers = []
+    for pivot in pivots:
+        test = OFFERS[pivot.test]
+        if _possible(test, engine, approach, bay) and not (bay.held and safety.stirs(test)):
+            # What is doubted is the one reading, not the quantity: another one is as new as the first was.
+            anew = replace(asked, read=frozenset())
+            offer = _offer(test, pivot.cylinders or engine.firing_order, anew, approach, bay, engine)
+            offers.append(replace(offer, again=True, proves=(), reason=offer.reason + ONCE_MORE))
+    return [offer for offer in offers if _tells(offer)]
 
 
 def _tells(offer: NextTest) -> bool:
@@ -216,29 +235,6 @@ def _suspects(asked: _Question, engine: Engine) -> tuple[int, ...]:
             ill[c] += float(p)
     likely = sorted((c for c, p in ill.items() if p >= SUSPECT), key=lambda c: -ill[c])
     return tuple(likely[:SUSPECTS_AT_ONCE]) or (engine.firing_order if engine.cylinders == 1 else ())
-
-
-def minutes_of(test: Offer, scope: Sequence[int], approach: Approach, bay: Bay) -> float:
-    """What a test takes now: own access minutes, tools that hang on already, fuel to be switched.
-
-    Parameters
-    ----------
-    test : Offer
-    scope : sequence of int
-    approach : Approach
-    bay : Bay
-
-    Returns
-    -------
-    float, min
-    """
-    usual = approach.minutes.get(test.id)
-    factor = 1.0 if usual is None else usual / test.minutes
-    connected = bool(test.needs) and set(test.needs) <= bay.connected
-    set_up = test.set_up * (CONNECTED if connected else 1.0)
-    further = test.each * (len(scope) - 1)
-    switching = REFUEL_MINUTES if bay.fuel_disabled and test.turning is Turning.RUNNING else 0.0
-    return max(0.5, round(2 * (factor * (set_up + test.work + further) + switching)) / 2)
 
 
 def information_bits(test: Offer, posterior: Posterior, scope: Sequence[int]) -> float:

@@ -33,6 +33,8 @@ class NextTest:
     proves: tuple[str, ...] = ()
     """Conditions of the discipline it would meet."""
     rank: float = 0.0
+    again: bool = False
+    """It was taken already; the accusation hangs on what it said."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

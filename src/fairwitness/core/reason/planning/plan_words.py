@@ -5,6 +5,7 @@ from __future__ import annotations
 from fairwitness.core.messages.catalogue import phrase, template
 
 REASON = template("plan.reason", "{minutes:g} min with {tools}{where}{connected}: {splits}.{under}")
+ONCE_MORE = phrase("plan.once_more", " Once more: the accusation hangs on this reading.")
 ON_CYLINDER = template("plan.on_cylinder", " on cylinder {cylinders}")
 CONNECTED_ALREADY = phrase("plan.connected_already", ", connected already")
 TAKEN_WHEN = template("plan.taken_when", " Take it {conditions:and}: that is when it comes.")

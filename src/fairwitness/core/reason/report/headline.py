@@ -38,13 +38,14 @@ LEAK = template("headline.leak", "{who:capital} do not compress like the others.
 ONE_OF_LEAKS = template("headline.one_of_leaks", "Cylinder {rivals:or} does not seal; which of them is still open.")
 SOME_LEAK = phrase("headline.some_leak", "A cylinder does not seal; which one is still open.")
 MAY_BE_LOW = template("headline.may_be_low", "{who:capital} may be low, but not clearly.")
+ONE_READING, READINGS = phrase("headline.one_reading", "one reading"), template("headline.readings", "{count} readings")
 STANDS_OUT = {
     True: template(
-        "headline.stands_out_one", "{who:capital} stands out in one reading ({tests:and}): not enough to accuse it."
+        "headline.stands_out_one", "{who:capital} stands out in {readings} ({tests:and}): not enough to accuse it."
     ),
     False: template(
         "headline.stands_out_several",
-        "{who:capital} stand out in one reading ({tests:and}): not enough to accuse them.",
+        "{who:capital} stand out in {readings} ({tests:and}): not enough to accuse them.",
     ),
 }
 STANDS_IN = {
@@ -146,7 +147,8 @@ def _undecided(verdict: Verdict, usable: Sequence[Measured]) -> Message:
     who = WHO(cylinders=verdict.rivals)
     if only_low and all(_compares(m) for m in speaking):
         return MAY_BE_LOW(who=who)
-    return STANDS_OUT[len(verdict.rivals) == 1](who=who, tests=_titles(speaking))
+    readings = ONE_READING if len(speaking) == 1 else READINGS(count=len(speaking))
+    return STANDS_OUT[len(verdict.rivals) == 1](who=who, readings=readings, tests=_titles(speaking))
 
 
 def _nobody(usable: Sequence[Measured], engine: Engine) -> Message:

@@ -1,0 +1,134 @@
+"""A workshop as an installation serves it, and people who work there over HTTP."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+import uuid
+from collections.abc import Callable
+from http.cookiejar import CookieJar
+from pathlib import Path
+from typing import Any
+
+PASSWORD = "a-long-test-word"
+CLI = (sys.executable, "-m", "fairwitness.cli")
+SECONDS = 60.0
+
+
+def free_port() -> int:
+    """A port nobody listens on."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+def until(holds: Callable[[], object], what: str, *, seconds: float = SECONDS) -> None:
+    """Until it holds."""
+    deadline = time.monotonic() + seconds
+    while not holds():
+        if time.monotonic() > deadline:
+            raise TimeoutError(what)
+        time.sleep(0.02)
+
+
+class Shop:
+    """One workshop: its folder, and the server while it runs."""
+
+    def __init__(self, folder: Path, *, workers: int = 1, **settings: str) -> None:
+        kept = {k: v for k, v in os.environ.items() if not k.startswith(("FAIRWITNESS", "DJANGO"))}
+        self.env = kept | {"FAIRWITNESS_PLAIN_HTTP": "1", "FAIRWITNESS_DATA": str(folder), **settings}
+        self.folder, self.workers, self.port = folder, workers, free_port()
+        self.address = f"http://127.0.0.1:{self.port}"
+        self.server: subprocess.Popen[str] | None = None
+
+    def start(self) -> str:
+        """Serve; gives the first line that is printed."""
+        words = [*CLI, "serve", "--workers", str(self.workers), "--port", str(self.port)]
+        self.server = subprocess.Popen(words, env=self.env, stdout=subprocess.PIPE, text=True)
+        line = self.server.stdout.readline() if self.server.stdout else ""
+        until(self.answers, "the server answers")
+        return line
+
+    def answers(self) -> bool:
+        """Whether it is ready."""
+        try:
+            with urllib.request.urlopen(f"{self.address}/health/ready/", timeout=5) as said:
+                return bool(said.status == 200)
+        except OSError:
+            return False
+
+    def end(self, how: int = signal.SIGTERM) -> int:
+        """Stop the server; gives its code."""
+        if self.server is None:
+            return 0
+        self.server.send_signal(how)
+        code = self.server.wait(60)
+        if self.server.stdout:
+            self.server.stdout.close()
+        return code
+
+    def command(self, *words: str, typed: str = "") -> subprocess.CompletedProcess[str]:
+        """A command of the command line."""
+        return subprocess.run([*CLI, *words], env=self.env, input=typed, capture_output=True, text=True, check=False)
+
+    def add(self, username: str, role: str = "technician") -> Person:
+        """Somebody who works here, logged in."""
+        self.command("users", "add", username, "--role", role, typed=PASSWORD)
+        return self.enter(username)
+
+    def enter(self, username: str) -> Person:
+        """Somebody known, logged in."""
+        person = Person(self.address)
+        person.ask("/api/session/")
+        person.ask("/api/session/", {"username": username, "password": PASSWORD})
+        return person
+
+
+class Person:
+    """Cookies, the token, and a fresh connection for every request, so that every worker is asked."""
+
+    def __init__(self, address: str) -> None:
+        self.address, self.jar = address, CookieJar()
+        self._opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.jar))
+
+    def ask(self, path: str, body: Any = None, method: str | None = None) -> tuple[int, Any]:
+        """Ask; gives the status and what was said."""
+        data = None if body is None else json.dumps(body).encode()
+        return self._said(path, data, "application/json", method)
+
+    def send_file(self, path: str, name: str, data: bytes, **fields: str) -> tuple[int, Any]:
+        """Send a file of a form."""
+        line = uuid.uuid4().hex
+        parts = [f'--{line}\r\nContent-Disposition: form-data; name="{k}"\r\n\r\n{v}\r\n' for k, v in fields.items()]
+        head = f'--{line}\r\nContent-Disposition: form-data; name="file"; filename="{name}"\r\n\r\n'
+        body = "".join(parts).encode() + head.encode() + data + f"\r\n--{line}--\r\n".encode()
+        return self._said(path, body, f"multipart/form-data; boundary={line}", "POST")
+
+    def cookies(self) -> str:
+        """As a header."""
+        return "; ".join(f"{c.name}={c.value}" for c in self.jar)
+
+    def _said(self, path: str, data: bytes | None, kind: str, method: str | None) -> tuple[int, Any]:
+        token = next((c.value or "" for c in self.jar if c.name == "csrftoken"), "")
+        asked = urllib.request.Request(
+            self.address + path, data, {"X-CSRFToken": token, "Content-Type": kind}, method=method
+        )
+        try:
+            with self._opener.open(asked, timeout=90) as said:
+                return said.status, _read(said.read())
+        except urllib.error.HTTPError as error:
+            return error.code, _read(error.read())
+
+
+def _read(data: bytes) -> Any:
+    try:
+        return json.loads(data)
+    except ValueError:
+        return data

@@ -1,0 +1,115 @@
+"""What a case looks like from outside: its line in the list, and its board with everything on it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from fairwitness.core.model.circumstances import read_circumstances
+from fairwitness.core.model.tools import TOOL_WORDS
+from fairwitness.core.procedures.safety import barred
+from fairwitness.core.procedures.specs import CARDS, FORMS, OFFERS
+from fairwitness.formats.approach_block import approach_block, read_approach
+from fairwitness.formats.engine_block import read_engine
+from fairwitness.server.accounts.models import User
+from fairwitness.server.accounts.permissions import ALLOWED
+from fairwitness.server.cases.board import board
+from fairwitness.server.cases.changing import diagnosis_of
+from fairwitness.server.cases.evidence import access_of
+from fairwitness.server.cases.models import StoredCase
+
+AT_BENCH = {test.value for test in CARDS}
+
+
+def case_line(row: dict[str, Any]) -> dict[str, Any]:
+    """A line of the list, of the columns that are read for it."""
+    opened_by = f"{row.pop('opened_by__first_name')} {row.pop('opened_by__last_name')}".strip()
+    opened_at = row.pop("opened_at")
+    minutes = int((row["touched_at"] - opened_at).total_seconds() // 60)
+    said = row.pop("headline_said")
+    if said:  # cases of an earlier version hold plain English only, until they are changed
+        row["headline"] = said
+    offer = OFFERS.get(row["waits_for"])
+    row["waits_for"] = offer.title if offer is not None else row["waits_for"]
+    engine = row.pop("engine")
+    return {
+        **row,
+        "engine_label": engine.get("label", ""),
+        "whole_engine": len(row["cylinders"]) == len(engine.get("firing_order", ())) > 1,
+        "minutes": minutes,
+        "opened_by": opened_by,
+    }
+
+
+def whole_board(case: StoredCase, reader: User) -> dict[str, Any]:
+    """A case with its board, verdict and plan, as one person may see and use it."""
+    document = diagnosis_of(case)
+    return {
+        "case": _whole(case, reader),
+        **board(case),
+        "verdict": document["verdict"],
+        "causes": document["causes"],
+        "findings": document["findings"],
+        "questions": document.get("questions", []),
+        "next_tests": [_with_ways(n) for n in document["next_tests"]],
+        "plan": document["plan"],
+        "approach": approach_block(read_approach(case.approach)),
+        "tools": [{"id": tool.value, "words": words} for tool, words in TOOL_WORDS.items()],
+        "access": _access(case),
+    }
+
+
+def _with_ways(offer: dict[str, Any]) -> dict[str, Any]:
+    """An offer of the plan with the ways to take it here."""
+    return {**offer, "at_bench": offer["test"] in AT_BENCH, "has_form": offer["test"] in FORMS}
+
+
+def _access(case: StoredCase) -> list[dict[str, Any]]:
+    """Usual and own minutes of every test that fits the engine."""
+    own, engine = access_of(case), read_engine(case.engine)
+    return [
+        {"test": t.id, "title": t.title, "usual": t.minutes, "own": own.get(t.id)}
+        for t in OFFERS.values()
+        if barred(t, engine) is None
+    ]
+
+
+def _custody(case: StoredCase) -> dict[str, Any] | None:
+    """What the last check of the case's evidence found; None where there was none yet."""
+    check = getattr(case, "evidence_check", None)
+    if check is None:
+        return None
+    return {"at": check.at, "captures": check.captures, "readings": check.readings, "changed": check.changed}
+
+
+def _whole(case: StoredCase, reader: User) -> dict[str, Any]:
+    engine = read_engine(case.engine)
+    ignition = engine.ignition.value.replace("_", " ")
+    injection = "" if engine.injection.value == "carburettor" else " injection"
+    name = engine.label or f"{engine.cylinders} cylinders"
+    words = f"{name}, {ignition}, {engine.injection.value.replace('_', ' ')}{injection}"
+    return {
+        "id": case.pk,
+        "title": case.title,
+        "vehicle": case.vehicle,
+        "engine": case.engine,
+        "engine_words": f"{words}, fires {' '.join(map(str, engine.firing_order))}",
+        "complaint": case.complaint,
+        "complaint_verified": case.complaint_verified,
+        "symptom": case.symptom,
+        "complaint_when": list(read_circumstances(case.complaint_when).words),
+        "happening": case.happening,
+        "work_done": case.work_done,
+        "codes": case.codes,
+        "status": case.status,
+        "fuel_state": case.fuel_state,
+        "fuel_note": case.fuel_note,
+        "minutes": int((case.touched_at - case.opened_at).total_seconds() // 60),
+        "opened_by": case.opened_by.shown_name,
+        "opened_at": case.opened_at,
+        "may": sorted(ALLOWED.get(reader.role, frozenset())),
+        "custody": _custody(case),
+        "journal": [
+            {"verb": e.verb, "detail": e.detail, "by": e.by.shown_name, "at": e.at}
+            for e in case.journal.select_related("by")
+        ],
+    }

@@ -1,0 +1,156 @@
+"""Role by route by verb: who may, and who is refused whatever the body says. A route nobody listed fails."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from asgiref.sync import async_to_sync
+from asgiref.testing import ApplicationCommunicator
+from django.core.cache import cache
+from django.db import transaction
+from django.urls import URLPattern
+from django.utils import timezone
+
+from fairwitness.core.model.engine import even_engine
+from fairwitness.server.accounts.models import Role
+from fairwitness.server.asgi import application
+from fairwitness.server.captures.services import keep_capture
+from fairwitness.server.cases.services import add_observation
+from fairwitness.server.urls import urlpatterns
+from tests.conftest import cranking
+from tests.server.cases.test_services import SPEEDS
+from tests.server.conftest import person
+
+NOBODY = "nobody"
+RANKS = (NOBODY, Role.READER, Role.TECHNICIAN, Role.LEAD)
+EVERYBODY, READER, TECHNICIAN, LEAD = RANKS
+VERBS = ("get", "post", "put", "patch", "delete")
+SESSION, CASE, CAPTURE, BENCH = "session/", "cases/<int:case_id>/", "captures/<int:capture_id>/", "bench/"
+LEAST_ROLE: dict[str, dict[str, str]] = {
+    SESSION: {"get": EVERYBODY, "post": EVERYBODY, "delete": EVERYBODY},
+    f"{SESSION}units/": {"post": READER},
+    f"{SESSION}password/": {"post": READER},
+    f"{SESSION}code/": {"post": READER},
+    f"{SESSION}switch/": {"get": READER, "post": READER},
+    f"{SESSION}places/": {"get": READER},
+    f"{SESSION}places/<slug:session_id>/": {"delete": READER},
+    "link/": {"post": EVERYBODY},
+    "link/password/": {"post": EVERYBODY},
+    "first-lead/": {"post": EVERYBODY},
+    "people/": {"get": LEAD, "post": LEAD},
+    "people/<int:person_id>/": {"post": LEAD},
+    "people/<int:person_id>/link/": {"post": LEAD},
+    "people/<int:person_id>/sessions/": {"delete": LEAD},
+    "cases/": {"get": READER, "post": TECHNICIAN},
+    "cases/import/": {"post": TECHNICIAN},
+    CASE: {"get": READER},
+    **{f"{CASE}{verb}/": {"post": TECHNICIAN} for verb in ("fuel", "happening", "approach", "access", "close", "look")},
+    f"{CASE}imagine/": {"post": READER},
+    f"{CASE}observations/": {"post": TECHNICIAN},
+    f"{CASE}captures/": {"post": TECHNICIAN},
+    f"{CASE}forms/": {"get": READER},
+    f"{CASE}forms/<slug:test>/": {"post": TECHNICIAN},
+    f"{CASE}package/": {"get": READER},
+    "observations/<int:observation_id>/withdraw/": {"post": TECHNICIAN},
+    CAPTURE: {"get": READER},
+    f"{CAPTURE}withdraw/": {"post": TECHNICIAN},
+    f"{CAPTURE}known-good/": {"post": TECHNICIAN, "delete": TECHNICIAN},
+    **{f"{CAPTURE}{what}/": {"get": READER} for what in ("window", "export", "comparable", "pressure", "cycles")},
+    **{f"{CAPTURE}{what}/<int:position>/": {"get": READER} for what in ("fold", "reading", "snap")},
+    "calculators/injector/": {"get": READER},
+    "engines/": {"get": READER},
+    "engines/check/": {"post": READER},
+    "words/": {"get": READER},
+    "trust/": {"get": READER},
+    "schema/": {"get": READER},
+    "house/": {"get": LEAD},
+    BENCH: {"get": TECHNICIAN, "delete": TECHNICIAN},
+    f"{BENCH}choices/": {"get": TECHNICIAN},
+    f"{BENCH}scan/": {"get": TECHNICIAN, "post": TECHNICIAN},
+    f"{BENCH}scan/counts/": {"post": TECHNICIAN},
+    f"{BENCH}scan/codes/": {"delete": TECHNICIAN},
+    f"{BENCH}plug/": {"post": TECHNICIAN},
+    f"{BENCH}watch/": {"post": TECHNICIAN},
+    f"{BENCH}balance/": {"post": TECHNICIAN},
+    f"{BENCH}inbox/": {"get": TECHNICIAN},
+    **{
+        f"{BENCH}{verb}/": {"post": TECHNICIAN}
+        for verb in ("vehicle", "reveal", "scope", "fuel", "engine", "set-up", "go", "stop", "keep", "balance/keep")
+    },
+}
+
+
+ABOUT_MORE_THAN_THE_ROLE = ("Only a lead may withdraw what somebody else kept.",)
+
+
+def refusal_of(answer) -> str:
+    """What a person of a role is told that does not allow it; nothing where the body alone is at fault."""
+    return answer.json()["what"] if answer.status_code == 403 else ""
+
+
+def verbs_of(pattern: URLPattern) -> set[str]:
+    view = getattr(pattern.callback, "view_class", None) or getattr(pattern.callback, "cls", None)
+    return {verb for verb in VERBS if view is not None and hasattr(view, verb)}
+
+
+ROUTES = {str(p.pattern).removeprefix("api/"): verbs_of(p) for p in urlpatterns if str(p.pattern).startswith("api/")}
+
+
+@pytest.fixture
+def address(case, technician):
+    now = timezone.now()
+    reading = add_observation(case, test="cranking_speed", data=SPEEDS, by=technician, at=now)
+    capture = keep_capture(case, cranking(even_engine((1, 3, 4, 2)), {3: 0.3}), by=technician, at=now)
+    ids = {"case_id": case.pk, "observation_id": reading.pk, "capture_id": capture.pk, "person_id": technician.pk}
+    ids |= {"position": 0, "test": "leak_down", "session_id": "none"}
+    cache.clear()
+    return lambda route: "/api/" + re.sub(r"<\w+:(\w+)>", lambda m: str(ids[m[1]]), route)
+
+
+def test_every_route_and_verb_is_listed_and_no_more():
+    assert {route: set(verbs) for route, verbs in LEAST_ROLE.items()} == ROUTES
+
+
+@pytest.mark.parametrize("role", RANKS)
+def test_a_role_may_what_the_table_says_and_no_more(address, as_user, role):
+    who = None if role == NOBODY else person("asking", role)
+    asked = [(route, verb) for route, verbs in ROUTES.items() for verb in VERBS if verb in verbs]
+    wrong = [
+        (route, verb, why) for route, verb in asked if (why := wrong_with(route, verb, role, who, address, as_user))
+    ]
+    assert wrong == []
+
+
+def wrong_with(route, verb, role, who, address, as_user):
+    """What is wrong with one answer; whatever was asked for is undone."""
+    with transaction.atomic():
+        answer = getattr(as_user(who), verb)(address(route), {}, content_type="application/json")
+        transaction.set_rollback(True)
+    if RANKS.index(role) >= RANKS.index(LEAST_ROLE[route][verb]):
+        told = refusal_of(answer)
+        return (
+            "" if answer.status_code < 500 and told in ("", *ABOUT_MORE_THAN_THE_ROLE) else (answer.status_code, told)
+        )
+    said = "You are not logged in." if role == NOBODY else "may not"
+    refused = answer.status_code == 403 and said in answer.content.decode()
+    return "" if refused else (answer.status_code, answer.content[:100])
+
+
+@pytest.mark.django_db(transaction=True)
+@pytest.mark.parametrize("role", RANKS)
+def test_the_live_view_opens_for_who_may_measure(as_user, role):
+    headers = [(b"origin", b"http://localhost"), (b"host", b"localhost")]
+    if role != NOBODY:
+        cookies = as_user(person("asking", role)).cookies
+        headers.append((b"cookie", f"sessionid={cookies['sessionid'].value}".encode()))
+
+    async def opens() -> bool:
+        asked = {"type": "websocket", "path": "/ws/bench/", "query_string": b"", "headers": headers, "subprotocols": []}
+        talker = ApplicationCommunicator(application, asked)
+        await talker.send_input({"type": "websocket.connect"})
+        first = await talker.receive_output(timeout=5)
+        await talker.send_input({"type": "websocket.disconnect", "code": 1000})
+        return first["type"] == "websocket.accept"
+
+    assert async_to_sync(opens)() is (role in (TECHNICIAN, LEAD))
