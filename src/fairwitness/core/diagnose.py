@@ -25,6 +25,7 @@ from fairwitness.core.procedures.registry import (
 )
 from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.accusations import SEALING, WORK, accused_in_any, compared, lines_of
+from fairwitness.core.reason.benefit_of_doubt import give_benefit_of_doubt
 from fairwitness.core.reason.inference.explanation import Explanation, explain
 from fairwitness.core.reason.inference.hypotheses import hypotheses
 from fairwitness.core.reason.inference.posterior import Posterior, SourceTrust, infer
@@ -217,6 +218,7 @@ def conclude(
         approach=approach,
         bay=_as_seen(_bay_of(case, bay, usable), asked, measured),
     )
+    verdict = give_benefit_of_doubt(verdict, posterior, plan, engine)
     context = Context(
         not_read=not_read,
         explanation=explanation,
