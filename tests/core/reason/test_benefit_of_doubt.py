@@ -14,7 +14,7 @@ from fairwitness.core.reason.knowledge.faults import NO_FAULT
 from fairwitness.core.reason.planning.plan_records import Plan
 from fairwitness.core.reason.verdict import Status, Verdict
 
-FOUR = Engine(cylinders=4, firing_order=(1, 3, 4, 2))
+FOUR = Engine(cylinders=4, firing_order=(1, 3, 4, 2), fuel="petrol", ignition="coil_on_plug", injection="port")
 ACCUSED = Verdict(
     status=Status.SUSPECTED,
     cause=Cause.IGNITION,
