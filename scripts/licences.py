@@ -36,8 +36,8 @@ def licences() -> str:
 
 
 def _python() -> list[str]:
-    names = [re.split(r"[=\[; ]", line.strip())[0] for line in (ROOT / "requirements.lock").read_text().splitlines()]
-    return sorted((_line_of(name) for name in names if name and not name.startswith("#")), key=str.lower)
+    names = re.findall(r"^([\w.-]+)==", (ROOT / "requirements.lock").read_text(), re.MULTILINE)
+    return sorted((_line_of(name) for name in names), key=str.lower)
 
 
 def _line_of(name: str) -> str:

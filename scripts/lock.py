@@ -1,4 +1,7 @@
-"""Write requirements.lock and requirements-dev.lock: every package pinned, no addresses."""
+"""Write requirements.lock and requirements-dev.lock: every package pinned with the hashes of its files, no addresses.
+
+What is pinned stays as it is where it still fits; ``--upgrade`` takes the newest of everything.
+"""
 
 from __future__ import annotations
 
@@ -9,21 +12,20 @@ import venv
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
-TARGETS = {"requirements.lock": ["."], "requirements-dev.lock": [".[dev]"]}
-LEFT_OUT = ("fairwitness", "pip", "setuptools", "-e ")
+TARGETS = {"requirements.lock": [], "requirements-dev.lock": ["--extra", "dev"]}
+HOW = ("--generate-hashes", "--no-annotate", "--no-header", "--no-emit-index-url", "--python-version", "3.11", "-q")
 
 
 def main() -> None:
-    """Install each set into an empty environment and note what came in."""
-    for name, what in TARGETS.items():
-        with tempfile.TemporaryDirectory() as folder:
-            venv.create(folder, with_pip=True)
-            python = f"{folder}/bin/python"
-            subprocess.run([python, "-m", "pip", "install", "-q", *what], cwd=ROOT, check=True)
-            frozen = subprocess.run([python, "-m", "pip", "freeze"], capture_output=True, text=True, check=True).stdout
-        lines = [line for line in frozen.splitlines() if line and not line.startswith(LEFT_OUT) and "://" not in line]
-        (ROOT / name).write_text("\n".join(lines) + "\n")
-        print(f"{name}: {len(lines)} packages", file=sys.stderr)
+    """Resolve each set in an environment of its own."""
+    with tempfile.TemporaryDirectory() as folder:
+        venv.create(folder, with_pip=True)
+        subprocess.run([f"{folder}/bin/python", "-m", "pip", "install", "-q", "uv"], check=True)
+        for name, extra in TARGETS.items():
+            words = [f"{folder}/bin/uv", "pip", "compile", "pyproject.toml", *extra, *HOW, *sys.argv[1:], "-o", name]
+            subprocess.run(words, cwd=ROOT, check=True)
+            pinned = sum("==" in line for line in (ROOT / name).read_text().splitlines())
+            print(f"{name}: {pinned} packages", file=sys.stderr)
 
 
 if __name__ == "__main__":

@@ -10,12 +10,20 @@ from hypothesis import settings
 
 from fairwitness.core.model.capture import Capture
 from fairwitness.core.model.engine import Engine, even_engine
+from fairwitness.server.keeping.folder import prepare
 from fairwitness.simulate.cranking import CrankRun, crank
 from fairwitness.simulate.instruments import Rig, record
 from fairwitness.simulate.population import vehicle_for
 
 settings.register_profile("untimed", deadline=None)  # how fast a machine is fails no test
 settings.load_profile("untimed")
+
+
+def pytest_configure() -> None:
+    """A folder for the databases of the tests, which reading the settings does not make."""
+    from django.conf import settings as of_the_server
+
+    prepare(of_the_server.DATA)
 
 
 @lru_cache(maxsize=64)

@@ -10,10 +10,20 @@ TOLD = (ROOT / "web" / "public" / "licences.txt").read_text()
 
 
 def test_every_library_that_runs_is_named_with_its_licence():
-    locked = [re.split(r"[=\[; ]", line)[0] for line in (ROOT / "requirements.lock").read_text().splitlines()]
+    locked = re.findall(r"^([\w.-]+)==", (ROOT / "requirements.lock").read_text(), re.MULTILINE)
     named = {line.split(" ")[0].lower() for line in TOLD.splitlines() if re.fullmatch(r"\S+ \S+: \S.*", line)}
-    assert {name.lower() for name in locked if name and not name.startswith("#")} <= named
+    assert {name.lower() for name in locked} <= {re.sub("[-_.]+", "-", name) for name in named}
     assert "vue" in named
+
+
+@pytest.mark.parametrize("lock", ["requirements.lock", "requirements-dev.lock"])
+def test_every_pinned_package_has_the_hashes_of_its_files(lock):
+    told = (ROOT / lock).read_text()
+    assert "://" not in told
+    for pinned in re.split(r"\n(?=\S)", told):
+        assert re.match(r"[\w.-]+(\[[\w,-]+\])?==\S+ (;.*)?\\\n(    --hash=sha256:[0-9a-f]{64} ?\\?\n?)+$", pinned), (
+            pinned
+        )
 
 
 @pytest.mark.parametrize("family", ["LGPL", "GPL", "MPL", "OFL"])

@@ -65,3 +65,9 @@ def test_the_program_does_not_start_on_nonsense(tmp_path, given):
     refused = loaded(tmp_path, **given)
     assert refused.returncode != 0
     assert next(iter(given)) in refused.stderr.splitlines()[-1]
+
+
+def test_reading_the_settings_makes_nothing(tmp_path):
+    folder = tmp_path / "not yet"
+    assert loaded(tmp_path, FAIRWITNESS_DATA=str(folder)).returncode == 0
+    assert not folder.exists()

@@ -17,11 +17,11 @@ from fairwitness.core.errors import KeepingError, PeopleError
 from fairwitness.server.bench.process import bench_process
 from fairwitness.server.keeping import backups
 from fairwitness.server.keeping.backups import DATABASE
+from fairwitness.server.keeping.folder import prepare
 
 NAMES = frozenset({"serve", "users", "backup", "restore", "check"})
 KEPT = 14
 DATA = "FAIRWITNESS_DATA"
-PRIVATE_FOLDER = 0o700
 WORKERS_MAX = 16
 APPLICATION = "fairwitness.server.asgi:application"
 SERVING: dict[str, Any] = {"log_level": "warning", "timeout_graceful_shutdown": 20}
@@ -96,7 +96,7 @@ def _start(given: argparse.Namespace, *, fresh: bool = False) -> Path:
         )
     os.umask(0o077)
     try:
-        folder.mkdir(parents=True, exist_ok=True, mode=PRIVATE_FOLDER)
+        prepare(folder)
         if database.exists():
             database.chmod(stat.S_IMODE(database.stat().st_mode) & 0o600)
     except OSError as error:

@@ -1,30 +1,23 @@
-"""Few settings, each with a safe default. ``FAIRWITNESS_DATA`` names the folder of the database and the secret."""
+"""Few settings, each with a safe default. ``FAIRWITNESS_DATA`` names the folder of the database and the secret.
+
+Reading them makes nothing: the folder is made by whoever serves from it.
+"""
 
 from __future__ import annotations
 
 import os
-import secrets
 from pathlib import Path
 
 from fairwitness.server import configuration
+from fairwitness.server.keeping import folder
 
 PROJECT = Path(__file__).resolve().parents[3]
 DATA = Path(os.environ.get("FAIRWITNESS_DATA", PROJECT / "var"))
-DATA.mkdir(parents=True, exist_ok=True)
 
 DEMO = configuration.switch(os.environ, "FAIRWITNESS_DEMO")
 """Shows demo accounts one click away and allows plain HTTP cookies."""
 
-
-def _secret() -> str:
-    kept = DATA / "secret"
-    if not kept.exists():
-        kept.write_text(secrets.token_urlsafe(48))
-        kept.chmod(0o600)
-    return kept.read_text()
-
-
-SECRET_KEY = os.environ.get("FAIRWITNESS_SECRET") or _secret()
+SECRET_KEY = os.environ.get("FAIRWITNESS_SECRET") or folder.secret_of(DATA)
 DEBUG = False
 ALLOWED_HOSTS = configuration.hosts(os.environ, "FAIRWITNESS_HOSTS", "127.0.0.1,localhost")
 
@@ -93,8 +86,6 @@ TIME_ZONE = "UTC"
 LANGUAGE_CODE = "en"
 
 STATIC_URL = "/static/"
-STATIC_ROOT = DATA / "static"
-STATIC_ROOT.mkdir(exist_ok=True)
 _PACKED = Path(__file__).parent / "interface"
 WEB_DIST = _PACKED if _PACKED.is_dir() else PROJECT / "web" / "dist"
 """The built interface: inside an installed package, or of a checkout."""

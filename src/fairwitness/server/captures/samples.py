@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -89,9 +89,7 @@ class Packed:
 
 @contextmanager
 def packing(capture: Capture) -> Iterator[Iterator[Packed]]:
-    """Compress a capture's samples and pyramid on all cores while the caller does something else.
-
-    Compressing leaves the interpreter, and so does writing to the database: the two overlap.
+    """Compress a capture's samples and pyramid on all cores while the caller does something else, such as measuring.
 
     Parameters
     ----------
@@ -125,7 +123,7 @@ def _pieces(position: int, values: NDArray[Value], packer: Callable[[NDArray[Val
     ]
 
 
-def write(stored: StoredCapture, capture: Capture, packed: Iterator[Packed]) -> None:
+def write(stored: StoredCapture, capture: Capture, packed: Iterable[Packed]) -> None:
     """Store the channels of a capture. Call it inside the transaction that stores the capture itself.
 
     Parameters
@@ -133,7 +131,7 @@ def write(stored: StoredCapture, capture: Capture, packed: Iterator[Packed]) -> 
     stored : StoredCapture
         Saved, without channels.
     capture : Capture
-    packed : iterator of Packed
+    packed : iterable of Packed
         From ``packing``.
     """
     rows = [
@@ -151,7 +149,8 @@ def write(stored: StoredCapture, capture: Capture, packed: Iterator[Packed]) -> 
         )
         for position, channel in enumerate(capture.channels)
     ]
-    while batch := list(islice(packed, ROWS_AT_ONCE)):
+    pieces = iter(packed)
+    while batch := list(islice(pieces, ROWS_AT_ONCE)):
         SampleChunk.objects.bulk_create(
             SampleChunk(channel=rows[p.position], level=p.level, index=p.index, count=p.count, data=p.data)
             for p in batch

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Collection, Iterable, Iterator, Sequence
-from contextlib import ExitStack
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
@@ -48,7 +47,7 @@ class Prepared:
     """A capture measured and packed, ready to be kept in one short transaction."""
 
     capture: Capture
-    packed: Iterator[samples.Packed]
+    packed: Sequence[samples.Packed]
     measured: tuple[Measured, ...]
 
 
@@ -71,20 +70,20 @@ def keep_capture(
     refuse_closed(case)
     _refuse_twin(case, capture)
     capture = replace(capture, name=_free_name(case, capture.name))
-    with ExitStack() as stack:
-        prepared = _prepared(capture, core_case(case, known=reference_data(case.engine)), stack)
-        with changing(case, conclude=conclude_now) as held:
-            refuse_closed(held)
-            _refuse_twin(held, capture)
-            stored = _write(held, prepared, file_name=file_name, by=by, at=at)
-            note(held, "capture kept", capture.name, by=by, at=at, about=stored.sha256)
-            touch(held, at)
+    prepared = _prepared(capture, core_case(case, known=reference_data(case.engine)))
+    with changing(case, conclude=conclude_now) as held:
+        refuse_closed(held)
+        _refuse_twin(held, capture)
+        stored = _write(held, prepared, file_name=file_name, by=by, at=at)
+        note(held, "capture kept", capture.name, by=by, at=at, about=stored.sha256)
+        touch(held, at)
     return stored
 
 
-def _prepared(capture: Capture, case: Case, stack: ExitStack) -> Prepared:
-    packed = stack.enter_context(samples.packing(capture))
-    return Prepared(capture=capture, packed=packed, measured=tuple(measure_capture(capture, case)))
+def _prepared(capture: Capture, case: Case) -> Prepared:
+    """Measured while it is being packed; packed to the end, so that nobody waits for that with the database held."""
+    with samples.packing(capture) as packed:
+        return Prepared(capture=capture, measured=tuple(measure_capture(capture, case)), packed=tuple(packed))
 
 
 def _write(case: StoredCase, prepared: Prepared, *, file_name: str, by: User, at: datetime) -> StoredCapture:
@@ -200,23 +199,22 @@ def import_case(case: Case, *, file_name: str, by: User, at: datetime) -> Stored
     )
     known = reference_data(engine_block(case.engine))
     beside = replace(case, engine=replace(case.engine, extra={**known, **case.engine.extra}))
-    with ExitStack() as stack:
-        prepared = [_prepared(c, beside, stack) for c in _named_apart(case)]
-        with transaction.atomic():
-            stored = open_case(intake, by=by, at=at)
-            about = digest_of([dict(o.data) for o in case.observations])
-            note(stored, "package imported", file_name, by=by, at=at, about=about)
-            StoredObservation.objects.bulk_create(
-                StoredObservation(case=stored, test=o.test, data=dict(o.data), kept_by=by, kept_at=at)
-                for o in case.observations
-            )
-            for one in prepared:
-                row = _write(stored, one, file_name=file_name, by=by, at=at)
-                note(stored, "capture kept", one.capture.name, by=by, at=at, about=row.sha256)
-            for capture in case.captures:
-                if isinstance(capture, UnreadableCapture):
-                    _keep_unreadable(stored, capture, by=by, at=at)
-            refresh_diagnosis(stored)
+    prepared = [_prepared(c, beside) for c in _named_apart(case)]
+    with transaction.atomic():
+        stored = open_case(intake, by=by, at=at)
+        about = digest_of([dict(o.data) for o in case.observations])
+        note(stored, "package imported", file_name, by=by, at=at, about=about)
+        StoredObservation.objects.bulk_create(
+            StoredObservation(case=stored, test=o.test, data=dict(o.data), kept_by=by, kept_at=at)
+            for o in case.observations
+        )
+        for one in prepared:
+            row = _write(stored, one, file_name=file_name, by=by, at=at)
+            note(stored, "capture kept", one.capture.name, by=by, at=at, about=row.sha256)
+        for capture in case.captures:
+            if isinstance(capture, UnreadableCapture):
+                _keep_unreadable(stored, capture, by=by, at=at)
+        refresh_diagnosis(stored)
     return stored
 
 
