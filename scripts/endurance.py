@@ -6,90 +6,114 @@ Writes a line of figures for each; ``--only`` names some. A full disk needs the 
 from __future__ import annotations
 
 import argparse
+import gzip
 import random
 import resource
 import signal
 import socket
 import sqlite3
-import statistics
 import subprocess
 import sys
 import tempfile
 import threading
 import time
 from collections import Counter
+from collections.abc import Iterator
 from contextlib import closing, contextmanager
-from http.client import HTTPException
 from pathlib import Path
 
-from shop import Person, Shop, until
+from busy import restored, soak, three_imports
+from shop import CLI, Shop
+from shop_work import (
+    DATABASE,
+    a_case,
+    a_crank,
+    imports_packages,
+    keeps_captures,
+    noted,
+    stored,
+    until_stopped,
+    writes_notes,
+)
 
-ENGINE = {
-    "label": "Hollin Drover 2.0", "cylinders": 4, "firing_order": [1, 3, 4, 2], "fuel": "petrol",
-    "ignition": "coil_on_plug", "injection": "port",
-}  # fmt: skip
-SPEEDS = {"readings": [{"text": "seen"}]}
-DATABASE = "fairwitness.sqlite3"
-
-
-def a_case(person: Person) -> int:
-    """A new case; its number."""
-    status, said = person.ask("/api/cases/", {"title": "Bus 3", "engine": ENGINE})
-    if status != 201:
-        raise RuntimeError(said)
-    return int(said["id"])
-
-
-def work(person: Person, case: int, number: int) -> tuple[str, int]:
-    """One small piece of work, that is found again by its text."""
-    text = f"piece {number}"
-    status, _ = person.ask(f"/api/cases/{case}/observations/", {"test": "note", "data": {"text": text}})
-    return text, status
-
-
-def texts_kept(folder: Path) -> set[str]:
-    """Texts in the database, read beside the server."""
-    with closing(sqlite3.connect(folder / DATABASE)) as opened:
-        found = opened.execute("SELECT json_extract(data, '$.text') FROM cases_storedobservation").fetchall()
-        if opened.execute("PRAGMA integrity_check").fetchone() != ("ok",):
-            raise RuntimeError("damaged")
-    return {text for (text,) in found if text}
+EARLIER = Path(__file__).resolve().parents[1] / "tests" / "data" / "shop-0.1.0.sqlite3.gz"
 
 
 def killed(folder: Path, rounds: int) -> str:
-    """Killed at a random moment while four people write; everything acknowledged must be there."""
+    """Killed at a random moment of notes, captures and imports; everything acknowledged must be there."""
     shop, rng = Shop(folder / "killed"), random.Random(1)
     shop.start()
     people = [shop.add(f"person{i}", "lead") for i in range(4)]
     case, acknowledged, broken = a_case(people[0]), set(), 0
+    keeps_captures(people[2], case)(0)
+    package = people[3].ask(f"/api/cases/{case}/package/")[1]
+    others = [keeps_captures(people[2], a_case(people[2])), imports_packages(people[3], package)]
+    works = [writes_notes(people[0], case), writes_notes(people[1], case), *others]
     for turn in range(rounds):
         stop = threading.Event()
-
-        def write(person: Person, first: int, stop: threading.Event = stop) -> None:
-            number = first
-            while not stop.is_set():
-                try:
-                    text, status = work(person, case, number)
-                except (OSError, HTTPException):  # it was killed under the request
-                    return
-                if status == 201:
-                    acknowledged.add(text)
-                number += 1
-
-        threads = [threading.Thread(target=write, args=(p, turn * 10**6 + i * 10**5)) for i, p in enumerate(people)]
-        for thread in threads:
-            thread.start()
-        time.sleep(rng.uniform(0.3, 3.0))
+        threads = until_stopped(works, (turn + 1) * 10**6, stop, acknowledged)
+        time.sleep(rng.uniform(0.3, 2.0))
         shop.end(signal.SIGKILL)
         stop.set()
         for thread in threads:
             thread.join()
-        broken += not acknowledged <= texts_kept(shop.folder)
+        broken += not acknowledged <= stored(shop.folder)
         shop.start()
     checked = shop.command("check")
     shop.end()
+    kinds = Counter(piece.kind for piece in acknowledged)
+    counts = ", ".join(f"{count} {kind}s" for kind, count in sorted(kinds.items()))
     said = checked.stdout.strip() or checked.stderr.strip()
-    return f"killed {rounds} times: {len(acknowledged)} acknowledged, {broken} times something was missing; {said}"
+    return f"killed {rounds} times: {counts} acknowledged, {broken} times something was missing; {said}"
+
+
+def migrated(folder: Path, rounds: int) -> str:
+    """Killed while the database of an earlier version is brought up to date; the next start must finish it."""
+    rng, failed, cases = random.Random(2), 0, Counter()
+    for turn in range(rounds):
+        shop = Shop(folder / f"migrated-{turn}")
+        shop.folder.mkdir(parents=True)
+        (shop.folder / DATABASE).write_bytes(gzip.decompress(EARLIER.read_bytes()))
+        shop.begin()
+        time.sleep(rng.uniform(0.5, 4.0))
+        shop.end(signal.SIGKILL)
+        shop.start()
+        person = shop.add("nell", "lead")
+        listed = person.ask("/api/cases/")[1]["cases"]
+        boards = [person.ask(f"/api/cases/{c['id']}/")[0] for c in listed]
+        cases[len(listed)] += 1
+        failed += any(code != 200 for code in boards) or shop.command("check").returncode != 0
+        shop.end()
+    seen = ", ".join(f"{count} times {cases_} cases" for cases_, count in cases.items())
+    return f"killed {rounds} times while an earlier database is brought up to date: {failed} failed; {seen}"
+
+
+def kept_copies(folder: Path, rounds: int) -> str:
+    """Killed while a backup is made; what has the name of a backup must be whole."""
+    shop, rng, whole = Shop(folder / "copies"), random.Random(3), 0
+    shop.start()
+    person = shop.add("nell", "lead")
+    case = a_case(person)
+    for number in range(20):
+        keeps_captures(person, case)(number)
+    into, damaged = folder / "into", 0
+    for _ in range(rounds):
+        making = subprocess.Popen(
+            [*CLI, "backup", str(into), "--keep", "0"],
+            env=shop.env,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+        )
+        time.sleep(rng.uniform(0.2, 1.6))
+        making.kill()
+        making.wait()
+    for backup in sorted(into.glob("*.sqlite3")):
+        with closing(sqlite3.connect(backup)) as opened:
+            good = opened.execute("PRAGMA integrity_check").fetchone() == ("ok",)
+            good = good and opened.execute("SELECT count(*) FROM captures_storedcapture").fetchone() == (20,)
+        whole, damaged = whole + good, damaged + (not good)
+    shop.end()
+    return f"killed {rounds} times while a backup is made: {whole} finished and whole, {damaged} damaged"
 
 
 def stopped_in_mid_upload(folder: Path) -> str:
@@ -118,19 +142,20 @@ def locked(folder: Path, seconds: float = 30.0) -> str:
     with closing(sqlite3.connect(shop.folder / DATABASE, isolation_level=None)) as holding:
         holding.execute("BEGIN IMMEDIATE")
         began = time.monotonic()
-        status, said = person.ask(f"/api/cases/{case}/observations/", {"test": "note", "data": {"text": "x"}})
+        _, status, said = noted(person, case, 0)
         waited = time.monotonic() - began
         reading = person.ask(f"/api/cases/{case}/")[0]
         time.sleep(max(0.0, seconds - waited))
         holding.execute("ROLLBACK")
-    after = work(person, case, 1)[1]
+    after = noted(person, case, 1)[1]
     shop.end()
-    return (f"locked for {seconds:.0f} s: writing answered {status} after {waited:.0f} s, “{said.get('sentence')}”; "
+    words = said.get("sentence") if isinstance(said, dict) else said
+    return (f"locked for {seconds:.0f} s: writing answered {status} after {waited:.0f} s, “{words}”; "
             f"reading answered {reading}, writing after it {after}")  # fmt: skip
 
 
 @contextmanager
-def small_disk(folder: Path, megabytes: int):
+def small_disk(folder: Path, megabytes: int) -> Iterator[Path]:
     """A disk of its own that is full soon."""
     folder.mkdir(parents=True)
     subprocess.run(["mount", "-t", "tmpfs", "-o", f"size={megabytes}m", "tmpfs", str(folder)], check=True)
@@ -148,29 +173,34 @@ def full(folder: Path) -> str:
         person = shop.add("nell", "lead")
         case, kept = a_case(person), set()
         filler = disk / "filler"
-        free = 10**9
-        while free > 300_000:
-            with filler.open("ab") as out:
-                try:
-                    out.write(b"x" * min(500_000, max(free - 250_000, 10_000)))
-                except OSError:
-                    break
-            free = int(subprocess.run(["df", "--output=avail", "-B1", str(disk)], capture_output=True, text=True,
-                                      check=True).stdout.split()[-1])  # fmt: skip
+        _fill(disk, filler)
         status, said = 201, {}
         for number in range(400):
-            body = {"test": "note", "data": {"text": f"piece {number} " + "z" * 3000}}
-            status, said = person.ask(f"/api/cases/{case}/observations/", body)
+            piece, status, said = noted(person, case, number, " " + "z" * 3000)
             if status != 201:
                 break
-            kept.add(body["data"]["text"])
+            kept.add(piece)
+        by_capture = person.send_file(f"/api/cases/{case}/captures/", "crank.csv", a_crank(1, 60_000))[0]
         filler.unlink()
-        after = work(person, case, 9999)[1]
-        lost = kept - texts_kept(shop.folder)
+        after = noted(person, case, 9999)[1]
+        lost = kept - stored(shop.folder)
         shop.end()
     words = said.get("sentence") if isinstance(said, dict) else said
-    return (f"full disk: {len(kept)} acknowledged, {len(lost)} missing; the next answered {status}, “{words}”; "
-            f"with room again {after}")  # fmt: skip
+    return (f"full disk: {len(kept)} acknowledged, {len(lost)} missing; the next answered {status}, “{words}”, an "
+            f"upload {by_capture}; with room again {after}")  # fmt: skip
+
+
+def _fill(disk: Path, filler: Path) -> None:
+    """All but a quarter of a megabyte."""
+    free = 10**9
+    while free > 300_000:
+        with filler.open("ab") as out:
+            try:
+                out.write(b"x" * min(500_000, max(free - 250_000, 10_000)))
+            except OSError:
+                return
+        told = subprocess.run(["df", "--output=avail", "-B1", str(disk)], capture_output=True, text=True, check=True)
+        free = int(told.stdout.split()[-1])
 
 
 def read_only(folder: Path) -> str:
@@ -179,8 +209,7 @@ def read_only(folder: Path) -> str:
         shop = Shop(disk / "shop")
         shop.start()
         person = shop.add("nell", "lead")
-        case = a_case(person)
-        work(person, case, 1)
+        noted(person, a_case(person), 1)
         shop.end()
         subprocess.run(["mount", "-o", "remount,ro", str(disk)], check=True)
         refused = shop.command("users", "add", "otto", typed="a-long-test-word")
@@ -189,59 +218,10 @@ def read_only(folder: Path) -> str:
     return f"read-only disk: users add said “{refused.stderr.strip()}”, serve said “{served.stderr.strip()[-200:]}”"
 
 
-def soak(folder: Path, minutes: float) -> str:
-    """Eight people for a while with two workers: boards, lists, notes, bench and exports."""
-    shop = Shop(folder / "soak", workers=2)
-    shop.start()
-    people = [shop.add(f"person{i}", "lead") for i in range(8)]
-    until(lambda: people[0].ask("/api/bench/")[0] == 200, "the bench answers")
-    cases = [a_case(person) for person in people]
-    light: list[float] = []
-    codes: Counter[int] = Counter()
-    memory: list[float] = []
-    over = time.monotonic() + 60 * minutes
-
-    def day(person: Person, case: int, seed: int) -> None:
-        rng, number = random.Random(seed), 0
-        while time.monotonic() < over:
-            number += 1
-            asked = rng.choice(["/api/cases/", f"/api/cases/{case}/", "/api/words/", "/api/session/", "/api/bench/"])
-            began = time.monotonic()
-            codes[person.ask(asked)[0]] += 1
-            light.append(time.monotonic() - began)
-            if number % 20 == 0:
-                codes[work(person, case, number)[1]] += 1
-            if number % 60 == 0:
-                codes[person.ask(f"/api/cases/{case}/package/")[0]] += 1
-            time.sleep(rng.uniform(0.2, 1.0))
-
-    threads = [threading.Thread(target=day, args=(p, c, i)) for i, (p, c) in enumerate(zip(people, cases, strict=True))]
-    for thread in threads:
-        thread.start()
-    while any(thread.is_alive() for thread in threads):
-        memory.append(_resident_mb(shop.server.pid if shop.server else 0))
-        time.sleep(min(15.0, 6 * minutes))
-    shop.end()
-    p95 = statistics.quantiles(light, n=20)[-1]
-    errors = sum(count for code, count in codes.items() if code >= 400)
-    return (f"eight people for {minutes:g} min with two workers: {sum(codes.values())} requests, {errors} errors, "
-            f"p95 of light ones {p95:.2f} s, memory {memory[0]:.0f} MB first, {memory[-1]:.0f} MB last")  # fmt: skip
-
-
-def _resident_mb(root: int) -> float:
-    """Resident memory of a process and all below it."""
-    told = subprocess.run(["ps", "-e", "-o", "pid=,ppid=,rss="], capture_output=True, text=True, check=True).stdout
-    rows = [tuple(map(int, line.split())) for line in told.splitlines()]
-    wanted = {root}
-    for _ in range(6):
-        wanted |= {pid for pid, parent, _ in rows if parent in wanted}
-    return sum(rss for pid, _, rss in rows if pid in wanted) / 1024
-
-
 def main() -> int:
     """Run what is asked for, a line each."""
     parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--only", nargs="*", default=["killed", "stopped", "locked", "full", "read_only", "soak"])
+    parser.add_argument("--only", nargs="*", default=None)
     parser.add_argument("--rounds", type=int, default=100)
     parser.add_argument("--minutes", type=float, default=30.0)
     given = parser.parse_args()
@@ -250,13 +230,17 @@ def main() -> int:
         folder = Path(made)
         known = {
             "killed": lambda: killed(folder, given.rounds),
+            "migrated": lambda: migrated(folder, max(1, given.rounds // 5)),
+            "copies": lambda: kept_copies(folder, max(1, given.rounds // 5)),
             "stopped": lambda: stopped_in_mid_upload(folder),
             "locked": lambda: locked(folder),
             "full": lambda: full(folder),
             "read_only": lambda: read_only(folder),
+            "imports": lambda: three_imports(folder),
+            "restored": lambda: restored(folder),
             "soak": lambda: soak(folder, given.minutes),
         }
-        for name in given.only:
+        for name in given.only or known:
             print(known[name](), flush=True)
     return 0
 

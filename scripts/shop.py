@@ -19,7 +19,7 @@ from typing import Any
 
 PASSWORD = "a-long-test-word"
 CLI = (sys.executable, "-m", "fairwitness.cli")
-SECONDS = 60.0
+SECONDS, PATIENCE = 60.0, 90.0
 
 
 def free_port() -> int:
@@ -48,10 +48,15 @@ class Shop:
         self.address = f"http://127.0.0.1:{self.port}"
         self.server: subprocess.Popen[str] | None = None
 
-    def start(self) -> str:
-        """Serve; gives the first line that is printed."""
+    def begin(self) -> subprocess.Popen[str]:
+        """Have it start, and wait for nothing."""
         words = [*CLI, "serve", "--workers", str(self.workers), "--port", str(self.port)]
         self.server = subprocess.Popen(words, env=self.env, stdout=subprocess.PIPE, text=True)
+        return self.server
+
+    def start(self) -> str:
+        """Serve; gives the first line that is printed."""
+        self.begin()
         line = self.server.stdout.readline() if self.server.stdout else ""
         until(self.answers, "the server answers")
         return line
@@ -103,25 +108,29 @@ class Person:
         data = None if body is None else json.dumps(body).encode()
         return self._said(path, data, "application/json", method)
 
-    def send_file(self, path: str, name: str, data: bytes, **fields: str) -> tuple[int, Any]:
+    def send_file(
+        self, path: str, name: str, data: bytes, *, seconds: float = PATIENCE, **fields: str
+    ) -> tuple[int, Any]:
         """Send a file of a form."""
         line = uuid.uuid4().hex
         parts = [f'--{line}\r\nContent-Disposition: form-data; name="{k}"\r\n\r\n{v}\r\n' for k, v in fields.items()]
         head = f'--{line}\r\nContent-Disposition: form-data; name="file"; filename="{name}"\r\n\r\n'
         body = "".join(parts).encode() + head.encode() + data + f"\r\n--{line}--\r\n".encode()
-        return self._said(path, body, f"multipart/form-data; boundary={line}", "POST")
+        return self._said(path, body, f"multipart/form-data; boundary={line}", "POST", seconds)
 
     def cookies(self) -> str:
         """As a header."""
         return "; ".join(f"{c.name}={c.value}" for c in self.jar)
 
-    def _said(self, path: str, data: bytes | None, kind: str, method: str | None) -> tuple[int, Any]:
+    def _said(
+        self, path: str, data: bytes | None, kind: str, method: str | None, seconds: float = PATIENCE
+    ) -> tuple[int, Any]:
         token = next((c.value or "" for c in self.jar if c.name == "csrftoken"), "")
         asked = urllib.request.Request(
             self.address + path, data, {"X-CSRFToken": token, "Content-Type": kind}, method=method
         )
         try:
-            with self._opener.open(asked, timeout=90) as said:
+            with self._opener.open(asked, timeout=seconds) as said:
                 return said.status, _read(said.read())
         except urllib.error.HTTPError as error:
             return error.code, _read(error.read())
