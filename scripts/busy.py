@@ -97,6 +97,10 @@ def restored(folder: Path, seconds: float = 40.0) -> str:
     )
 
 
+def _said(person: Person, case: int) -> Any:
+    return person.ask(f"/api/cases/{case}/")[1]
+
+
 def soak(folder: Path, minutes: float) -> str:
     """Eight people for a while with two workers: boards, lists, notes, captures, bench and exports."""
     shop = Shop(folder / "soak", workers=2)
