@@ -12,7 +12,11 @@ from dataclasses import replace
 from pathlib import Path
 
 DATA = tempfile.TemporaryDirectory(prefix="fw-bench-")
-os.environ |= {"FAIRWITNESS_DATA": DATA.name, "DJANGO_SETTINGS_MODULE": "fairwitness.server.settings"}
+os.environ |= {
+    "FAIRWITNESS_PLAIN_HTTP": "1",
+    "FAIRWITNESS_DATA": DATA.name,
+    "DJANGO_SETTINGS_MODULE": "fairwitness.server.settings",
+}
 
 import django  # noqa: E402
 
@@ -195,7 +199,7 @@ def trace_figures(by: User) -> list[Figure]:
     with served(Path(DATA.name), demo=False) as address, browser() as driver:
         driver.set_script_timeout(60)
         driver.get(address)
-        driver.add_cookie({"name": "sessionid", "value": visitor.cookies["sessionid"].value})
+        driver.add_cookie({"name": "session", "value": visitor.cookies["session"].value})
         for _ in range(ROUNDS + 1):
             driver.get(f"{address}/cases/{case.pk}")
             waiting = WebDriverWait(driver, 30)

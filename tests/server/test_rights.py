@@ -7,6 +7,7 @@ import re
 import pytest
 from asgiref.sync import async_to_sync
 from asgiref.testing import ApplicationCommunicator
+from django.conf import settings
 from django.core.cache import cache
 from django.db import transaction
 from django.urls import URLPattern
@@ -142,8 +143,8 @@ def wrong_with(route, verb, role, who, address, as_user):
 def test_the_live_view_opens_for_who_may_measure(as_user, role):
     headers = [(b"origin", b"http://localhost"), (b"host", b"localhost")]
     if role != NOBODY:
-        cookies = as_user(person("asking", role)).cookies
-        headers.append((b"cookie", f"sessionid={cookies['sessionid'].value}".encode()))
+        cookies, name = as_user(person("asking", role)).cookies, settings.SESSION_COOKIE_NAME
+        headers.append((b"cookie", f"{name}={cookies[name].value}".encode()))
 
     async def opens() -> bool:
         asked = {"type": "websocket", "path": "/ws/bench/", "query_string": b"", "headers": headers, "subprotocols": []}

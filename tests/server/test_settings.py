@@ -2,6 +2,9 @@ import pytest
 from django.conf import settings
 from django.db import connection
 
+from fairwitness.core.errors import PeopleError
+from fairwitness.server.accounts import people
+
 
 def test_cookies_are_secure_outside_the_demo():
     assert settings.DEMO is False
@@ -35,3 +38,22 @@ def test_what_was_acknowledged_is_on_the_disk(transactional_db):
 
 def test_a_session_ends_with_the_day():
     assert settings.SESSION_COOKIE_AGE <= 24 * 3600
+
+
+def test_the_cookie_of_a_session_is_of_this_host_alone(client, technician):
+    client.force_login(technician)
+    held = client.cookies["__Host-session"]
+    assert held["secure"]
+    assert held["path"] == "/"
+    assert not held["domain"]
+
+
+def test_what_the_api_answered_does_not_stay_in_a_shared_browser(client, technician):
+    client.force_login(technician)
+    assert client.get("/api/cases/")["Cache-Control"] == "no-store"
+
+
+@pytest.mark.parametrize("password", ["elevensigns", "password1234", "technician-otto"])
+def test_short_common_and_telling_passwords_are_refused(db, password):
+    with pytest.raises(PeopleError):
+        people.add("technician-otto", role="technician", password=password)

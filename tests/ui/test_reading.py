@@ -47,7 +47,7 @@ def test_a_session_that_ended_leads_to_the_door_and_back(page):
     page.enter()
     page.open_case("Meals van 1")
     board = page.driver.current_url
-    page.driver.delete_cookie("sessionid")
+    page.driver.delete_cookie("session")
     page.press("Journal")
     page.at("/login")
     page.type("#login-name", "tamsin")

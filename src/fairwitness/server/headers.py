@@ -29,6 +29,18 @@ def content_security_policy(get_response: Answering) -> Answering:
     return answer
 
 
+def nothing_left_behind(get_response: Answering) -> Answering:
+    """What the API answered does not stay in a browser that the next person uses."""
+
+    def answer(request: HttpRequest) -> HttpResponseBase:
+        response = get_response(request)
+        if request.path.startswith("/api/"):
+            response["Cache-Control"] = "no-store"
+        return response
+
+    return answer
+
+
 def known_hosts(get_response: Answering) -> Answering:
     """Only under its own names: another site whose name was pointed here reads nothing, not even the page."""
 

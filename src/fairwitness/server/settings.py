@@ -45,6 +45,7 @@ MIDDLEWARE = [
     "fairwitness.server.headers.known_hosts",
     "django.middleware.security.SecurityMiddleware",
     "fairwitness.server.headers.content_security_policy",
+    "fairwitness.server.headers.nothing_left_behind",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
@@ -77,8 +78,9 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "accounts.User"
 AUTH_PASSWORD_VALIDATORS = [
-    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
 ]
 
 USE_TZ = True
@@ -95,6 +97,8 @@ WHITENOISE_MAX_AGE = 3600
 PLAIN_HTTP = configuration.switch(os.environ, "FAIRWITNESS_PLAIN_HTTP")
 """Cookies over plain HTTP too: in a workshop's own network without a proxy."""
 CSRF_COOKIE_SECURE = SESSION_COOKIE_SECURE = not DEMO and not PLAIN_HTTP
+SESSION_COOKIE_NAME = "__Host-session" if SESSION_COOKIE_SECURE else "session"
+"""A browser takes the first one over HTTPS only, and from this very host."""
 SESSION_COOKIE_AGE = 12 * 3600
 """Seconds; a working day, for machines that several people share."""
 SESSION_COOKIE_HTTPONLY = True
