@@ -1,6 +1,7 @@
 import io
 import json
 import zipfile
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -221,6 +222,19 @@ def test_a_zip_with_flipped_bytes_is_read_or_refused_in_words(data):
         read_package("bus.zip", keep_bytes=bytes(broken))
     except FairWitnessError as error:
         assert error.sentence
+
+
+@pytest.mark.parametrize("start", ["=HYPERLINK(A1)", "+1", "-1", "@SUM(A1)"])
+def test_no_name_of_a_channel_is_a_formula_of_a_spreadsheet_and_none_is_lost(four, start):
+    capture = cranking(four)
+    named = replace(capture, channels=tuple(replace(c, name=f"{start} {i}") for i, c in enumerate(capture.channels)))
+    written = write_package(Case(name="bus-3", engine=four, captures=(named,)))
+    with zipfile.ZipFile(io.BytesIO(written)) as opened:
+        table = next(name for name in opened.namelist() if name.endswith(".csv"))
+        header = opened.read(table).split(b"\n", 1)[0]
+    assert all(cell[:1].isalpha() for cell in header.decode().split(","))
+    again = read_package("bus.zip", keep_bytes=written).captures[0]
+    assert [c.name for c in again.channels] == [c.name for c in named.channels]
 
 
 def test_the_zip_opens_with_any_tool(four):

@@ -43,6 +43,14 @@ def test_nothing_outside_the_folder_can_be_read(folder, name):
         Inbox(folder, bytes_max=1000).read(name)
 
 
+def test_a_pipe_is_neither_offered_nor_waited_for(folder):
+    os.mkfifo(folder / "endless.csv")
+    box = Inbox(folder, bytes_max=1000)
+    assert "endless.csv" not in [f.name for f in box.waiting(now=9e9)]
+    with pytest.raises(InstrumentError):
+        box.read("endless.csv")
+
+
 def test_a_folder_that_is_not_there_is_told(tmp_path):
     with pytest.raises(InstrumentError, match="not there"):
         Inbox(tmp_path / "nowhere", bytes_max=10)
