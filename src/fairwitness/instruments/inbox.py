@@ -77,7 +77,8 @@ class Inbox:
         if name != Path(name).name or name in ("", ".", "..") or not name.lower().endswith(SUFFIXES):
             raise InstrumentError("There is no such file in the inbox.", where=name[:80])
         try:
-            handle = os.open(self._folder / name, os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK)  # a pipe would wait for its writer
+            # Not to wait for the writer of a pipe.
+            handle = os.open(self._folder / name, os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK)
         except OSError as error:
             raise InstrumentError("There is no such file in the inbox.", where=name[:80]) from error
         with os.fdopen(handle, "rb") as file:

@@ -23,6 +23,8 @@ SLIP = 0.03
 DEAD_SEALING, SOFT_SEALING = 0.3, 0.7
 """[M] sealing below which an ear misses a beat, and below which an engine spins light where all are so."""
 
+MARKS_TELL = 0.93
+"""[M] how often a cam that is off shows at its marks: a key that sheared behind its wheel does not."""
 COIL_FIRES, COIL_STEEP = 0.5, 0.8
 """[M] share of a sound coil's output that still starts an engine, and of its inductance below which a ramp is steep."""
 
@@ -86,7 +88,7 @@ def _only_coil(tested: VehicleUnderTest) -> str:
 
 
 def first_look(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
-    """Cadence, lamp, pump, oil, terminals, hoses, plug wells."""
+    """Cadence, lamp, pump, oil, terminals, hoses, plug wells, timing marks."""
     chain, parts = chain_of(tested), tested.parts
     sealing = np.array([parts[c].sealing for c in tested.order])
     faults = {f.fault for f in tested.vehicle.faults}
@@ -110,6 +112,7 @@ def first_look(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
         "plug_wells": "oil"
         if any((h.shunt_kv or 99.0) < 5.0 for h in parts.values()) and rng.random() < 0.3
         else "dry",
+        "timing_marks": "off" if "valve_timing_shifted" in faults and rng.random() < MARKS_TELL else "stand",
     }
     return _seen(tested, "first_look", shown, rng)
 

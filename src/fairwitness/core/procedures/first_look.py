@@ -151,6 +151,30 @@ ITEMS = {
             "off": _way("plug_wells", "off", "a lead off", "A lead or coil is not seated."),
         },
     ),
+    "timing_marks": Item(
+        title=_say("timing_marks.title", "Timing marks, the engine turned by hand"),
+        asked=_say("timing_marks.asked", "Timing marks"),
+        splits=_say("timing_marks.splits", "marks that do not stand together end the hunt, and spare the valves"),
+        tools=_say("timing_marks.tools", "spanners, a mirror"),
+        minutes=25,
+        cautions=(
+            _say(
+                "timing_marks.caution",
+                "Key out, gear in neutral. Turn it by the crank bolt in its running direction, never against what "
+                "stops it: a valve may stand on a piston. Covers and marks by the maker's procedure.",
+            ),
+        ),
+        mechanical=True,
+        ways={
+            "stand": _way("timing_marks", "stand", "stand together", "The timing marks stand together.", State.NORMAL),
+            "off": _way(
+                "timing_marks",
+                "off",
+                "do not",
+                "The timing marks do not stand together: the valves move at the wrong time.",
+            ),
+        },
+    ),
 }
 LOOKS = Looks(test=TEST, items=ITEMS)
 SPEC = LOOKS.spec(

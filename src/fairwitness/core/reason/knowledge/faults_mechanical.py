@@ -81,7 +81,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         words=phrase("fault.valve_timing_shifted", "valve timing shifted"),
         owner=phrase("owner.fault.valve_timing_shifted", "the valves open and close at the wrong time"),
         prior=2.0,
-        proof=proof.where("cam_timing", "cylinder_pressure"),
+        proof=proof.where("cam_timing", "cylinder_pressure", "first_look:timing_marks"),
         bends_valves=True,
         no_start=0.25,
     ),

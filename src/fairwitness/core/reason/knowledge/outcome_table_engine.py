@@ -49,6 +49,10 @@ secondary_leak                        | dry 60, oil 25, water 15
 plug_tracking                         | dry 70, oil 20, water 10
 secondary_open                        | dry 80, off 20
 
+@ first_look:timing_marks
+sound                                 | stand 98, off 2
+valve_timing_shifted                  | off 90, stand 10
+
 @ no_start:spark
 sound                                 | strong 94, weak 3, none 1, comes_and_goes 1, key_on 1
 crank_signal_lost                     | none 90, comes_and_goes 9, strong 1

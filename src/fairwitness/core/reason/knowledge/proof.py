@@ -92,10 +92,11 @@ def outcome(id: str, words: Message, kind: str, *outcomes: str, by: tuple[str, .
 
 
 def heard_leaving(categorical: Sequence[CategoricalEvidence]) -> bool:
-    """Whether a test said where the pressure goes: air that is heard, or valves seen to move wrongly."""
+    """Whether a test said where the pressure goes: air that is heard, or valves seen, or marked, to move wrongly."""
     return any(
         (s.kind == "leak_down" and s.outcome != "silent")
         or (s.kind in ("valve_events", "cam_timing") and s.outcome != "usual")
+        or (s.kind == "first_look:timing_marks" and s.outcome == "off")
         for s in categorical
     )
 
