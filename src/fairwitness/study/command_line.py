@@ -58,7 +58,10 @@ def add_to(commands: Any) -> None:
         help="policies: the world the simulator grew up in, or worlds that nothing was fitted on",
     )
     study.add_argument(
-        "--densities", type=Path, default=FITS, help="policies: folder of the fits that never met what is left out"
+        "--densities",
+        type=Path,
+        default=LEFT_OUT_FITS,
+        help="policies: folder of the fits that never met what is left out",
     )
     study.add_argument("--scheduler", default=None, help="policies: address of a running Dask scheduler")
     study.add_argument("--ledger", type=Path, default=None, help="policies: file of results, to go on with later")
@@ -77,6 +80,8 @@ def add_to(commands: Any) -> None:
 
 
 FITS = Path("var/fit")
+LEFT_OUT_FITS = Path("docs/accuracy/left_out")
+"""What the study of worlds left out reads; kept with its figures."""
 
 
 def _fit(given: argparse.Namespace) -> int:
@@ -85,7 +90,7 @@ def _fit(given: argparse.Namespace) -> int:
     known = pool.gathered(readings, seeds, workers=given.workers, tell=lambda line: print(line, file=sys.stderr))
     command = f"fairwitness fit --vehicles {given.vehicles} --seed {given.seed}"
     if given.left_out:
-        pool.write_left_out(known, given.out or FITS, command=f"{command} --left-out")
+        pool.write_left_out(known, given.out or LEFT_OUT_FITS, command=f"{command} --left-out")
         return 0
     out = given.out or FITS / "densities.txt"
     by_hand = writing.shipped_by_hand(out.read_text(encoding="utf-8")) if out.exists() else ""
