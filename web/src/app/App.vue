@@ -18,6 +18,8 @@ const bay = useStorage<'day' | 'night'>('fair-witness-bay', 'day')
 document.documentElement.dataset.bay = bay.value
 
 const caseId = computed(() => (typeof route.params.id === 'string' ? route.params.id : ''))
+/** Where a link is opened that is for somebody else, nobody's frame is around it. */
+const framed = computed(() => session.loggedIn && !route.meta.open)
 const links = computed(() => [
   { name: 'cases', words: 'Cases', to: '/cases' },
   { name: 'intake', words: 'New case', to: '/cases/new' },
@@ -60,7 +62,7 @@ useKeys({
 <template>
   <el-config-provider size="large">
     <a class="skip" href="#main">Skip to the content</a>
-    <div v-if="session.loggedIn" class="frame">
+    <div v-if="framed" class="frame">
       <nav class="rail" aria-label="Views">
         <p class="name">Fair<br />Witness</p>
         <router-link
