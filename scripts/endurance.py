@@ -23,7 +23,7 @@ from contextlib import closing, contextmanager
 from pathlib import Path
 
 from busy import restored, soak, three_imports
-from shop import CLI, Shop
+from shop import CLI, Shop, until
 from shop_work import (
     DATABASE,
     a_case,
@@ -51,8 +51,10 @@ def killed(folder: Path, rounds: int) -> str:
     works = [writes_notes(people[0], case), writes_notes(people[1], case), *others]
     for turn in range(rounds):
         stop = threading.Event()
+        known = len(acknowledged)
         threads = until_stopped(works, (turn + 1) * 10**6, stop, acknowledged)
-        time.sleep(rng.uniform(0.3, 2.0))
+        until(lambda known=known: len(acknowledged) > known, "the first piece of the round")
+        time.sleep(rng.uniform(0.0, 2.0))
         shop.end(signal.SIGKILL)
         stop.set()
         for thread in threads:
