@@ -7,6 +7,7 @@ import random
 import zipfile
 
 import pytest
+import zstandard
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.utils import timezone
 
@@ -14,6 +15,7 @@ from fairwitness.core.errors import CustodyError
 from fairwitness.core.model.engine import even_engine
 from fairwitness.server.captures import looking, samples, services
 from fairwitness.server.captures.models import SampleChunk, StoredCapture
+from fairwitness.server.captures.packing import HEADER, has_checksum
 from fairwitness.server.cases.journal import seal_of
 from fairwitness.server.cases.models import JournalEntry, StoredCase
 from fairwitness.server.keeping.evidence import check_evidence
@@ -67,6 +69,32 @@ def test_nor_does_one_in_a_piece_of_it(kept, seed):
     change(kept, seed=seed, bit=8 * 5 + 8 * 40 + seed * 97)
     with pytest.raises(CustodyError):
         samples.read_spans(kept, 0, 0, 100)
+
+
+def without_sums(stored):
+    """Its pieces as the first version kept them."""
+    for chunk in SampleChunk.objects.filter(channel__capture=stored):
+        body = zstandard.ZstdDecompressor().decompress(bytes(chunk.data)[HEADER.size :])
+        plain = zstandard.ZstdCompressor(level=1, write_checksum=False).compress(body)
+        SampleChunk.objects.filter(pk=chunk.pk).update(data=bytes(chunk.data)[: HEADER.size] + plain)
+
+
+def test_pieces_of_the_first_version_get_their_checksums_at_the_first_check_and_look_the_same(kept):
+    before = samples.read(kept)
+    without_sums(kept)
+    assert check_evidence().changed == ()
+    assert all(has_checksum(c.data) for c in SampleChunk.objects.filter(channel__capture=kept))
+    assert samples.read(kept).sha256 == before.sha256
+    change(kept, bit=8 * 5 + 8 * 40)
+    with pytest.raises(CustodyError):
+        samples.read_spans(kept, 0, 0, 100)
+
+
+def test_what_is_not_what_was_kept_gets_no_checksum(kept):
+    without_sums(kept)
+    StoredCapture.objects.filter(pk=kept.pk).update(sha256="0" * 64)
+    assert check_evidence().changed
+    assert not any(has_checksum(c.data) for c in SampleChunk.objects.filter(channel__capture=kept))
 
 
 def test_a_changed_hash_is_no_better_than_changed_samples(kept):

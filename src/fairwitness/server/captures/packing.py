@@ -126,6 +126,14 @@ def _compressor() -> zstandard.ZstdCompressor:
     return zstandard.ZstdCompressor(level=PACK_LEVEL, write_checksum=True)
 
 
+def has_checksum(data: bytes | memoryview) -> bool:
+    """Whether a packed piece carries one; pieces of the first version do not."""
+    try:
+        return bool(zstandard.get_frame_parameters(bytes(data[HEADER.size :])).has_checksum)
+    except zstandard.ZstdError as error:
+        raise CustodyError("a stored piece of its samples was changed") from error
+
+
 def pack_coded(codes: CodeArray, values: Float32Array) -> bytes:
     """Compress places in a table together with the part of the table they use.
 

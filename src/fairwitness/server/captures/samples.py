@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -11,6 +11,7 @@ from itertools import islice
 from typing import TypeVar
 
 import numpy as np
+from django.db import transaction
 from numpy.typing import NDArray
 
 from fairwitness.core.errors import CaptureError, CustodyError
@@ -21,6 +22,7 @@ from fairwitness.server.captures.packing import (
     CHUNK_SAMPLES,
     Float32Array,
     coded,
+    has_checksum,
     pack,
     pack_coded,
     unpack,
@@ -149,12 +151,37 @@ def write(stored: StoredCapture, capture: Capture, packed: Iterable[Packed]) -> 
         )
         for position, channel in enumerate(capture.channels)
     ]
+    _keep(rows, packed)
+
+
+def _keep(rows: Sequence[StoredChannel], packed: Iterable[Packed]) -> None:
     pieces = iter(packed)
     while batch := list(islice(pieces, ROWS_AT_ONCE)):
         SampleChunk.objects.bulk_create(
             SampleChunk(channel=rows[p.position], level=p.level, index=p.index, count=p.count, data=p.data)
             for p in batch
         )
+
+
+def seal_pieces(stored: StoredCapture, capture: Capture) -> bool:
+    """Pack a capture anew whose pieces carry no checksums, as the first version kept them; False where they do.
+
+    Parameters
+    ----------
+    stored : StoredCapture
+    capture : Capture
+        As ``read`` gave it: compared with its hash.
+    """
+    chunks = SampleChunk.objects.filter(channel__capture=stored)
+    first = chunks.values_list("data", flat=True).first()
+    if first is None or has_checksum(first):
+        return False
+    with packing(capture) as packed:
+        pieces = tuple(packed)
+    with transaction.atomic():
+        chunks.delete()
+        _keep(list(stored.channels.all()), pieces)
+    return True
 
 
 def _levels_of(samples: NDArray[Value]) -> list[NDArray[Value]]:

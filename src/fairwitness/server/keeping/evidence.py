@@ -120,7 +120,7 @@ def _gone(line: JournalEntry) -> str:
 def _why_not(stored: StoredCapture) -> str:
     """Why a capture cannot be believed any more; empty where it can."""
     try:
-        samples.read(stored)
+        samples.seal_pieces(stored, samples.read(stored))
     except CustodyError as error:
         return error.what
     except Exception as error:  # whatever else a changed row does to reading
