@@ -4,10 +4,12 @@ import numpy as np
 import pytest
 
 from fairwitness.core.errors import SimulationError
+from fairwitness.core.procedures import engine_circuits, first_look, no_start
 from fairwitness.core.procedures.registry import OBSERVATION_TESTS, measure_observation
 from fairwitness.core.procedures.specs import SPECS
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.gauges import GAUGES, observe
+from fairwitness.simulate.gauges_engine import USUAL
 from fairwitness.simulate.health import Fault
 from fairwitness.simulate.under_test import VehicleUnderTest
 
@@ -63,3 +65,12 @@ def test_warm_copper_reads_more_than_cold():
         return np.mean([o.data["ohms"] for o in seen if o.data["item"] == "injector"])
 
     assert ohms(hot=True) / ohms(hot=False) == pytest.approx(1 + 0.00393 * 65, rel=0.02)  # copper, IEC 60028
+
+
+@pytest.mark.parametrize(
+    "looks", [first_look.LOOKS, no_start.LOOKS, engine_circuits.LOOKS], ids=lambda looks: looks.test
+)
+def test_whatever_is_looked_at_has_a_usual_way_that_its_test_knows(looks):
+    usual = USUAL[looks.test]
+    assert set(usual) == set(looks.items)
+    assert all(way in looks.items[item].ways for item, way in usual.items())

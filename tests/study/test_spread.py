@@ -1,5 +1,7 @@
 """Work over cores and over a cluster."""
 
+import time
+
 import pytest
 
 from fairwitness.core.errors import SimulationError
@@ -12,6 +14,19 @@ def square(seed):
 
 def test_all_cores_do_all_of_it():
     assert sorted(spread(square, range(6), workers=2)) == [0, 1, 4, 9, 16, 25]
+
+
+def broken_or_slow(seed):
+    if seed == 0:
+        raise ValueError("seed 0")
+    time.sleep(0.2)
+
+
+def test_after_a_fault_nobody_waits_for_what_is_left():
+    began = time.monotonic()
+    with pytest.raises(ValueError, match="seed 0"):
+        list(spread(broken_or_slow, range(500), workers=2))
+    assert time.monotonic() - began < 45.0  # the rest would take 50 s
 
 
 def test_a_scheduler_that_is_there_already_is_used():

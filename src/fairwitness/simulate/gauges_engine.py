@@ -191,6 +191,7 @@ USUAL: Mapping[str, Mapping[str, str]] = {
         "terminals": "tight",
         "hoses": "on",
         "plug_wells": "dry",
+        "timing_marks": "stand",
     },
     "no_start": {
         "spark": "strong",

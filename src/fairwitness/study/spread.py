@@ -40,8 +40,11 @@ def spread(
         yield from _on_cluster(work, seeds, scheduler)
         return
     with all_cores(workers) as pool:
-        for done in as_completed([pool.submit(work, seed) for seed in seeds]):
-            yield done.result()
+        try:
+            for done in as_completed([pool.submit(work, seed) for seed in seeds]):
+                yield done.result()
+        finally:  # after a fault nobody waits for what is left
+            pool.shutdown(wait=False, cancel_futures=True)
 
 
 def _on_cluster(work: Callable[[int], Result], seeds: Sequence[int], scheduler: str) -> Iterator[Result]:
