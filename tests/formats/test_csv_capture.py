@@ -5,7 +5,7 @@ from hypothesis import strategies as st
 
 from fairwitness.core.errors import CaptureError, TableError
 from fairwitness.core.model.capture import Role, SetUp
-from fairwitness.formats.csv_capture import ColumnUse, look_at, read_capture
+from fairwitness.formats.csv_capture import WHOLE_BYTES, ColumnUse, look_at, read_capture
 
 SINE = 120 + 50 * np.sin(np.arange(400) / 7)
 
@@ -56,6 +56,47 @@ def test_a_table_without_time_asks_for_the_rate():
     with pytest.raises(TableError, match="Name the sample rate"):
         read_capture(data, uses, name="x", set_up=SetUp())
     assert read_capture(data, uses, name="x", set_up=SetUp(), sample_rate_hz=500.0).time.rate_hz == 500.0
+
+
+def rested_then_cranked(rows, *, cranks_from=0.5, spike_at=None):
+    """A clamp that only rustles at first, as a file of no named columns."""
+    rng = np.random.default_rng(4)
+    amperes = rng.normal(0.0, 0.4, rows)
+    first = int(cranks_from * rows)
+    amperes[first:] += 140.0 + 40.0 * np.cos(np.arange(rows - first) / 40.0)
+    if spike_at is not None:
+        amperes[spike_at] = 900.0
+    lines = (f"{i / 10_000:.4f},{a:.2f}" for i, a in enumerate(amperes))
+    return ("\n".join(["time,channel A", *lines]) + "\n").encode()
+
+
+@pytest.mark.parametrize("rows", [20_000, 400_000])
+def test_what_only_comes_late_is_in_the_picture_and_tells_what_the_column_is(rows):
+    data = rested_then_cranked(rows, cranks_from=0.7)
+    assert (len(data) > WHOLE_BYTES) is (rows > 100_000)
+    time, clamp = look_at(data).columns
+    assert time.role is Role.TIME
+    assert clamp.role is Role.STARTER_CURRENT
+    seen = np.array(clamp.preview)
+    assert seen[: seen.size // 2].max() < 5.0
+    assert seen[-20:].max() > 170.0
+    assert seen[-20:].min() < 110.0
+
+
+def test_no_extreme_is_missing_from_the_picture_of_a_table_that_is_read_whole():
+    assert max(look_at(rested_then_cranked(20_000, spike_at=3_333)).columns[1].preview) == 900.0
+
+
+def test_a_fault_far_down_a_long_table_is_told_by_its_line_when_it_is_kept():
+    lines = rested_then_cranked(400_000).split(b"\n")
+    at = 250_000
+    lines[at] = b"20.0,broken"
+    data = b"\n".join(lines)
+    guess = look_at(data)
+    uses = [ColumnUse(column="time", role=Role.TIME, unit="s")]
+    uses.append(ColumnUse(column="channel A", role=Role.STARTER_CURRENT, unit="A"))
+    with pytest.raises(TableError, match=f"Line {at + 1}, column channel A: 'broken'"):
+        read_capture(data, uses, name="x", set_up=SetUp(), layout=guess.layout)
 
 
 def test_a_table_without_a_header_is_read():

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from fairwitness.core.errors import TableError
-from fairwitness.core.model.capture import Capture, Role, SetUp
+from fairwitness.core.model.capture import Capture, Role, SampleArray, SetUp
 from fairwitness.formats.columns import ColumnGuess, ColumnUse, capture_of, checked_uses, guess_columns, unit_of
 from fairwitness.formats.tables import COLUMNS_MAX, Layout, read_columns
 
 HEAD_BYTES = 262_144
-PREVIEW_ROWS = 2000
+WHOLE_BYTES = 4 * 1024 * 1024
+"""Looked at whole; of what is larger as much again in stretches."""
+STRETCHES, STRETCH_BYTES = 100, 32_768
 LINES_LOOKED_AT = 400
 NUMBER = re.compile(r"^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?$")
 UNIT_IN_HEADER = re.compile(r"^(.*?)\s*[\[(/]\s*([A-Za-zµμ°1]+)\s*[\])]?\s*$")
@@ -34,7 +36,7 @@ def look_at(data: bytes, *, where: str = "file") -> TableGuess:
     Parameters
     ----------
     data : bytes
-        The file, or its beginning.
+        The file; of a large one stretches from all over are looked at.
     where : str
 
     Returns
@@ -54,8 +56,7 @@ def look_at(data: bytes, *, where: str = "file") -> TableGuess:
     header = [_cells(line, delimiter) for line in lines[:first_row]]
     names, units = _names_and_units(header, width)
     layout = Layout(delimiter=delimiter, decimal=decimal, skip_lines=first_row, columns=tuple(names), encoding=encoding)
-    head = "\n".join(lines[: first_row + PREVIEW_ROWS]).encode()
-    arrays = read_columns(head, replace(layout, encoding="utf-8"), exact=tuple(names), where=where)
+    arrays = _looked_at(data, layout, where)
     columns, timed = guess_columns(names, units, arrays)
     return TableGuess(layout=layout, columns=columns, needs_rate=not timed)
 
@@ -95,6 +96,29 @@ def read_capture(
     checked_uses(uses, layout.columns, where=name)
     arrays = read_columns(data, layout, exact=[u.column for u in uses if u.role is Role.TIME], where=name)
     return capture_of(arrays, uses, name=name, set_up=set_up, sample_rate_hz=sample_rate_hz)
+
+
+def _looked_at(data: bytes, layout: Layout, where: str) -> dict[str, SampleArray]:
+    """Columns of the whole table, or of stretches of it; a fault in a far stretch is told when it is kept, by line."""
+    if len(data) <= WHOLE_BYTES:
+        return read_columns(data, layout, exact=layout.columns, where=where)
+    try:
+        return read_columns(_from_all_over(data, layout), layout, exact=layout.columns, where=where)
+    except TableError:
+        return read_columns(data[: data.rindex(b"\n", 0, HEAD_BYTES) + 1], layout, exact=layout.columns, where=where)
+
+
+def _from_all_over(data: bytes, layout: Layout) -> bytes:
+    """A table short enough to be read at once: the head, and whole lines from many places of what follows."""
+    if layout.encoding == "utf-16":  # its line ends lie on even places only
+        return data[:WHOLE_BYTES]
+    kept = [data[: data.rindex(b"\n", 0, HEAD_BYTES) + 1]]
+    for place in range(1, STRETCHES):
+        begin = data.find(b"\n", HEAD_BYTES + place * (len(data) - HEAD_BYTES) // STRETCHES) + 1
+        end = data.rfind(b"\n", begin, begin + STRETCH_BYTES) + 1
+        if 0 < begin < end:
+            kept.append(data[begin:end])
+    return b"".join(kept)
 
 
 def _text(head: bytes, where: str) -> tuple[str, str]:

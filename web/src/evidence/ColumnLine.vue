@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import { words } from '@/shared/words'
 import type { ColumnUse } from './useTableImport'
 
-/** One column of the file: its first samples as a picture, and what it is. */
+/** One column of the file: the whole of it as a picture, and what it is. */
 const use = defineModel<ColumnUse>({ required: true })
 
 const UNITS = [
@@ -54,7 +54,7 @@ const ofCylinder = computed(() =>
       viewBox="0 0 100 32"
       preserveAspectRatio="none"
       role="img"
-      :aria-label="`First samples of ${use.column}`"
+      :aria-label="`The whole of ${use.column}`"
     >
       <path :d="path" />
     </svg>
