@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import argparse
 import gzip
+import json
 import random
 import resource
 import signal
@@ -26,6 +27,7 @@ from busy import restored, soak, three_imports
 from shop import CLI, Shop, until
 from shop_work import (
     DATABASE,
+    PLAN,
     a_case,
     a_crank,
     imports_packages,
@@ -182,7 +184,8 @@ def full(folder: Path) -> str:
             if status != 201:
                 break
             kept.add(piece)
-        by_capture = person.send_file(f"/api/cases/{case}/captures/", "crank.csv", a_crank(1, 60_000))[0]
+        where = f"/api/cases/{case}/captures/"
+        by_capture = person.send_file(where, "crank.csv", a_crank(1, 60_000), plan=json.dumps(PLAN))[0]
         filler.unlink()
         after = noted(person, case, 9999)[1]
         lost = kept - stored(shop.folder)
