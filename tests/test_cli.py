@@ -1,4 +1,6 @@
 import json
+import subprocess
+import sys
 import zipfile
 
 import pytest
@@ -29,6 +31,18 @@ def test_without_json_it_speaks(bus, capsys):
     said = capsys.readouterr().out
     assert "Cylinder 3 does not seal" in said
     assert "Ask next" in said
+
+
+def test_no_chance_is_told_as_certain(bus, capsys):
+    main(["diagnose", str(bus)])
+    assert "100 %)" not in capsys.readouterr().out.splitlines()[0]
+
+
+def test_whoever_has_read_enough_is_not_shown_a_trace(bus):
+    words = f"{sys.executable} -m fairwitness.cli diagnose {bus} --json | head -c 10"
+    read = subprocess.run(["bash", "-c", f"set -o pipefail; {words}"], capture_output=True, text=True, check=False)
+    assert read.stdout.startswith("{")
+    assert read.stderr == ""
 
 
 def test_a_folder_is_as_good_as_a_zip(bus, tmp_path, capsys):

@@ -6,6 +6,7 @@ A workshop's commands do not wait for the simulator and the studies to be loaded
 from __future__ import annotations
 
 import argparse
+import os
 import sys
 from collections.abc import Sequence
 
@@ -36,6 +37,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except FairWitnessError as error:
         print(error.sentence.replace("\n", " "), file=sys.stderr)
         return EXIT_REFUSED
+    except BrokenPipeError:  # whoever read it has seen enough
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 0
     except MemoryError:
         print("The package is too large for this machine's memory.", file=sys.stderr)
         return EXIT_REFUSED

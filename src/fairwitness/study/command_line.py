@@ -13,6 +13,8 @@ from typing import Any
 from fairwitness import __version__
 from fairwitness.core.diagnose import diagnose
 from fairwitness.core.errors import SimulationError
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.reason.planning.approach import Approach, School
 from fairwitness.formats.case_package import read_package
 from fairwitness.formats.diagnosis_document import diagnosis_document
@@ -23,6 +25,8 @@ from fairwitness.study import causes, cranking, deficit, no_start, policies, pre
 from fairwitness.study.fitting import pool, writing
 from fairwitness.study.ledger import Ledger
 from fairwitness.study.population import Population
+
+CHANCE = template("laboratory.chance", "{percent:chance}")
 
 
 def add_to(commands: Any) -> None:
@@ -105,7 +109,8 @@ def _diagnose(given: argparse.Namespace) -> int:
         print(json.dumps(document, ensure_ascii=False))
         return 0
     verdict = document["verdict"]
-    print(f"{verdict['headline']} ({verdict['status'].replace('_', ' ')}, {100 * verdict['probability']:.0f} %)")
+    chance = render(CHANCE(percent=100 * verdict["probability"]))
+    print(f"{verdict['headline']} ({verdict['status'].replace('_', ' ')}, {chance})")
     for word, sentences in (("Seen", verdict["seen"]), ("Follows", verdict["follows"])):
         for sentence in sentences:
             print(f"  {word:9}{sentence['text']}")
