@@ -1,9 +1,11 @@
+import re
+
 import pytest
 from django.conf import settings
 from django.db import connection
 
 from fairwitness.core.errors import PeopleError
-from fairwitness.server.accounts import people
+from fairwitness.server.accounts import bay_codes, people
 
 
 def test_cookies_are_secure_outside_the_demo():
@@ -57,3 +59,10 @@ def test_what_the_api_answered_does_not_stay_in_a_shared_browser(client, technic
 def test_short_common_and_telling_passwords_are_refused(db, password):
     with pytest.raises(PeopleError):
         people.add("technician-otto", role="technician", password=password)
+
+
+def test_what_the_browser_says_of_passwords_and_codes_is_what_the_server_asks():
+    told = (settings.PROJECT / "web" / "src" / "people" / "rules.ts").read_text()
+    said = {name: int(number) for name, number in re.findall(r"const (\w+) = (\d+)", told)}
+    asked = next(v["OPTIONS"]["min_length"] for v in settings.AUTH_PASSWORD_VALIDATORS if "OPTIONS" in v)
+    assert said == {"PASSWORD_LETTERS_MIN": asked, "CODE_DIGITS": bay_codes.DIGITS}

@@ -7,10 +7,25 @@ from typing import IO, Any
 
 from rest_framework.exceptions import APIException
 from rest_framework.parsers import BaseParser
+from rest_framework.serializers import Serializer
 
 from fairwitness.formats.json_text import parse_json
 
 JSON_BYTES_MAX = 4 * 1024 * 1024
+
+
+def validated(shape: type[Serializer[Any]], data: Any) -> dict[str, Any]:
+    """What was sent, in the shape that was asked for.
+
+    Raises
+    ------
+    ValidationError
+        Of the framework; it is answered as a problem.
+    """
+    given = shape(data=data)
+    given.is_valid(raise_exception=True)
+    told: dict[str, Any] = given.validated_data
+    return told
 
 
 class TooLarge(APIException):

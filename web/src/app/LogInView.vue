@@ -4,7 +4,7 @@ import { ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import FirstLead from '@/people/FirstLead.vue'
 import ProblemNote from '@/shared/ProblemNote.vue'
-import type { Problem } from '@/api/problems'
+import { useAttempt } from '@/shared/useAttempt'
 import { useSession } from './session'
 
 const session = useSession()
@@ -12,25 +12,17 @@ const route = useRoute()
 const router = useRouter()
 const username = ref('')
 const password = ref('')
-const problem = ref<Problem | null>(null)
-const busy = ref(false)
+const { problem, busy, attempt } = useAttempt()
 
 async function goOn() {
   const next = route.query.next
   await router.push(typeof next === 'string' && next.startsWith('/') ? next : '/cases')
 }
-async function enter(name: string, secret: string) {
-  busy.value = true
-  problem.value = null
-  try {
+const enter = (name: string, secret: string) =>
+  attempt(async () => {
     await session.open(name, secret)
     await goOn()
-  } catch (fault) {
-    problem.value = fault as Problem
-  } finally {
-    busy.value = false
-  }
-}
+  })
 </script>
 
 <template>

@@ -12,8 +12,8 @@ import {
 } from 'element-plus'
 import { computed, reactive, ref } from 'vue'
 import { client, unwrap } from '@/api/client'
-import { toProblem, type Problem } from '@/api/problems'
 import ProblemNote from '@/shared/ProblemNote.vue'
+import { useAttempt } from '@/shared/useAttempt'
 import type { Conditions } from '@/shared/conditions'
 import {
   calculatesUnder,
@@ -47,18 +47,15 @@ const entries = reactive<Record<string, Value>>({})
 const choices = reactive<Choices>(firstChoices(props.form, props.item))
 const wide = props.form.rows.some((row) => row.options.length) ? 120 : 88
 const circumstances = ref<Conditions>({})
-const problem = ref<Problem | null>(null)
-const busy = ref(false)
+const { problem, busy, attempt } = useAttempt()
 
 const places = computed(() => placesUnder(props.form, choices))
 const cautions = computed(() => cautionsUnder(props.form, choices))
 const usual = computed(() => usualUnder(props.form, choices))
 const ready = computed(() => isReady(props.form, values, entries, props.order))
 
-async function keep() {
-  busy.value = true
-  problem.value = null
-  try {
+const keep = () =>
+  attempt(async () => {
     await unwrap(
       client.POST('/api/cases/{case_id}/forms/{test}/', {
         params: { path: { case_id: props.caseId, test: props.form.test } },
@@ -72,12 +69,7 @@ async function keep() {
     )
     ElMessage({ message: `${props.form.kept} kept`, type: 'success' })
     emit('kept')
-  } catch (fault) {
-    problem.value = toProblem(fault)
-  } finally {
-    busy.value = false
-  }
-}
+  })
 /** Options that must not be taken on this engine, with the reason. */
 const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter((o) => o.why_not)))
 </script>

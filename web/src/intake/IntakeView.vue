@@ -3,8 +3,8 @@ import { ElButton, ElForm, ElFormItem, ElInput, ElRadioButton, ElRadioGroup } fr
 import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { client, unwrap } from '@/api/client'
-import { toProblem, type Problem } from '@/api/problems'
 import ProblemNote from '@/shared/ProblemNote.vue'
+import { useAttempt } from '@/shared/useAttempt'
 import ConditionsPicker from '@/shared/ConditionsPicker.vue'
 import type { Conditions } from '@/shared/conditions'
 import { SYMPTOMS, type Symptom } from '@/shared/symptoms'
@@ -29,15 +29,12 @@ const job = reactive({
   work_done: '',
   codes: '',
 })
-const problem = ref<Problem | null>(null)
-const busy = ref(false)
+const { problem, busy, attempt } = useAttempt()
 const { check } = useEngineCheck(() => ({ ...engine.value }))
 const ready = computed(() => job.vehicle.trim() !== '' && check.value?.valid === true)
 
-async function start() {
-  busy.value = true
-  problem.value = null
-  try {
+const start = () =>
+  attempt(async () => {
     const kept = await unwrap(
       client.POST('/api/cases/', {
         body: {
@@ -57,12 +54,7 @@ async function start() {
       }),
     )
     await router.push(`/cases/${kept.id}/evidence`)
-  } catch (fault) {
-    problem.value = toProblem(fault)
-  } finally {
-    busy.value = false
-  }
-}
+  })
 </script>
 
 <template>

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { ElButton, ElForm, ElFormItem, ElInput } from 'element-plus'
+import { ElButton, ElForm } from 'element-plus'
 import { onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { client, unwrap } from '@/api/client'
-import { toProblem, type Problem } from '@/api/problems'
 import { useSession } from '@/app/session'
 import ProblemNote from '@/shared/ProblemNote.vue'
+import { useAttempt } from '@/shared/useAttempt'
+import NewPassword from './NewPassword.vue'
 
 /** Where a one-time link leads. */
 const session = useSession()
@@ -13,20 +14,8 @@ const router = useRouter()
 const secret = String(useRoute().params.secret)
 const name = ref('')
 const password = ref('')
-const problem = ref<Problem | null>(null)
-const busy = ref(false)
+const { problem, busy, attempt } = useAttempt()
 
-async function attempt(work: () => Promise<void>) {
-  busy.value = true
-  problem.value = null
-  try {
-    await work()
-  } catch (fault) {
-    problem.value = toProblem(fault)
-  } finally {
-    busy.value = false
-  }
-}
 const choose = () =>
   attempt(async () => {
     session.enter(
@@ -46,15 +35,7 @@ onMounted(() =>
     <h1>{{ name ? `${name}, choose a password` : 'Choose a password' }}</h1>
     <problem-note :problem="problem" />
     <el-form v-if="name" label-position="top" @submit.prevent="choose">
-      <el-form-item label="Password, ten letters or more" for="chosen-password">
-        <el-input
-          id="chosen-password"
-          v-model="password"
-          type="password"
-          show-password
-          autocomplete="new-password"
-        />
-      </el-form-item>
+      <new-password id="chosen-password" v-model="password" label="Password" />
       <el-button type="primary" native-type="submit" :loading="busy">Choose, and log in</el-button>
     </el-form>
   </div>

@@ -1,30 +1,22 @@
 <script setup lang="ts">
 import { ElButton, ElForm, ElFormItem, ElInput } from 'element-plus'
-import { reactive, ref } from 'vue'
+import { reactive } from 'vue'
 import { client, unwrap } from '@/api/client'
-import { toProblem, type Problem } from '@/api/problems'
 import { useSession } from '@/app/session'
 import ProblemNote from '@/shared/ProblemNote.vue'
+import { useAttempt } from '@/shared/useAttempt'
+import NewPassword from './NewPassword.vue'
 
 /** The first start: whoever can read the terminal of the server leads. */
 const emit = defineEmits<{ entered: [] }>()
 const session = useSession()
 const given = reactive({ code: '', workshop: '', name: '', username: '', password: '' })
-const problem = ref<Problem | null>(null)
-const busy = ref(false)
-
-async function begin() {
-  busy.value = true
-  problem.value = null
-  try {
+const { problem, busy, attempt } = useAttempt()
+const begin = () =>
+  attempt(async () => {
     session.enter(await unwrap(client.POST('/api/first-lead/', { body: { ...given } })))
     emit('entered')
-  } catch (fault) {
-    problem.value = toProblem(fault)
-  } finally {
-    busy.value = false
-  }
-}
+  })
 </script>
 
 <template>
@@ -43,15 +35,7 @@ async function begin() {
     <el-form-item label="Name to log in with" for="first-username">
       <el-input id="first-username" v-model="given.username" autocomplete="username" />
     </el-form-item>
-    <el-form-item label="Password, ten letters or more" for="first-password">
-      <el-input
-        id="first-password"
-        v-model="given.password"
-        type="password"
-        show-password
-        autocomplete="new-password"
-      />
-    </el-form-item>
+    <new-password id="first-password" v-model="given.password" label="Password" />
     <problem-note :problem="problem" />
     <el-button type="primary" native-type="submit" :loading="busy">Begin</el-button>
   </el-form>

@@ -2,19 +2,21 @@
 import { ElButton, ElDialog, ElForm, ElFormItem, ElInput, ElTabPane, ElTabs } from 'element-plus'
 import { ref, watch } from 'vue'
 import { client, unwrap, type Schemas } from '@/api/client'
-import { toProblem, type Problem } from '@/api/problems'
 import { useSession } from '@/app/session'
 import ProblemNote from '@/shared/ProblemNote.vue'
+import { useAttempt } from '@/shared/useAttempt'
 import { reloadAll } from '@/shared/useLoaded'
 import { whenInWords } from '@/shared/words'
 import { deviceInWords } from './device'
+import NewPassword from './NewPassword.vue'
+import { CODE_DIGITS } from './rules'
+import ShortCode from './ShortCode.vue'
 
 /** The own way in: hand the tablet on, the short code for that, the password, the places logged in at. */
 const shown = defineModel<boolean>({ required: true })
 const session = useSession()
-const problem = ref<Problem | null>(null)
 const said = ref('')
-const busy = ref(false)
+const { problem, busy, attempt: tried } = useAttempt()
 const tab = ref('hands')
 const others = ref<Schemas['Named'][]>([])
 const places = ref<Schemas['OpenSession'][]>([])
@@ -23,18 +25,11 @@ const code = ref('')
 const password = ref('')
 const fresh = ref('')
 
+/** What was typed is forgotten, whatever came of it. */
 async function attempt(work: () => Promise<void>) {
-  busy.value = true
-  problem.value = null
   said.value = ''
-  try {
-    await work()
-  } catch (fault) {
-    problem.value = toProblem(fault)
-  } finally {
-    busy.value = false
-    code.value = password.value = fresh.value = ''
-  }
+  await tried(work)
+  code.value = password.value = fresh.value = ''
 }
 const load = () =>
   attempt(async () => {
@@ -96,21 +91,12 @@ watch(tab, () => {
             >
           </div>
           <el-form label-position="top" @submit.prevent="handOn">
-            <el-form-item label="Short code" for="hand-code">
-              <el-input
-                id="hand-code"
-                v-model="code"
-                type="password"
-                inputmode="numeric"
-                maxlength="6"
-                autocomplete="off"
-              />
-            </el-form-item>
+            <short-code id="hand-code" v-model="code" label="Short code" />
             <el-button
               type="primary"
               native-type="submit"
               :loading="busy"
-              :disabled="!next || code.length < 6"
+              :disabled="!next || code.length < CODE_DIGITS"
               >Go on</el-button
             >
           </el-form>
@@ -125,17 +111,8 @@ watch(tab, () => {
           <el-form-item label="Your password" for="code-password">
             <el-input id="code-password" v-model="password" type="password" autocomplete="current-password" />
           </el-form-item>
-          <el-form-item label="Six digits" for="own-code">
-            <el-input
-              id="own-code"
-              v-model="code"
-              type="password"
-              inputmode="numeric"
-              maxlength="6"
-              autocomplete="off"
-            />
-          </el-form-item>
-          <el-button type="primary" native-type="submit" :loading="busy" :disabled="code.length < 6"
+          <short-code id="own-code" v-model="code" label="Six digits" />
+          <el-button type="primary" native-type="submit" :loading="busy" :disabled="code.length < CODE_DIGITS"
             >Set</el-button
           >
           <el-button v-if="session.state?.has_code" :disabled="!password" @click="setCode('')"
@@ -148,15 +125,7 @@ watch(tab, () => {
           <el-form-item label="The one you have" for="old-password">
             <el-input id="old-password" v-model="password" type="password" autocomplete="current-password" />
           </el-form-item>
-          <el-form-item label="The new one, ten letters or more" for="new-password">
-            <el-input
-              id="new-password"
-              v-model="fresh"
-              type="password"
-              show-password
-              autocomplete="new-password"
-            />
-          </el-form-item>
+          <new-password id="new-password" v-model="fresh" label="The new one" />
           <el-button type="primary" native-type="submit" :loading="busy">Change</el-button>
         </el-form>
       </el-tab-pane>

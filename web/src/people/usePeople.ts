@@ -1,6 +1,6 @@
 import { ref } from 'vue'
 import { client, unwrap, type Schemas } from '@/api/client'
-import { toProblem, type Problem } from '@/api/problems'
+import { useAttempt } from '@/shared/useAttempt'
 
 type Person = Schemas['Person']
 type Role = Person['role']
@@ -8,23 +8,9 @@ type Role = Person['role']
 /** Everybody who works here, and what a lead does about them. */
 export function usePeople() {
   const everybody = ref<Person[]>([])
-  const problem = ref<Problem | null>(null)
   const link = ref<{ name: string; address: string } | null>(null)
-  const busy = ref(false)
+  const { problem, busy, attempt } = useAttempt()
 
-  async function attempt(work: () => Promise<void>): Promise<boolean> {
-    busy.value = true
-    problem.value = null
-    try {
-      await work()
-      return true
-    } catch (fault) {
-      problem.value = toProblem(fault)
-      return false
-    } finally {
-      busy.value = false
-    }
-  }
   function put(person: Person) {
     const at = everybody.value.findIndex((p) => p.id === person.id)
     if (at < 0) everybody.value.push(person)

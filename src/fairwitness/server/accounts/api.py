@@ -21,6 +21,7 @@ from fairwitness.server.accounts.permissions import person
 from fairwitness.server.accounts.schemas import LoginSerializer, SessionSerializer, UnitsSerializer
 from fairwitness.server.accounts.sessions import open_session, opened_by_code
 from fairwitness.server.accounts.throttling import ATTEMPTS, count_wrong
+from fairwitness.server.parsing import validated
 
 
 class UnitsView(APIView):
@@ -31,9 +32,8 @@ class UnitsView(APIView):
     @extend_schema(request=UnitsSerializer, responses=SessionSerializer, operation_id="units_set")
     def post(self, request: Request) -> Response:
         """Choose units; what is left out stays."""
-        given = UnitsSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        set_units(person(request), given.validated_data)
+        given = validated(UnitsSerializer, request.data)
+        set_units(person(request), given)
         return Response(session_answer(request))
 
 
@@ -52,9 +52,8 @@ class SessionView(APIView):
     @extend_schema(request=LoginSerializer, responses=SessionSerializer, operation_id="session_open")
     def post(self, request: Request) -> Response:
         """Log in."""
-        given = LoginSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        user = authenticate(request, **given.validated_data)
+        given = validated(LoginSerializer, request.data)
+        user = authenticate(request, **given)
         if user is None:
             count_wrong(request, self)
             raise ValidationError({"password": "Name and password do not match."})

@@ -16,7 +16,8 @@ from fairwitness.server.accounts.models import User
 
 GUESSES_MAX = 5
 WRONG = "Name and code do not match."
-SIX_DIGITS = re.compile("[0-9]{6}")
+DIGITS = 6
+CODE = re.compile(rf"[0-9]{{{DIGITS}}}")
 
 
 @transaction.atomic
@@ -28,7 +29,7 @@ def set_code(person: User, code: str) -> None:
     PeopleError
         It is not six digits, or everybody's first guess.
     """
-    if code and not SIX_DIGITS.fullmatch(code):
+    if code and not CODE.fullmatch(code):
         raise PeopleError("A code is six digits.", where="code", remedy="Choose six digits.")
     if code and (len(set(code)) < 3 or code in "01234567890" or code in "09876543210"):
         raise PeopleError("This code is guessed first.", where="code", remedy="Choose another one.")

@@ -27,6 +27,7 @@ from fairwitness.server.accounts.schemas import (
 )
 from fairwitness.server.accounts.sessions import end_session, open_session, refuse_too_old_a_day, sessions_of
 from fairwitness.server.accounts.throttling import ATTEMPTS, count_wrong, counted
+from fairwitness.server.parsing import validated
 
 
 class OwnPasswordView(APIView):
@@ -39,10 +40,9 @@ class OwnPasswordView(APIView):
     @extend_schema(request=OwnPasswordSerializer, responses=SessionSerializer, operation_id="password_change")
     def post(self, request: Request) -> Response:
         """Change it; every other session of the person ends."""
-        given = OwnPasswordSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        one = self_with(request, self, given.validated_data["old"], field="old")
-        people.set_password(one.username, given.validated_data["new"])
+        given = validated(OwnPasswordSerializer, request.data)
+        one = self_with(request, self, given["old"], field="old")
+        people.set_password(one.username, given["new"])
         open_session(request._request, people.known(one.username))
         return Response(session_answer(request))
 
@@ -57,10 +57,9 @@ class OwnCodeView(APIView):
     @extend_schema(request=OwnCodeSerializer, responses=SessionSerializer, operation_id="code_set")
     def post(self, request: Request) -> Response:
         """Set it, or take it away by an empty one."""
-        given = OwnCodeSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        one = self_with(request, self, given.validated_data["password"], field="password")
-        bay_codes.set_code(one, given.validated_data["code"])
+        given = validated(OwnCodeSerializer, request.data)
+        one = self_with(request, self, given["password"], field="password")
+        bay_codes.set_code(one, given["code"])
         request._request.user = one
         return Response(session_answer(request))
 
@@ -102,11 +101,10 @@ class SwitchView(APIView):
     @extend_schema(request=ByCodeSerializer, responses=SessionSerializer, operation_id="switch")
     def post(self, request: Request) -> Response:
         """Go on as somebody else, by name and short code."""
-        given = ByCodeSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
+        given = validated(ByCodeSerializer, request.data)
         refuse_too_old_a_day(request._request)
         with counted(request, self):
-            one = bay_codes.person_with(**given.validated_data)
+            one = bay_codes.person_with(**given)
         open_session(request._request, one, by_code=True)
         return Response(session_answer(request))
 
@@ -120,10 +118,9 @@ class LinkView(APIView):
     @extend_schema(request=LinkSerializer, responses=NamedSerializer, operation_id="link_look")
     def post(self, request: Request) -> Response:
         """Whom a link is for. Sent as a body: an address would stay in logs."""
-        given = LinkSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
+        given = validated(LinkSerializer, request.data)
         with counted(request, self):
-            one = links.person_behind(given.validated_data["secret"])
+            one = links.person_behind(given["secret"])
         return Response({"username": one.username, "name": one.shown_name})
 
 
@@ -136,10 +133,9 @@ class SpendLinkView(APIView):
     @extend_schema(request=SpendLinkSerializer, responses=SessionSerializer, operation_id="link_spend")
     def post(self, request: Request) -> Response:
         """Choose the password, and be logged in with it."""
-        given = SpendLinkSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
+        given = validated(SpendLinkSerializer, request.data)
         with counted(request, self):
-            one = links.spend_link(**given.validated_data)
+            one = links.spend_link(**given)
         open_session(request._request, one)
         return Response(session_answer(request))
 
@@ -153,10 +149,9 @@ class FirstLeadView(APIView):
     @extend_schema(request=FirstLeadSerializer, responses=SessionSerializer, operation_id="first_lead")
     def post(self, request: Request) -> Response:
         """Make the first lead, by the code printed where the program was started."""
-        given = FirstLeadSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
+        given = validated(FirstLeadSerializer, request.data)
         with counted(request, self):
-            made = links.spend_first_code(**given.validated_data)
+            made = links.spend_first_code(**given)
         open_session(request._request, made)
         return Response(session_answer(request))
 

@@ -23,6 +23,7 @@ from fairwitness.server.accounts.schemas import (
     PersonWithLinkSerializer,
 )
 from fairwitness.server.accounts.sessions import end_sessions, sessions_of
+from fairwitness.server.parsing import validated
 
 
 class PeopleView(APIView):
@@ -40,9 +41,8 @@ class PeopleView(APIView):
     def post(self, request: Request) -> Response:
         """Add a person; the answer holds the link at which the person chooses a password, once."""
         require_password_session(request)
-        given = NewPersonSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        made = people.invite(**given.validated_data)
+        given = validated(NewPersonSerializer, request.data)
+        made = people.invite(**given)
         return Response(_with_link(made, by=person(request)), status=status.HTTP_201_CREATED)
 
 
@@ -55,10 +55,9 @@ class PersonView(APIView):
     def post(self, request: Request, person_id: int) -> Response:
         """Give another role, block or let in again."""
         require_password_session(request)
-        given = PersonChangeSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
+        given = validated(PersonChangeSerializer, request.data)
         one = get_object_or_404(User, pk=person_id)
-        people.change(one.username, **given.validated_data)
+        people.change(one.username, **given)
         one.refresh_from_db()
         return Response(_shown(one))
 

@@ -20,6 +20,7 @@ from fairwitness.server.bench import schemas, services
 from fairwitness.server.bench.session import BenchSession
 from fairwitness.server.bench.words import describe, tests_for
 from fairwitness.server.cases.models import StoredCase
+from fairwitness.server.parsing import validated
 from fairwitness.simulate.garage import ENGINES
 from fairwitness.simulate.health import EFFECTS, WHOLE_ENGINE
 from fairwitness.simulate.running import LOADS
@@ -87,9 +88,8 @@ class VehicleView(APIView):
     @extend_schema(operation_id="bench_vehicle", request=schemas.ChooseSerializer, responses=schemas.BenchSerializer)
     def post(self, request: Request) -> Response:
         """Choose a vehicle and what is wrong with it."""
-        given = schemas.ChooseSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        data = given.validated_data
+        given = validated(schemas.ChooseSerializer, request.data)
+        data = given
         case = get_object_or_404(StoredCase, pk=data["case"]) if data["case"] is not None else None
         services.put_in_bay(
             person(request),
@@ -208,9 +208,8 @@ class EngineView(APIView):
     )
     def post(self, request: Request) -> Response:
         """Start or stop it."""
-        given = schemas.EngineSwitchSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        on, load = given.validated_data["on"], given.validated_data["load"]
+        given = validated(schemas.EngineSwitchSerializer, request.data)
+        on, load = given["on"], given["load"]
         return _done(request, lambda bench: bench.start_engine(load=load) if on else bench.stop_engine())
 
 
@@ -222,9 +221,8 @@ class SetUpView(APIView):
     @extend_schema(operation_id="bench_set_up", request=schemas.SetUpSerializer, responses=schemas.BenchSerializer)
     def post(self, request: Request) -> Response:
         """Clip on and set the scope for a test."""
-        given = schemas.SetUpSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        test, suspects = CaptureTest(given.validated_data["test"]), tuple(given.validated_data["suspects"])
+        given = validated(schemas.SetUpSerializer, request.data)
+        test, suspects = CaptureTest(given["test"]), tuple(given["suspects"])
         return _done(request, lambda bench: bench.set_up(test, suspects))
 
 
@@ -236,9 +234,8 @@ class GoView(APIView):
     @extend_schema(operation_id="bench_go", request=schemas.GoSerializer, responses=schemas.BenchSerializer)
     def post(self, request: Request) -> Response:
         """Begin the capture; the whole card must be ticked."""
-        given = schemas.GoSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        return _done(request, lambda bench: bench.go(given.validated_data["ticked"]))
+        given = validated(schemas.GoSerializer, request.data)
+        return _done(request, lambda bench: bench.go(given["ticked"]))
 
 
 class WatchView(APIView):
@@ -249,9 +246,8 @@ class WatchView(APIView):
     @extend_schema(operation_id="bench_watch", request=schemas.GoSerializer, responses=schemas.BenchSerializer)
     def post(self, request: Request) -> Response:
         """Run the engine and watch until something is lost; the whole card must be ticked."""
-        given = schemas.GoSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        return _done(request, lambda bench: bench.watch(given.validated_data["ticked"]))
+        given = validated(schemas.GoSerializer, request.data)
+        return _done(request, lambda bench: bench.watch(given["ticked"]))
 
 
 class StopView(APIView):
@@ -323,6 +319,5 @@ class InboxView(APIView):
 
 
 def _switched(request: Request) -> bool:
-    given = schemas.SwitchSerializer(data=request.data)
-    given.is_valid(raise_exception=True)
-    return bool(given.validated_data["on"])
+    given = validated(schemas.SwitchSerializer, request.data)
+    return bool(given["on"])

@@ -34,7 +34,7 @@ from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.captures.views import moment
 from fairwitness.server.cases.models import StoredCase
 from fairwitness.server.cases.schemas import KeptSerializer, WithdrawSerializer
-from fairwitness.server.parsing import CarefulJSONParser
+from fairwitness.server.parsing import CarefulJSONParser, validated
 
 BINARY = OpenApiResponse(OpenApiTypes.BINARY)
 
@@ -125,25 +125,24 @@ class CapturesView(APIView):
     def post(self, request: Request, case_id: int) -> Response:
         """Keep a table as a capture, its columns used as said in ``plan``."""
         case = get_object_or_404(StoredCase, pk=case_id)
-        given = schemas.ImportSerializer(data=parse_json(request.POST.get("plan") or "{}", where="plan"))
-        given.is_valid(raise_exception=True)
+        given = validated(schemas.ImportSerializer, parse_json(request.POST.get("plan") or "{}", where="plan"))
         name, data = _recorded(request)
         capture = services.capture_of_file(
             data,
-            [_use(c, case) for c in given.validated_data["columns"]],
-            name=given.validated_data["name"],
+            [_use(c, case) for c in given["columns"]],
+            name=given["name"],
             set_up=SetUp(
-                test=CaptureTest(given.validated_data["test"]),
-                engine_state=EngineState(given.validated_data["engine_state"]),
-                load=given.validated_data["load"] or None,
-                fuel_disabled=given.validated_data["fuel_disabled"],
-                temperature=given.validated_data["temperature"] or None,
-                minutes_running=given.validated_data["minutes_running"],
-                wet=given.validated_data["wet"],
-                after_standing=given.validated_data["after_standing"],
-                happened=given.validated_data["happened"],
+                test=CaptureTest(given["test"]),
+                engine_state=EngineState(given["engine_state"]),
+                load=given["load"] or None,
+                fuel_disabled=given["fuel_disabled"],
+                temperature=given["temperature"] or None,
+                minutes_running=given["minutes_running"],
+                wet=given["wet"],
+                after_standing=given["after_standing"],
+                happened=given["happened"],
             ),
-            sample_rate_hz=given.validated_data["sample_rate_hz"],
+            sample_rate_hz=given["sample_rate_hz"],
         )
         kept = services.keep_capture(case, capture, file_name=name, by=person(request), at=timezone.now())
         return Response({"id": kept.pk}, status=201)
@@ -168,10 +167,9 @@ class CaptureWithdrawView(APIView):
     @extend_schema(operation_id="capture_withdraw", request=WithdrawSerializer, responses=schemas.CaptureSerializer)
     def post(self, request: Request, capture_id: int) -> Response:
         """Withdraw a capture with a reason."""
-        given = WithdrawSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
+        given = validated(WithdrawSerializer, request.data)
         stored = _capture(capture_id)
-        services.withdraw_capture(stored, reason=given.validated_data["reason"], by=person(request), at=timezone.now())
+        services.withdraw_capture(stored, reason=given["reason"], by=person(request), at=timezone.now())
         return Response(_about(stored, request))
 
 
@@ -222,10 +220,9 @@ class KnownGoodView(APIView):
     )
     def post(self, request: Request, capture_id: int) -> Response:
         """Hold a capture as known good, with why."""
-        given = schemas.KnownGoodSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
+        given = validated(schemas.KnownGoodSerializer, request.data)
         stored = _capture(capture_id)
-        why = given.validated_data["why"]
+        why = given["why"]
         comparing.hold_as_known_good(stored, why=why, by=person(request), at=timezone.now())
         return Response(_about(_capture(capture_id), request))
 

@@ -24,6 +24,7 @@ from fairwitness.server.cases.circumstance_schemas import HappeningSerializer
 from fairwitness.server.cases.crank_circle import check_engine
 from fairwitness.server.cases.forms import filled_of, forms_of
 from fairwitness.server.cases.models import FuelState, StoredCase, StoredObservation
+from fairwitness.server.parsing import validated
 
 PAGE_CASES = 50
 LISTED = (
@@ -64,9 +65,8 @@ class CasesView(APIView):
     @extend_schema(operation_id="cases_open", request=schemas.IntakeSerializer, responses={201: schemas.KeptSerializer})
     def post(self, request: Request) -> Response:
         """Start a case."""
-        given = schemas.IntakeSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        data = given.validated_data
+        given = validated(schemas.IntakeSerializer, request.data)
+        data = given
         checked = check_engine(data["engine"] if isinstance(data["engine"], dict) else {})
         if not checked["valid"]:
             raise EngineError(checked["problem"])
@@ -102,13 +102,12 @@ class FuelView(APIView):
     @extend_schema(operation_id="fuel_set", request=schemas.FuelSerializer, responses=schemas.BoardSerializer)
     def post(self, request: Request, case_id: int) -> Response:
         """Record that fuel was disabled or enabled again."""
-        given = schemas.FuelSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
+        given = validated(schemas.FuelSerializer, request.data)
         case = _case(case_id)
         services.set_fuel_state(
             case,
-            state=FuelState(given.validated_data["state"]),
-            how=given.validated_data["how"],
+            state=FuelState(given["state"]),
+            how=given["how"],
             by=person(request),
             at=timezone.now(),
         )
@@ -123,9 +122,8 @@ class HappeningView(APIView):
     @extend_schema(operation_id="happening_set", request=HappeningSerializer, responses=schemas.BoardSerializer)
     def post(self, request: Request, case_id: int) -> Response:
         """Record that it does it now, or no more."""
-        given = HappeningSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        case, happening = _case(case_id), given.validated_data["happening"]
+        given = validated(HappeningSerializer, request.data)
+        case, happening = _case(case_id), given["happening"]
         services.set_happening(case, happening=happening, by=person(request), at=timezone.now())
         return Response(whole_board(case, person(request)))
 
@@ -138,10 +136,9 @@ class ApproachView(APIView):
     @extend_schema(operation_id="approach_set", request=schemas.ApproachSerializer, responses=schemas.BoardSerializer)
     def post(self, request: Request, case_id: int) -> Response:
         """Change some settings of a case; what is left out stays."""
-        given = schemas.ApproachSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
+        given = validated(schemas.ApproachSerializer, request.data)
         case = _case(case_id)
-        services.set_approach(case, changes=given.validated_data, by=person(request), at=timezone.now())
+        services.set_approach(case, changes=given, by=person(request), at=timezone.now())
         return Response(whole_board(case, person(request)))
 
 
@@ -153,13 +150,12 @@ class AccessView(APIView):
     @extend_schema(operation_id="access_set", request=schemas.AccessSerializer, responses=schemas.BoardSerializer)
     def post(self, request: Request, case_id: int) -> Response:
         """Keep own minutes of a test for the engine of this case."""
-        given = schemas.AccessSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
+        given = validated(schemas.AccessSerializer, request.data)
         case = _case(case_id)
         services.set_access(
             case,
-            test=given.validated_data["test"],
-            minutes=given.validated_data["minutes"],
+            test=given["test"],
+            minutes=given["minutes"],
             by=person(request),
             at=timezone.now(),
         )
@@ -174,11 +170,10 @@ class ImagineView(APIView):
     @extend_schema(operation_id="imagine", request=schemas.ImagineSerializer, responses=schemas.ImaginedSerializer)
     def post(self, request: Request, case_id: int) -> Response:
         """The statement as it would be; nothing is kept."""
-        given = schemas.ImagineSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
+        given = validated(schemas.ImagineSerializer, request.data)
         case = _case(case_id)
         outcomes = [services.Imagined(**{**o, "cylinders": tuple(o["cylinders"])})
-                    for o in given.validated_data["outcomes"]]  # fmt: skip
+                    for o in given["outcomes"]]  # fmt: skip
         document = services.imagine(case, outcomes=outcomes, by=person(request))
         return Response({"verdict": document["verdict"], "causes": document["causes"],
                          "next_title": document["next_tests"][0]["title"] if document["next_tests"] else "",
@@ -207,9 +202,8 @@ class ObservationsView(APIView):
     )
     def post(self, request: Request, case_id: int) -> Response:
         """Keep an observation."""
-        given = schemas.ObservationSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        data = given.validated_data["data"]
+        given = validated(schemas.ObservationSerializer, request.data)
+        data = given["data"]
         readings = data if isinstance(data, list) else [data]
         if not readings or len(readings) > READINGS_MAX or not all(isinstance(r, dict) for r in readings):
             raise ObservationError(
@@ -220,7 +214,7 @@ class ObservationsView(APIView):
         case = _case(case_id)
         services.add_observations(
             case,
-            test=given.validated_data["test"],
+            test=given["test"],
             readings=readings,
             by=person(request),
             at=timezone.now(),
@@ -247,10 +241,9 @@ class FormView(APIView):
     )
     def post(self, request: Request, case_id: int, test: str) -> Response:
         """Keep the observations that a filled form makes."""
-        given = form_schemas.FilledSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
+        given = validated(form_schemas.FilledSerializer, request.data)
         case = _case(case_id)
-        filled, under = filled_of(given.validated_data), given.validated_data["circumstances"]
+        filled, under = filled_of(given), given["circumstances"]
         services.fill_form(case, test=test, filled=filled, under=under, by=person(request), at=timezone.now())
         return Response(whole_board(case, person(request)), status=201)
 
@@ -265,12 +258,11 @@ class ObservationWithdrawView(APIView):
     )
     def post(self, request: Request, observation_id: int) -> Response:
         """Withdraw an observation with a reason."""
-        given = schemas.WithdrawSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
+        given = validated(schemas.WithdrawSerializer, request.data)
         kept = get_object_or_404(StoredObservation.objects.select_related("case"), pk=observation_id)
         services.withdraw_observation(
             kept,
-            reason=given.validated_data["reason"],
+            reason=given["reason"],
             by=person(request),
             at=timezone.now(),
         )

@@ -15,6 +15,7 @@ from fairwitness.core.signal.injector.electrical import expected_current, expect
 from fairwitness.server.cases import schemas
 from fairwitness.server.cases.crank_circle import check_engine
 from fairwitness.server.cases.known_engines import suggest
+from fairwitness.server.parsing import validated
 
 
 class InjectorCalculatorView(APIView):
@@ -50,9 +51,8 @@ class EngineCheckView(APIView):
     )
     def post(self, request: Request) -> Response:
         """Check an engine and place its cylinders on the crank circle."""
-        given = schemas.EngineTypedSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        block = given.validated_data["engine"]
+        given = validated(schemas.EngineTypedSerializer, request.data)
+        block = given["engine"]
         return Response(check_engine(block if isinstance(block, dict) else {}))
 
 

@@ -68,6 +68,20 @@ def test_a_test_of_one_cylinder_is_asked_of_the_accused():
     assert offer.cylinders == (3,)
 
 
+def test_where_valves_may_have_met_pistons_the_marks_come_before_whatever_turns_it():
+    slipped = replace(
+        between(("valve_timing_shifted", (1, 4)), ("head_gasket_leak", (1, 4))), probabilities=np.array([0.9, 0.1])
+    )
+    given = {"done": Done(tests=("relative_compression",)), "accused": (1, 4)}
+    offers = asked(slipped, FOUR, bay=Bay(valves_may_have_met=True), **given).offers
+    turning = [o.id for o in offers if OFFERS[o.id].turning in (Turning.CRANKING, Turning.RUNNING)]
+    at_rest = [o.id for o in offers if o.id not in turning]
+    assert "first_look:timing_marks" in at_rest
+    assert turning
+    ids = [o.id for o in offers]
+    assert ids.index("first_look:timing_marks") < min(map(ids.index, turning))
+
+
 def test_after_even_compression_it_leaves_the_mechanics():
     assert plan({}).offers[0].test in (
         "crank_speed",
