@@ -112,7 +112,7 @@ def first_look(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
         "plug_wells": "oil"
         if any((h.shunt_kv or 99.0) < 5.0 for h in parts.values()) and rng.random() < 0.3
         else "dry",
-        "timing_marks": "off" if "valve_timing_shifted" in faults and rng.random() < MARKS_TELL else "stand",
+        "timing_marks": "off" if "valve_timing_shifted" in faults and rng.random() < MARKS_TELL else "in_line",
     }
     return _seen(tested, "first_look", shown, rng)
 
@@ -191,7 +191,7 @@ USUAL: Mapping[str, Mapping[str, str]] = {
         "terminals": "tight",
         "hoses": "on",
         "plug_wells": "dry",
-        "timing_marks": "stand",
+        "timing_marks": "in_line",
     },
     "no_start": {
         "spark": "strong",

@@ -200,7 +200,7 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
   margin-top: 8px;
 }
 .choice > span {
-  min-width: 96px;
+  min-width: 132px;
 }
 .choice .el-select {
   width: 320px;

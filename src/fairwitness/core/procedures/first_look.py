@@ -154,7 +154,7 @@ ITEMS = {
     "timing_marks": Item(
         title=_say("timing_marks.title", "Timing marks, the engine turned by hand"),
         asked=_say("timing_marks.asked", "Timing marks"),
-        splits=_say("timing_marks.splits", "marks that do not stand together end the hunt, and spare the valves"),
+        splits=_say("timing_marks.splits", "marks that are off end the hunt, and spare the valves"),
         tools=_say("timing_marks.tools", "spanners, a mirror"),
         minutes=25,
         cautions=(
@@ -166,13 +166,8 @@ ITEMS = {
         ),
         mechanical=True,
         ways={
-            "stand": _way("timing_marks", "stand", "stand together", "The timing marks stand together.", State.NORMAL),
-            "off": _way(
-                "timing_marks",
-                "off",
-                "do not",
-                "The timing marks do not stand together: the valves move at the wrong time.",
-            ),
+            "in_line": _way("timing_marks", "in_line", "in line", "The timing marks are in line.", State.NORMAL),
+            "off": _way("timing_marks", "off", "off", "The timing marks are off: the valves move at the wrong time."),
         },
     ),
 }

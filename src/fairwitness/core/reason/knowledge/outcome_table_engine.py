@@ -50,8 +50,8 @@ plug_tracking                         | dry 70, oil 20, water 10
 secondary_open                        | dry 80, off 20
 
 @ first_look:timing_marks
-sound                                 | stand 98, off 2
-valve_timing_shifted                  | off 90, stand 10
+sound                                 | in_line 98, off 2
+valve_timing_shifted                  | off 90, in_line 10
 
 @ no_start:spark
 sound                                 | strong 94, weak 3, none 1, comes_and_goes 1, key_on 1
