@@ -49,11 +49,12 @@ from fairwitness.core.model.capture import CaptureTest, Role, SetUp  # noqa: E40
 from fairwitness.core.procedures.specs import CARDS  # noqa: E402
 from fairwitness.formats.columns import ColumnUse  # noqa: E402
 from fairwitness.formats.csv_capture import look_at, read_capture  # noqa: E402
+from fairwitness.formats.file_guess import Kept, capture_of_file  # noqa: E402
 from fairwitness.server.accounts.models import Role as Duty  # noqa: E402
 from fairwitness.server.accounts.models import User  # noqa: E402
 from fairwitness.server.captures import samples  # noqa: E402
 from fairwitness.server.captures.models import SampleChunk  # noqa: E402
-from fairwitness.server.captures.services import capture_of_file, keep_capture  # noqa: E402
+from fairwitness.server.captures.services import keep_capture  # noqa: E402
 from fairwitness.server.cases.models import JournalEntry, StoredCase  # noqa: E402
 from fairwitness.server.cases.services import Intake, note, open_case  # noqa: E402
 
@@ -102,8 +103,8 @@ def import_figures(by: User) -> list[Figure]:
 
     def bring(data: bytes) -> None:
         case = next(cases)
-        guess = look_at(data)
-        capture = read_capture(data, USES, name="bench", set_up=SetUp(fuel_disabled=True), layout=guess.layout)
+        look_at(data)
+        capture = read_capture(data, USES, name="bench", set_up=SetUp(fuel_disabled=True))
         keep_capture(case, capture, by=by, at=timezone.now())
 
     plain, comma = table("."), table(",")
@@ -242,7 +243,7 @@ def long_import_figures(by: User) -> list[Figure]:
     watcher = threading.Thread(target=watch)
     watcher.start()
     begin = time.perf_counter()
-    capture = capture_of_file(path, uses, name="long", set_up=set_up, sample_rate_hz=500_000.0)
+    capture = capture_of_file(path, uses, Kept(name="long", set_up=set_up, sample_rate_hz=500_000.0))
     keep_capture(case, capture, by=by, at=timezone.now())
     taken = time.perf_counter() - begin
     over.set()

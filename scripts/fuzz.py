@@ -33,7 +33,7 @@ def table(data: bytes) -> None:
     """A CSV in any dialect, its columns used as guessed."""
     guess = look_at(data)
     uses = [ColumnUse(column=c.name, role=c.role, unit=c.unit or "1", cylinder=c.cylinder) for c in guess.columns]
-    read_capture(data, uses, name="fuzz", set_up=SET_UP, sample_rate_hz=1000.0, layout=guess.layout)
+    read_capture(data, uses, name="fuzz", set_up=SET_UP, sample_rate_hz=1000.0)
 
 
 def recording(data: bytes) -> None:

@@ -34,11 +34,11 @@ def table(delimiter, decimal, *, head, scale=1.0, clock=True):
 def test_dialects_are_found(data, units, decimal):
     guess = look_at(data)
     assert [c.unit for c in guess.columns] == units
-    assert guess.layout.decimal == decimal
+    assert guess.dialect.decimal == decimal
     assert [c.role for c in guess.columns] == [Role.TIME, Role.STARTER_CURRENT, Role.COIL_CONTROL]
     assert not guess.needs_rate
     uses = [ColumnUse(column=c.name, role=c.role, unit=c.unit, cylinder=c.cylinder, sync=c.sync) for c in guess.columns]
-    capture = read_capture(data, uses, name="x", set_up=SetUp(), layout=guess.layout)
+    capture = read_capture(data, uses, name="x", set_up=SetUp())
     assert capture.time.rate_hz == pytest.approx(500.0)
     np.testing.assert_allclose(capture.channels[0].samples, SINE, atol=1e-3)
 
@@ -92,11 +92,11 @@ def test_a_fault_far_down_a_long_table_is_told_by_its_line_when_it_is_kept():
     at = 250_000
     lines[at] = b"20.0,broken"
     data = b"\n".join(lines)
-    guess = look_at(data)
+    look_at(data)
     uses = [ColumnUse(column="time", role=Role.TIME, unit="s")]
     uses.append(ColumnUse(column="channel A", role=Role.STARTER_CURRENT, unit="A"))
     with pytest.raises(TableError, match=f"Line {at + 1}, column channel A: 'broken'"):
-        read_capture(data, uses, name="x", set_up=SetUp(), layout=guess.layout)
+        read_capture(data, uses, name="x", set_up=SetUp())
 
 
 def test_a_table_without_a_header_is_read():
@@ -106,7 +106,7 @@ def test_a_table_without_a_header_is_read():
 
 
 def test_twin_names_are_told_apart():
-    assert look_at(table(",", ".", head=["time,a,a"])).layout.columns == ("time", "a", "a 2")
+    assert look_at(table(",", ".", head=["time,a,a"])).dialect.names == ("time", "a", "a 2")
 
 
 def test_a_battery_is_known_by_its_level():

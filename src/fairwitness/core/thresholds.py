@@ -188,6 +188,12 @@ CUT_OFF_SHARE = Threshold(0.6, "1", "[M] share of breakdowns at one height from 
 SPARKS_MISSED_SHARE = Threshold(0.12, "1", "[M] a sound cylinder misses no spark; one lost at the edge is not counted")
 KV_PLAUSIBLE_MIN = Threshold(3.0, "kV", "[M] peers below this: the pick-up is not calibrated")
 KV_PLAUSIBLE_MAX = Threshold(32.0, "kV", "[M] peers above this at idle: the pick-up is not calibrated")
+SHAPE_MISREAD = Threshold(0.06, "1", "[M] share of traces whose shape tells something else than they are")
+NAME_ODDS = Threshold(30.0, "1", "[M] odds that the name of a column gives the role it says")
+LEVEL_ODDS = Threshold(5.0, "1", "[M] odds by which a level that a role can have, or cannot, speaks for or against it")
+BATTERY_STANDS_MIN_V = Threshold(
+    5.0, "V", "[T] a battery that turns an engine stays above; signals fall to nothing between pulses"
+)
 PICK_UP_GAIN_OFF = Threshold(0.2, "1", "[M] the turn-on step is the coil's ratio times battery: alike for all coils")
 SNAP_RISES_SHARE = Threshold(1.3, "1", "[T] firing voltage rises under a snap throttle on a sound cylinder")
 SNAP_STILL_SHARE = Threshold(0.35, "1", "[M] a rise this small beside the peers' is no reaction")

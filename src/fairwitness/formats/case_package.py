@@ -15,6 +15,7 @@ from fairwitness.core.model.capture import Capture, Channel, Role, SetUp, TimeBa
 from fairwitness.core.model.case import Case, Observation, TroubleCode
 from fairwitness.core.model.circumstances import read_circumstances
 from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.lead import read_lead
 from fairwitness.core.model.symptom import Symptom, symptom_of
 from fairwitness.core.model.units import UNIT_TO_SI
 from fairwitness.formats.engine_block import read_engine
@@ -290,4 +291,5 @@ def _channel(field: Mapping[str, Any], arrays: Mapping[str, Any], engine: Engine
         sync=field.get("sync") is True,
         measured_at=at if isinstance(at, str) else None,
         unplugged=unplugged if isinstance(unplugged, bool) else None,
+        lead=read_lead(field.get("lead")),
     )

@@ -15,6 +15,7 @@ import polars as pl
 from fairwitness.core.model.capture import Capture, UnreadableCapture
 from fairwitness.core.model.case import Case
 from fairwitness.core.model.circumstances import circumstances_block
+from fairwitness.core.model.lead import lead_block
 from fairwitness.formats.case_package import DESCRIPTOR, VERSION
 from fairwitness.formats.engine_block import engine_block
 from fairwitness.formats.set_up import set_up_block
@@ -108,6 +109,7 @@ def _written(capture: Capture, stem: str) -> tuple[dict[str, Any], bytes]:
             "sync": channel.sync or None,
             "measured_at": channel.measured_at,
             "unplugged": channel.unplugged,
+            "lead": lead_block(channel.lead),
         }
         fields.append({k: v for k, v in about.items() if v is not None})
         columns[name] = pl.Series(channel.samples, dtype=pl.Float32).fill_nan(None)

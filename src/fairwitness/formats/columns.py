@@ -2,32 +2,24 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import numpy as np
 
 from fairwitness.core.errors import TableError
 from fairwitness.core.model.capture import Capture, CaptureTest, Channel, FloatArray, Role, SampleArray, SetUp, TimeBase
+from fairwitness.core.model.lead import Lead
+from fairwitness.core.model.lead_presets import fits_level, fitting, presets_of
 from fairwitness.core.model.units import UNIT_TO_SI
+from fairwitness.core.signal.recognition.recogniser import RoleChance, recognised
+from fairwitness.core.signal.recognition.shape import height_of, pulses_hz, stretches_of
+from fairwitness.formats.column_names import COUNT_NAMES, cylinder_said, said_by, time_columns
 
-UNIT_WORDS = {
-    "s": ("sec", "secs", "second", "seconds", "sek"),
-    "ms": ("msec",),
-    "us": ("µs", "μs", "usec"),
-    "V": ("volt", "volts", "v"),
-    "mV": ("mv",),
-    "kV": ("kv",),
-    "A": ("amp", "amps", "ampere", "a"),
-    "mA": ("ma",),
-    "Pa": ("pa",),
-    "kPa": ("kpa",),
-    "deg": ("°",),
-}
-UNIT_OF_WORD = {word: unit for unit, words in UNIT_WORDS.items() for word in words}
-TIME_NAMES = re.compile(r"^(time|t|zeit|temps|tiempo|tid|x|x-axis|timestamp)$", re.I)
 PREVIEW_POINTS = 200
+CHANCES_TOLD = 4
+RISING_ROWS = 100_000
 EVEN_ROWS = 1000
 """So many rows tell whether a column without a name steps as evenly as a clock."""
 
@@ -43,6 +35,14 @@ class ColumnGuess:
     sync: bool
     preview: tuple[float, ...]
     """The whole recording as lows and highs in turn; plain values where there are few."""
+    chances: tuple[RoleChance, ...] = ()
+    """What else it may be, the most probable first."""
+    leads: tuple[Lead, ...] = ()
+    """Through which it may have come."""
+    lead: Lead | None = None
+    """The one that is proposed."""
+    events_hz: float | None = None
+    """How often it leaves its rest."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -57,10 +57,18 @@ class ColumnUse:
     feeds: tuple[int, ...] = ()
     measured_at: str | None = None
     unplugged: bool | None = None
+    lead: Lead | None = None
+    """To be reckoned in: what a volt of the column means."""
+    came_through: Lead | None = None
+    """Reckoned in already, by whoever wrote the file."""
 
 
 def guess_columns(
-    names: Sequence[str], units: Sequence[str | None], arrays: Mapping[str, SampleArray]
+    names: Sequence[str],
+    units: Sequence[str | None],
+    arrays: Mapping[str, SampleArray],
+    *,
+    rate_hz: float | None = None,
 ) -> tuple[tuple[ColumnGuess, ...], bool]:
     """A sensible guess for every column.
 
@@ -69,42 +77,117 @@ def guess_columns(
     names : sequence of str
     units : sequence of str or None
     arrays : mapping of name to (n,) float
-        The whole recording, or stretches from all over it.
+        The whole recording, or stretches from all over it. A name that is missing here is passed over.
+    rate_hz : float, optional
+        Where something else than a column tells it.
 
     Returns
     -------
     (columns, timed) : tuple of ColumnGuess, bool
         Whether one of them is time.
     """
-    time_at = _time_column(names, units, arrays)
-    columns = []
-    seen_sync = False
-    for name, unit in zip(names, units, strict=True):
-        values = np.asarray(arrays[name], dtype=np.float64)
-        role, guessed = (Role.TIME, unit or "s") if name == time_at else _role(name, unit, values)
-        sync = role is Role.COIL_CONTROL and not seen_sync
-        seen_sync |= sync
-        columns.append(
-            ColumnGuess(
-                name=name,
-                unit=guessed,
-                role=role,
-                cylinder=_cylinder(name) or (1 if sync else None),
-                sync=sync,
-                preview=_lows_and_highs(values),
-            )
-        )
+    units = [u for n, u in zip(names, units, strict=True) if n in arrays]
+    names = [n for n in names if n in arrays]
+    time_at = _time_column(names, units, arrays, told=rate_hz is not None)
+    rate = rate_hz or _rate(arrays, units, names, time_at)
+    columns = [
+        _time_guess(name, unit, arrays[name]) if name == time_at else _guess(name, unit, arrays[name], rate)
+        for name, unit in zip(names, units, strict=True)
+    ]
+    sync = next((i for i, c in enumerate(columns) if c.role is Role.COIL_CONTROL), None)
+    if sync is not None:
+        columns[sync] = replace(columns[sync], sync=True, cylinder=columns[sync].cylinder or 1)
     return tuple(columns), time_at is not None
 
 
-def _lows_and_highs(values: FloatArray) -> tuple[float, ...]:
+def _time_guess(name: str, unit: str | None, values: SampleArray) -> ColumnGuess:
+    few = _lows_and_highs(values)
+    return ColumnGuess(name=name, unit=unit or "s", role=Role.TIME, cylinder=None, sync=False, preview=few)
+
+
+def _guess(name: str, unit: str | None, written: SampleArray, rate_hz: float | None) -> ColumnGuess:
+    """What a column that is not time probably is, and through which lead it came."""
+    if is_count(name, written):
+        few = _lows_and_highs(written)
+        return ColumnGuess(name=name, unit=None, role=Role.OTHER, cylinder=None, sync=False, preview=few)
+    values = stretches_of(written)
+    chances = recognised(values, rate_hz, unit, called=said_by(name, unit))[:CHANCES_TOLD]
+    role = chances[0].role
+    assumed = unit or _usual_unit(role, values)
+    leads = leads_of(role, assumed, values)
+    return ColumnGuess(
+        name=name,
+        unit=assumed,
+        role=role,
+        cylinder=cylinder_said(name),
+        sync=False,
+        preview=_lows_and_highs(written),
+        chances=chances,
+        leads=leads,
+        lead=proposed(leads),
+        events_hz=pulses_hz(values, rate_hz) if rate_hz else None,
+    )
+
+
+def leads_of(role: Role, unit: str | None, values: FloatArray) -> tuple[Lead, ...]:
+    """Leads through which a column in volts may have come to be such a role; none where it needs none."""
+    if not leads_worth_asking(unit):
+        return ()
+    return tuple(fitting(role, height_of(values) * UNIT_TO_SI[unit or "V"][0], presets_of(role)))
+
+
+def leads_worth_asking(unit: str | None) -> bool:
+    """Whether a column is in volts at an input, so that a lead may stand before it."""
+    return unit in ("V", "mV")
+
+
+def proposed(leads: Sequence[Lead]) -> Lead | None:
+    """The lead that may be taken for granted until somebody says otherwise: the only known one, else an unknown one."""
+    known = [one for one in leads if one.known]
+    unknown = [one for one in leads if not one.known]
+    return known[0] if len(known) == 1 and unknown else unknown[0] if unknown else None
+
+
+def _usual_unit(role: Role, values: FloatArray) -> str | None:
+    """The unit a column without any most probably has, by the level it reaches."""
+    height = height_of(values)
+    match role:
+        case Role.STARTER_CURRENT | Role.COIL_CURRENT | Role.INJECTOR_CURRENT:
+            return "A" if fits_level(role, height) else "V"
+        case Role.CYLINDER_PRESSURE:
+            return "bar" if fits_level(role, 1e5 * height) else "V"
+        case Role.SECONDARY_VOLTAGE:
+            return "kV" if fits_level(role, 1e3 * height) else "V"
+        case Role.OTHER:
+            return None
+        case _:
+            return "V"
+
+
+def _rate(
+    arrays: Mapping[str, SampleArray], units: Sequence[str | None], names: Sequence[str], time_at: str | None
+) -> float | None:
+    """Samples per second by the column of time, at its usual step."""
+    if time_at is None:
+        return None
+    unit = dict(zip(names, units, strict=True))[time_at] or "s"
+    steps = np.diff(np.asarray(arrays[time_at][:RISING_ROWS], dtype=np.float64))
+    step = float(np.median(steps)) * UNIT_TO_SI[unit][0] if steps.size else 0.0
+    return 1.0 / step if step > 0 else None
+
+
+def _lows_and_highs(values: SampleArray) -> tuple[float, ...]:
     """Lows and highs in turn, of so few groups that a small picture shows them; what is missing is left out."""
-    good = values[np.isfinite(values)]
-    if good.size <= PREVIEW_POINTS:
-        return tuple(float(v) for v in good)
-    starts = np.linspace(0, good.size, PREVIEW_POINTS // 2, endpoint=False).astype(int)
-    pairs = np.stack((np.minimum.reduceat(good, starts), np.maximum.reduceat(good, starts)), axis=1)
-    return tuple(float(v) for v in pairs.reshape(-1))
+    if values.size <= PREVIEW_POINTS:
+        return tuple(float(v) for v in values if np.isfinite(v))
+    places = np.linspace(0, values.size, PREVIEW_POINTS // 2 + 1).astype(int)
+    shown: list[float] = []
+    for begin, end in pairwise(places):
+        group = values[begin:end]
+        good = group[np.isfinite(group)]
+        if good.size:
+            shown += [float(good.min()), float(good.max())]
+    return tuple(shown)
 
 
 TEST_OF_ROLE = {
@@ -191,85 +274,51 @@ def capture_of(
         time = TimeBase(samples=next(iter(arrays.values())).size, rate_hz=sample_rate_hz)
     elif time is None:
         raise TableError("This file has no time column.", where=name, remedy="Name the sample rate to read it.")
-    channels = tuple(
-        Channel(
-            name=u.column,
-            role=u.role,
-            unit=u.unit or "1",
-            samples=np.asarray(arrays[u.column], dtype=np.float32),
-            cylinder=u.cylinder,
-            sync=u.sync,
-            feeds=u.feeds,
-            measured_at=u.measured_at,
-            unplugged=u.unplugged,
-        )
-        for u in kept
-    )
+    channels = tuple(_channel(u, arrays[u.column]) for u in kept)
     return Capture(name=name, time=time, channels=channels, set_up=set_up)
 
 
-def unit_of(text: str) -> str | None:
-    """The unit a text means, or None."""
-    bare = text.strip().strip("[]()").strip()
-    if bare in UNIT_TO_SI:
-        return bare
-    return UNIT_OF_WORD.get(bare.lower())
+def _channel(use: ColumnUse, written: SampleArray) -> Channel:
+    """A column as a channel, its lead reckoned in."""
+    samples: SampleArray = np.asarray(written, dtype=np.float32)
+    unit = use.unit or "1"
+    if use.lead is not None:
+        samples, unit = use.lead.measured(samples, unit)
+    return Channel(
+        name=use.column,
+        role=use.role,
+        unit=unit,
+        samples=samples,
+        cylinder=use.cylinder,
+        sync=use.sync,
+        feeds=use.feeds,
+        measured_at=use.measured_at,
+        unplugged=use.unplugged,
+        lead=use.lead or use.came_through,
+    )
 
 
-def _time_column(names: Sequence[str], units: Sequence[str | None], arrays: Mapping[str, SampleArray]) -> str | None:
+def is_count(name: str, values: SampleArray) -> bool:
+    """Whether a column only counts the samples: whole numbers, one more each time."""
+    few = np.asarray(values[:EVEN_ROWS], dtype=np.float64)
+    if few.size < 3 or not np.isfinite(few).all():
+        return False
+    return bool((np.diff(few) == 1.0).all()) and bool(COUNT_NAMES.search(name) or few[0] in (0.0, 1.0))
+
+
+def _time_column(
+    names: Sequence[str], units: Sequence[str | None], arrays: Mapping[str, SampleArray], *, told: bool
+) -> str | None:
+    timed = time_columns(names, units)
     for name, unit in zip(names, units, strict=True):
-        values = np.asarray(arrays[name], dtype=np.float64)
-        rising = values.size > 1 and bool((np.diff(values) > 0).all())
-        if TIME_NAMES.match(name) or unit in ("s", "ms", "us"):
+        values = arrays[name]
+        counts = is_count(name, values)
+        if name in timed and not (counts and (told or unit is None)):
             return name
-        if rising and name == names[0]:
-            steps = np.diff(values[:EVEN_ROWS])
+        if counts or name != names[0] or values.size < 3:
+            continue
+        if bool((np.diff(values[:: max(1, values.size // RISING_ROWS)]) > 0).all()):
+            steps = np.diff(np.asarray(values[:EVEN_ROWS], dtype=np.float64))
             if float(np.ptp(steps)) < 0.01 * float(np.median(steps)):
                 return name
     return None
-
-
-def _cylinder(name: str) -> int | None:
-    match = re.search(
-        r"(?:cyl(?:inder)?|coil|inj(?:ector)?|sync|secondary|lead|plug|spark|ignition|zyl)\D{0,3}(\d{1,2})", name, re.I
-    )
-    return int(match[1]) if match and 1 <= int(match[1]) <= 16 else None
-
-
-def _role(name: str, unit: str | None, values: FloatArray) -> tuple[Role, str | None]:
-    """A sensible guess from name, unit and shape; the technician confirms it."""
-    words = name.lower()
-    good = values[np.isfinite(values)]
-    if good.size == 0:
-        return Role.OTHER, unit
-    span = float(np.ptp(good))
-    by_name = (
-        (r"batt|ubat|supply", Role.BATTERY_VOLTAGE, "V"),
-        (r"inj.*(curr|amp|strom)|(curr|amp).*inj", Role.INJECTOR_CURRENT, "A"),
-        (r"coil.*(curr|amp|strom)|(curr|amp).*coil|primary.*(curr|amp)", Role.COIL_CURRENT, "A"),
-        (r"cyl\w*.?press|in.?cyl|compression.*press", Role.CYLINDER_PRESSURE, "bar"),
-        (r"exhaust|tailpipe", Role.EXHAUST_PRESSURE, "kPa"),
-        (r"crankcase|dipstick", Role.CRANKCASE_PRESSURE, "kPa"),
-        (r"intake|manifold|vacuum", Role.INTAKE_PRESSURE, "kPa"),
-        (r"second|kv|spark", Role.SECONDARY_VOLTAGE, "kV"),
-        (r"starter|clamp|crank.*curr|current|strom|amp", Role.STARTER_CURRENT, "A"),
-        (r"crank.*(sens|pos|wheel)|ckp|tooth", Role.CRANK_SENSOR, "V"),
-        (r"inj", Role.INJECTOR_VOLTAGE, "V"),
-        (r"sync|coil|trigger|ign|zünd", Role.COIL_CONTROL, "V"),
-        (r"cam", Role.CAM_SENSOR, "V"),
-    )
-    for pattern, role, usual in by_name:
-        if re.search(pattern, words):
-            return role, unit or usual
-    if unit in ("A", "mA"):
-        return Role.STARTER_CURRENT, unit
-    if unit in ("V", "mV", None):
-        scale = 1e-3 if unit == "mV" else 1.0
-        level = float(np.median(good)) * scale
-        if 6.0 < abs(level) < 30.0:
-            return Role.BATTERY_VOLTAGE, unit or "V"
-        if abs(level) < 1.0 and 2.0 < span * scale < 30.0:
-            return Role.COIL_CONTROL, unit or "V"
-        if unit is None and span > 60:
-            return Role.STARTER_CURRENT, "A"
-    return Role.OTHER, unit

@@ -1,33 +1,51 @@
-"""CSV as scopes and loggers write it: delimiters, decimal commas, preambles, units in the header or below it."""
+"""CSV as scopes and loggers write it, looked at and read: see ``dialect`` for what is understood."""
 
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+import numpy as np
 
 from fairwitness.core.errors import TableError
-from fairwitness.core.model.capture import Capture, Role, SampleArray, SetUp
-from fairwitness.formats.columns import ColumnGuess, ColumnUse, capture_of, checked_uses, guess_columns, unit_of
-from fairwitness.formats.tables import COLUMNS_MAX, Layout, read_columns
+from fairwitness.core.model.capture import Capture, Role, SampleArray, SetUp, TimeBase
+from fairwitness.formats.column_names import time_columns
+from fairwitness.formats.columns import ColumnGuess, ColumnUse, capture_of, checked_uses, guess_columns
+from fairwitness.formats.dialect import HEAD_BYTES, Dialect, decoded, find_dialect
+from fairwitness.formats.mending import blocks, mended
+from fairwitness.formats.tables import Layout, read_columns
 
-HEAD_BYTES = 262_144
 WHOLE_BYTES = 4 * 1024 * 1024
 """Looked at whole; of what is larger as much again in stretches."""
 STRETCHES, STRETCH_BYTES = 100, 32_768
-LINES_LOOKED_AT = 400
-NUMBER = re.compile(r"^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?$")
-UNIT_IN_HEADER = re.compile(r"^(.*?)\s*[\[(/]\s*([A-Za-zµμ°1]+)\s*[\])]?\s*$")
+SEGMENTS_MAX = 500
+SEGMENT_NAMES = re.compile(r"^(segment|segm|buffer|frame|sweep|block|acquisition)\b", re.I)
+DAY_S = 86_400.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TableGuess:
     """A table as found: how it is written and what it probably holds."""
 
-    layout: Layout
+    dialect: Dialect
     columns: tuple[ColumnGuess, ...]
+    rate_hz: float | None
+    """Told beside the samples, or by the column of time."""
     needs_rate: bool
-    """No column of time was found: the sample rate must be asked for."""
+    """Neither a column of time was found nor a rate: it must be asked for."""
+    segments: tuple[int, ...] = ()
+    """Samples of each, where the file holds several recordings one after the other."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TextTable:
+    """Columns of a text table, and the rows of its segments."""
+
+    dialect: Dialect
+    arrays: Mapping[str, SampleArray]
+    segments: tuple[tuple[int, int], ...]
 
 
 def look_at(data: bytes, *, where: str = "file") -> TableGuess:
@@ -48,17 +66,17 @@ def look_at(data: bytes, *, where: str = "file") -> TableGuess:
     TableError
         Nothing that looks like rows of numbers.
     """
-    text, encoding = _text(data[:HEAD_BYTES], where)
-    lines = text.splitlines()[:LINES_LOOKED_AT]
-    if len(data) > HEAD_BYTES and lines:
-        lines = lines[:-1]
-    delimiter, decimal, first_row, width = _shape(lines, where)
-    header = [_cells(line, delimiter) for line in lines[:first_row]]
-    names, units = _names_and_units(header, width)
-    layout = Layout(delimiter=delimiter, decimal=decimal, skip_lines=first_row, columns=tuple(names), encoding=encoding)
-    arrays = _looked_at(data, layout, where)
-    columns, timed = guess_columns(names, units, arrays)
-    return TableGuess(layout=layout, columns=columns, needs_rate=not timed)
+    text, encoding = decoded(data, where)
+    dialect = find_dialect(text, encoding, where)
+    table = _looked_at(text, dialect, where)
+    columns, timed = guess_columns(dialect.names, dialect.units, table.arrays, rate_hz=dialect.rate_hz)
+    return TableGuess(
+        dialect=table.dialect,
+        columns=tuple(c for c in columns if c.preview),
+        rate_hz=dialect.rate_hz,
+        needs_rate=not timed and dialect.rate_hz is None,
+        segments=tuple(end - begin for begin, end in table.segments) if len(table.segments) > 1 else (),
+    )
 
 
 def read_capture(
@@ -68,7 +86,7 @@ def read_capture(
     name: str,
     set_up: SetUp,
     sample_rate_hz: float | None = None,
-    layout: Layout | None = None,
+    segment: int | None = None,
 ) -> Capture:
     """Read a table as a capture.
 
@@ -79,9 +97,9 @@ def read_capture(
     name : str
     set_up : SetUp
     sample_rate_hz : float, optional
-        Needed where no column is time.
-    layout : Layout, optional
-        As found by ``look_at``; looked for if left out.
+        Needed where no column is time and the file does not tell it.
+    segment : int, optional
+        Of a file that holds several recordings; the longest if left out.
 
     Returns
     -------
@@ -92,94 +110,148 @@ def read_capture(
     TableError, CaptureError
         What is wrong with the table or its time.
     """
-    layout = layout or look_at(data, where=name).layout
-    checked_uses(uses, layout.columns, where=name)
-    arrays = read_columns(data, layout, exact=[u.column for u in uses if u.role is Role.TIME], where=name)
-    return capture_of(arrays, uses, name=name, set_up=set_up, sample_rate_hz=sample_rate_hz)
+    text, encoding = decoded(data, name)
+    dialect = find_dialect(text, encoding, name)
+    checked_uses(uses, dialect.names, where=name)
+    exact = [u.column for u in uses if u.role is Role.TIME]
+    table = read_table(text, dialect, exact=exact or None, where=name)
+    begin, end = chosen_segment(table.segments, segment, where=name)
+    arrays = {n: v[begin:end] for n, v in table.arrays.items()}
+    rate = sample_rate_hz or dialect.rate_hz
+    time = None if exact or rate is None else TimeBase(samples=end - begin, rate_hz=rate)
+    return capture_of(arrays, uses, name=name, set_up=set_up, sample_rate_hz=rate, time=time)
 
 
-def _looked_at(data: bytes, layout: Layout, where: str) -> dict[str, SampleArray]:
-    """Columns of the whole table, or of stretches of it; a fault in a far stretch is told when it is kept, by line."""
-    if len(data) <= WHOLE_BYTES:
-        return read_columns(data, layout, exact=layout.columns, where=where)
+def chosen_segment(segments: Sequence[tuple[int, int]], segment: int | None, *, where: str) -> tuple[int, int]:
+    """The rows of a segment, of the longest one where none was chosen.
+
+    Raises
+    ------
+    TableError
+        There is no such segment.
+    """
+    if segment is None:
+        return max(segments, key=lambda s: s[1] - s[0])
+    if not 0 <= segment < len(segments):
+        raise TableError(f"There is no recording {segment + 1} in it.", where=where, remedy="Choose another.")
+    return segments[segment]
+
+
+def read_table(text: bytes, dialect: Dialect, *, exact: Sequence[str] | None, where: str) -> TextTable:
+    """All columns of a text table.
+
+    Parameters
+    ----------
+    text : bytes
+        UTF-8.
+    dialect : Dialect
+    exact : sequence of str or None
+        Columns kept in double precision; None for what is time by name or unit.
+    where : str
+
+    Returns
+    -------
+    TextTable
+
+    Raises
+    ------
+    TableError
+    """
+    plain, layout = mended(text, dialect)
+    kept_exact = list(exact) if exact is not None else _times(dialect)
+    kept_exact += [t for t in _times(dialect) if t not in kept_exact]
+    counts: list[int] = []
     try:
-        return read_columns(_from_all_over(data, layout), layout, exact=layout.columns, where=where)
+        arrays = read_columns(plain, layout, exact=kept_exact, where=where)
     except TableError:
-        return read_columns(data[: data.rindex(b"\n", 0, HEAD_BYTES) + 1], layout, exact=layout.columns, where=where)
+        apart = blocks(plain, layout)
+        if apart is None:
+            raise
+        rows, counts = apart
+        try:
+            arrays = read_columns(rows, replace(layout, skip_lines=0), exact=kept_exact, where=where)
+        except TableError:
+            counts = []
+        if not counts:
+            raise
+    return _in_segments(dialect, arrays, counts)
 
 
-def _from_all_over(data: bytes, layout: Layout) -> bytes:
+def _times(dialect: Dialect) -> list[str]:
+    return time_columns(dialect.names, dialect.units)
+
+
+def _in_segments(dialect: Dialect, arrays: dict[str, SampleArray], counts: Sequence[int]) -> TextTable:
+    """Where one recording ends and the next begins: words between them, a column that counts them, time anew."""
+    times = _times(dialect) or ([dialect.names[0]] if dialect.clock else [])
+    if len(times) > 1:
+        arrays = _one_clock(dialect, arrays, times)
+    total = next(iter(arrays.values())).size
+    ends = [int(e) for e in np.cumsum(counts)] if counts and sum(counts) == total else [total]
+    marks = set(ends[:-1])
+    if times:
+        clock: SampleArray = np.asarray(arrays[times[0]], dtype=np.float64)
+        if dialect.clock:
+            clock = arrays[times[0]] = _past_midnight(clock)
+        marks |= {int(i) for i in np.flatnonzero(np.diff(clock) < 0) + 1}
+    for name in arrays:
+        if SEGMENT_NAMES.match(name):
+            marks |= {int(i) for i in np.flatnonzero(np.diff(arrays[name]) != 0) + 1}
+    if len(marks) > SEGMENTS_MAX:
+        marks = set()
+    places = [0, *sorted(marks), total]
+    segments = tuple((b, e) for b, e in pairwise(places) if e - b >= 2)
+    return TextTable(dialect=dialect, arrays=arrays, segments=segments or ((0, total),))
+
+
+def _past_midnight(clock: SampleArray) -> SampleArray:
+    falls = np.diff(clock) < -0.5 * DAY_S
+    return np.asarray(clock + DAY_S * np.concatenate(([0], np.cumsum(falls))), dtype=np.float64)
+
+
+def _one_clock(dialect: Dialect, arrays: Mapping[str, SampleArray], times: Sequence[str]) -> dict[str, SampleArray]:
+    """Columns that each follow a clock of their own, on the first clock."""
+    names = list(dialect.names)
+    first = np.asarray(arrays[times[0]], dtype=np.float64)
+    good = np.isfinite(first)
+    kept: dict[str, SampleArray] = {}
+    own = times[0]
+    for name in names:
+        own = name if name in times else own
+        if name in times and name != times[0]:
+            continue
+        values = arrays[name]
+        clock = np.asarray(arrays[own], dtype=np.float64)
+        if own != times[0] and not np.array_equal(clock, first, equal_nan=True):
+            known = np.isfinite(clock) & np.isfinite(values)
+            values = np.full(first.size, np.nan)
+            if known.any():
+                order = np.argsort(clock[known], kind="stable")
+                at, told = clock[known][order], arrays[name][known][order]
+                values = np.interp(first, at, told, left=np.nan, right=np.nan)
+        kept[name] = values[good]
+    return kept
+
+
+def _looked_at(text: bytes, dialect: Dialect, where: str) -> TextTable:
+    """Columns of the whole table, or of stretches of it; a fault in a far stretch is told when it is kept, by line."""
+    if len(text) <= WHOLE_BYTES:
+        return read_table(text, dialect, exact=dialect.names, where=where)
+    try:
+        return read_table(_from_all_over(text), dialect, exact=dialect.names, where=where)
+    except TableError:
+        return read_table(text[: text.rindex(b"\n", 0, HEAD_BYTES) + 1], dialect, exact=dialect.names, where=where)
+
+
+def _from_all_over(text: bytes) -> bytes:
     """A table short enough to be read at once: the head, and whole lines from many places of what follows."""
-    if layout.encoding == "utf-16":  # its line ends lie on even places only
-        return data[:WHOLE_BYTES]
-    kept = [data[: data.rindex(b"\n", 0, HEAD_BYTES) + 1]]
+    kept = [text[: text.rindex(b"\n", 0, HEAD_BYTES) + 1]]
     for place in range(1, STRETCHES):
-        begin = data.find(b"\n", HEAD_BYTES + place * (len(data) - HEAD_BYTES) // STRETCHES) + 1
-        end = data.rfind(b"\n", begin, begin + STRETCH_BYTES) + 1
+        begin = text.find(b"\n", HEAD_BYTES + place * (len(text) - HEAD_BYTES) // STRETCHES) + 1
+        end = text.rfind(b"\n", begin, begin + STRETCH_BYTES) + 1
         if 0 < begin < end:
-            kept.append(data[begin:end])
+            kept.append(text[begin:end])
     return b"".join(kept)
 
 
-def _text(head: bytes, where: str) -> tuple[str, str]:
-    if not head.strip():
-        raise TableError("The file is empty.", where=where, remedy="Export the capture again.")
-    if head.startswith((b"\xff\xfe", b"\xfe\xff")):
-        return head[: len(head) // 2 * 2].decode("utf-16", errors="replace"), "utf-16"
-    if b"\x00" in head:
-        raise TableError("This is not a text table.", where=where, remedy="Export the capture as CSV.")
-    try:
-        return head.decode("utf-8-sig"), "utf-8"
-    except UnicodeDecodeError as error:
-        if error.start >= len(head) - 4:
-            return head[: error.start].decode("utf-8-sig"), "utf-8"
-        return head.decode("latin-1"), "latin-1"
-
-
-def _cells(line: str, delimiter: str) -> list[str]:
-    return [cell.strip().strip('"').strip() for cell in line.split(delimiter)]
-
-
-def _shape(lines: Sequence[str], where: str) -> tuple[str, str, int, int]:
-    """Delimiter, decimal mark, first row of numbers and its width."""
-    for delimiter, decimal in (("\t", "."), ("\t", ","), (";", "."), (";", ","), (",", ".")):
-        for at, line in enumerate(lines):
-            cells = _cells(line, delimiter)
-            if delimiter != "," and len(cells) < 2:
-                continue
-            if len(cells) > COLUMNS_MAX or not _is_numbers(cells, decimal):
-                continue
-            follows = [_cells(other, delimiter) for other in lines[at + 1 : at + 6] if other.strip()]
-            if follows and all(len(c) == len(cells) for c in follows):
-                return delimiter, decimal, at, len(cells)
-            break
-    raise TableError(
-        "No rows of numbers were found.", where=where, remedy="Export the capture as CSV with one row per sample."
-    )
-
-
-def _is_numbers(cells: Sequence[str], decimal: str) -> bool:
-    filled = [c for c in cells if c]
-    other = "," if decimal == "." else "."
-    return bool(filled) and all(NUMBER.match(c) and other not in c for c in filled)
-
-
-def _names_and_units(header: Sequence[Sequence[str]], width: int) -> tuple[list[str], list[str | None]]:
-    rows = [row for row in header if len(row) == width and any(row)]
-    units: list[str | None] = [None] * width
-    names = [f"column {i + 1}" for i in range(width)]
-    if rows and all(unit_of(cell) or not cell for cell in rows[-1]) and len(rows) > 1:
-        units = [unit_of(cell) for cell in rows[-1]]
-        rows = rows[:-1]
-    if rows:
-        names = [cell or f"column {i + 1}" for i, cell in enumerate(rows[-1])]
-    for i, name in enumerate(names):
-        match = UNIT_IN_HEADER.match(name)
-        if match and (unit := unit_of(match[2])) and match[1].strip():
-            names[i], units[i] = match[1].strip(), units[i] or unit
-    seen: dict[str, int] = {}
-    for i, name in enumerate(names):
-        seen[name] = seen.get(name, 0) + 1
-        if seen[name] > 1:
-            names[i] = f"{name} {seen[name]}"
-    return names, units
+__all__ = ["ColumnUse", "Layout", "TableGuess", "TextTable", "look_at", "read_capture", "read_table"]

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from fairwitness.core.errors import JsonError, TableError
 from fairwitness.core.model.capture import Capture, Role, SampleArray
+from fairwitness.core.model.lead import lead_block
 from fairwitness.formats.json_text import parse_json
 from fairwitness.formats.set_up import set_up_block
 
@@ -111,6 +112,7 @@ def about_of(capture: Capture) -> dict[str, Any]:
                 "feeds": list(c.feeds),
                 "measured_at": c.measured_at,
                 "unplugged": c.unplugged,
+                "lead": lead_block(c.lead),
             }
             for n, c in zip(names, capture.channels, strict=True)
         ],

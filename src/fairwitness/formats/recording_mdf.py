@@ -12,7 +12,7 @@ import numpy as np
 
 from fairwitness.core.errors import TableError
 from fairwitness.core.model.capture import Capture, SampleArray
-from fairwitness.formats.columns import unit_of
+from fairwitness.formats.column_units import unit_of
 from fairwitness.formats.recording import TIME, ColumnStore, Recording, Source, about_of, columns_of, floats, reported
 
 

@@ -15,6 +15,7 @@ import polars as pl
 
 from fairwitness.core.errors import CaptureError, TableError
 from fairwitness.core.model.capture import Capture, Role, SetUp, TimeBase
+from fairwitness.core.model.lead import read_lead
 from fairwitness.formats import recording as recording_limits
 from fairwitness.formats import recording_matlab, recording_mdf, recording_parquet
 from fairwitness.formats.columns import ColumnGuess, ColumnUse, capture_of, guess_columns
@@ -22,7 +23,6 @@ from fairwitness.formats.recording import TIME, Recording, Source, columns_of, n
 from fairwitness.formats.set_up import read_set_up
 from fairwitness.formats.tables import COLUMNS_MAX
 
-HEAD_SAMPLES = 4_000
 HEAD_BYTES = 8
 MAGIC = {b"MDF     ": "mdf", b"PAR1": "parquet", b"MATLAB 5": "matlab"}
 HDF5_MAGIC = b"\x89HDF"
@@ -94,17 +94,19 @@ def look_at_recording(recording: Recording) -> tuple[tuple[ColumnGuess, ...], bo
     (columns, timed) : tuple of ColumnGuess, bool
         Whether the time of the samples is known.
     """
-    head = {name: values[:HEAD_SAMPLES] for name, values in recording.columns.items()}
-    guessed, timed = guess_columns(recording.names, [recording.units.get(n) for n in recording.names], head)
+    units = [recording.units.get(n) for n in recording.names]
+    rate = recording.about.get("rate_hz")
+    guessed, timed = guess_columns(recording.names, units, recording.columns, rate_hz=rate)
     known = {c["name"]: c for c in recording.about.get("channels", [])}
     reported = tuple(
-        ColumnGuess(
-            name=g.name,
+        replace(
+            g,
             unit=known[g.name]["unit"],
             role=Role(known[g.name]["role"]),
             cylinder=known[g.name]["cylinder"],
             sync=known[g.name]["sync"],
-            preview=g.preview,
+            leads=(),
+            lead=None,
         )
         if g.name in known
         else g
@@ -141,6 +143,7 @@ def _where_it_was(use: ColumnUse, recording: Recording) -> ColumnUse:
         feeds=use.feeds or tuple(int(c) for c in feeds or ()),
         measured_at=use.measured_at or (str(measured_at) if measured_at else None),
         unplugged=use.unplugged if use.unplugged is not None else bool(unplugged) if unplugged is not None else None,
+        came_through=read_lead(known.get("lead")),
     )
 
 

@@ -19,7 +19,13 @@ CELLS_MAX = 40_000_000
 COLUMNS_MAX = 64
 LINES_SEARCHED_MAX = 5_000_000
 STRETCH = 1 << 18
-MISSING = ["", "NaN", "nan", "NAN", "-nan", "null", "NULL", "None", "#N/A", "---", "∞", "-∞", "Infinity"]
+MISSING = [
+    *("", "NaN", "nan", "NAN", "-nan", "null", "NULL", "None", "#N/A", "N/A", "n/a", "n.a.", "#VALUE!", "#WERT!"),
+    *("-", "--", "---", "----", "*", "***", "?", "∞", "-∞", "Infinity", "-Infinity"),
+    *("Inf", "inf", "+Inf", "-Inf", "-inf", "OL", "O.L", "+OL", "-OL", "OVL", "+OVL", "-OVL", "OVER", "UNDER"),
+    *("overrange", "Overload"),
+]
+"""What instruments and spreadsheets write where there is no number."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -22,7 +22,7 @@ from fairwitness.simulate.clips import LEVELS
 from fairwitness.simulate.examine import TESTS
 from fairwitness.simulate.garage import ENGINES, fault_named
 from fairwitness.study import causes, cranking, deficit, no_start, policies, pressure, running, trust, vehicles
-from fairwitness.study.fitting import pool, writing
+from fairwitness.study.fitting import pool, traces, writing
 from fairwitness.study.ledger import Ledger
 from fairwitness.study.population import Population
 
@@ -82,10 +82,25 @@ def add_to(commands: Any) -> None:
     fit.add_argument("-o", "--out", type=Path, default=None, help="file to write; a folder with --left-out")
     fit.set_defaults(run=_fit)
 
+    learning = commands.add_parser("fit-traces", help="estimate by what a trace is recognised")
+    learning.add_argument("--vehicles", type=int, default=150)
+    learning.add_argument("--seed", type=int, default=80000)
+    learning.add_argument("-o", "--out", type=Path, default=None)
+    learning.set_defaults(run=_fit_traces)
+
 
 FITS = Path("var/fit")
+WEIGHTS = Path("src/fairwitness/core/signal/recognition/weights.txt")
 LEFT_OUT_FITS = Path("docs/accuracy/left_out")
 """What the study of worlds left out reads; kept with its figures."""
+
+
+def _fit_traces(given: argparse.Namespace) -> int:
+    command = f"fairwitness fit-traces --vehicles {given.vehicles} --seed {given.seed}"
+    out = given.out or WEIGHTS
+    out.write_text(traces.fitted_text(given.vehicles, seed=given.seed, command=command), encoding="utf-8")
+    print(f"Written to {out}.")
+    return 0
 
 
 def _fit(given: argparse.Namespace) -> int:

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from fairwitness.core.errors import CaptureError
 from fairwitness.core.model.circumstances import LOADS, TEMPERATURES, Circumstances
+from fairwitness.core.model.lead import Lead, lead_block
 from fairwitness.core.model.units import UNIT_TO_SI
 
 SampleArray = NDArray[np.float32] | NDArray[np.float64]
@@ -201,12 +202,15 @@ class Channel:
     sync: bool = False
     measured_at: str | None = None
     unplugged: bool | None = None
+    lead: Lead | None = None
+    """Through which the samples came; reckoned in already where it is known."""
 
     @property
     def described(self) -> tuple[object, ...]:
-        """What says where the samples were taken; where along a wire only if that was recorded."""
+        """What says where the samples were taken; where along a wire and through what only if that was recorded."""
         along = () if self.measured_at is None and self.unplugged is None else (self.measured_at, self.unplugged)
-        return (self.role.value, self.unit, self.cylinder, self.feeds, self.sync, *along)
+        through = () if self.lead is None else (sorted((lead_block(self.lead) or {}).items()),)
+        return (self.role.value, self.unit, self.cylinder, self.feeds, self.sync, *along, *through)
 
     @property
     def si_factor(self) -> float:

@@ -31,10 +31,19 @@ TOO_LITTLE_TO_SEE = template(
     "pressure_units.too_little_to_see", "{value:.2g} {unit} is hardly any pressure{meant}: check the unit."
 )
 PERHAPS = template("pressure_units.perhaps", ", but {value:.0f} {unit} would be usual")
+IN_VOLTS = template(
+    "pressure_units.in_volts",
+    "The transducer is written in {unit} and nobody said which it is: say its volts at zero and its pressure per volt.",
+)
 HELD = phrase(
     "pressure_units.held",
     "The pressure stays up between the strokes: a check valve sits in the hose. Take it out, or use another hose.",
 )
+
+
+def not_a_pressure(written: str) -> Reason | None:
+    """Why volts of a transducer nobody named tell no pressure; None of what is written as one."""
+    return None if written in PA else Reason("lead_unknown", IN_VOLTS(unit=written), blocking=True)
 
 
 def unit_meant(pa: float, written: str) -> str:

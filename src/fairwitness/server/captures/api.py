@@ -20,15 +20,17 @@ from rest_framework.views import APIView
 
 from fairwitness.core.errors import InstrumentError, PackageError, TableError
 from fairwitness.core.model.capture import CaptureTest, EngineState, Role, SetUp
+from fairwitness.core.model.lead import Lead, LeadKind, Reference, read_lead
 from fairwitness.formats.case_package import read_package
-from fairwitness.formats.columns import ColumnUse, likely_test
+from fairwitness.formats.columns import ColumnUse
 from fairwitness.formats.engine_block import read_engine
+from fairwitness.formats.file_guess import Kept, capture_of_file, guess_file
 from fairwitness.formats.json_text import parse_json
 from fairwitness.formats.recording import Source
 from fairwitness.formats.recordings import SUFFIXES, WRITERS, head_of, kind_of
 from fairwitness.instruments.inbox import Inbox
 from fairwitness.server.accounts.permissions import may, person
-from fairwitness.server.captures import comparing, looking, schemas, services
+from fairwitness.server.captures import comparing, looking, proposing, schemas, services
 from fairwitness.server.captures.custody import watched
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.captures.views import moment
@@ -89,25 +91,7 @@ class LookView(APIView):
         name, data = _recorded(request)
         if head_of(data)[:2] == b"PK":
             raise TableError("This is a ZIP.", where=name, remedy="Import a case package from the list of cases.")
-        columns, timed, written = services.look_at_file(data, name)
-        return Response(
-            {
-                "columns": [
-                    {
-                        "name": c.name,
-                        "unit": c.unit,
-                        "role": c.role.value,
-                        "cylinder": c.cylinder,
-                        "sync": c.sync,
-                        "preview": c.preview,
-                    }
-                    for c in columns
-                ],
-                "needs_rate": not timed,
-                "test": test.value if (test := likely_test([c.role for c in columns])) else "",
-                "written": written,
-            }
-        )
+        return Response(proposing.proposal(guess_file(data, where=name)))
 
 
 class CapturesView(APIView):
@@ -127,24 +111,10 @@ class CapturesView(APIView):
         case = get_object_or_404(StoredCase, pk=case_id)
         given = validated(schemas.ImportSerializer, parse_json(request.POST.get("plan") or "{}", where="plan"))
         name, data = _recorded(request)
-        capture = services.capture_of_file(
-            data,
-            [_use(c, case) for c in given["columns"]],
-            name=given["name"],
-            set_up=SetUp(
-                test=CaptureTest(given["test"]),
-                engine_state=EngineState(given["engine_state"]),
-                load=given["load"] or None,
-                fuel_disabled=given["fuel_disabled"],
-                temperature=given["temperature"] or None,
-                minutes_running=given["minutes_running"],
-                wet=given["wet"],
-                after_standing=given["after_standing"],
-                happened=given["happened"],
-            ),
-            sample_rate_hz=given["sample_rate_hz"],
-        )
+        uses = [_use(c, case) for c in given["columns"]]
+        capture = capture_of_file(data, uses, _kept(given))
         kept = services.keep_capture(case, capture, file_name=name, by=person(request), at=timezone.now())
+        proposing.remember(uses, by=person(request), at=timezone.now())
         return Response({"id": kept.pk}, status=201)
 
 
@@ -271,7 +241,45 @@ def _use(given: dict[str, Any], case: StoredCase) -> ColumnUse:
     if cylinder is not None and cylinder not in engine.firing_order:
         raise TableError(f"This engine has no cylinder {cylinder}.", where=given["column"])
     return ColumnUse(
-        column=given["column"], role=Role(given["role"]), unit=given["unit"], cylinder=cylinder, sync=given["sync"]
+        column=given["column"],
+        role=Role(given["role"]),
+        unit=given["unit"],
+        cylinder=cylinder,
+        sync=given["sync"],
+        lead=_lead(given["lead"]),
+    )
+
+
+def _kept(given: dict[str, Any]) -> Kept:
+    return Kept(
+        name=given["name"],
+        set_up=SetUp(
+            test=CaptureTest(given["test"]),
+            engine_state=EngineState(given["engine_state"]),
+            load=given["load"] or None,
+            fuel_disabled=given["fuel_disabled"],
+            temperature=given["temperature"] or None,
+            minutes_running=given["minutes_running"],
+            wet=given["wet"],
+            after_standing=given["after_standing"],
+            happened=given["happened"],
+        ),
+        sample_rate_hz=given["sample_rate_hz"],
+        segment=given["segment"],
+        part=(given["part"][0], given["part"][1]) if given["part"] else None,
+    )
+
+
+def _lead(given: dict[str, Any] | None) -> Lead | None:
+    if given is None or given["kind"] == LeadKind.DIRECT.value:
+        return None
+    reference = Reference(given["reference"]) if given["reference"] else None
+    return Lead(
+        kind=LeadKind(given["kind"]),
+        unit=given["unit"],
+        per_volt=given["per_volt"],
+        zero_v=given["zero_v"],
+        reference=reference,
     )
 
 
@@ -309,6 +317,7 @@ def _about(stored: StoredCapture, request: Request) -> dict[str, Any]:
                 "unit": c.unit,
                 "cylinder": c.cylinder,
                 "sync": c.sync,
+                "lead": lead.said if (lead := read_lead(c.lead)) else "",
             }
             for c in stored.channels.all()
         ],

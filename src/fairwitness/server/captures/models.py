@@ -44,6 +44,8 @@ class StoredChannel(models.Model):
     sync = models.BooleanField(default=False)
     measured_at = models.CharField(max_length=32, blank=True)
     unplugged = models.BooleanField(null=True)
+    lead = models.JSONField(null=True)
+    """What the signal came through, as in files; null where nobody said."""
 
     class Meta:
         ordering = ["position"]
@@ -51,6 +53,27 @@ class StoredChannel(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class RememberedColumn(models.Model):
+    """What somebody said a column of such files is, for the next file of the same columns."""
+
+    shape = models.CharField(max_length=2_000)
+    """The names of all columns of the file."""
+    column = models.CharField(max_length=200)
+    role = models.CharField(max_length=32)
+    unit = models.CharField(max_length=8, blank=True)
+    lead = models.JSONField(null=True)
+    said_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    said_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["shape", "column", "role"], name="one_memory_per_column_and_role"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.column}: {self.role}"
 
 
 class SampleChunk(models.Model):

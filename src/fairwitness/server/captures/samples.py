@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 
 from fairwitness.core.errors import CaptureError, CustodyError
 from fairwitness.core.model.capture import Capture, Channel, Role, SampleArray, TimeBase
+from fairwitness.core.model.lead import lead_block, read_lead
 from fairwitness.formats.set_up import read_set_up
 from fairwitness.server.captures.models import SampleChunk, StoredCapture, StoredChannel
 from fairwitness.server.captures.packing import (
@@ -147,6 +148,7 @@ def write(stored: StoredCapture, capture: Capture, packed: Iterable[Packed]) -> 
             feeds=list(channel.feeds),
             sync=channel.sync,
             measured_at=channel.measured_at or "",
+            lead=lead_block(channel.lead),
             unplugged=channel.unplugged,
         )
         for position, channel in enumerate(capture.channels)
@@ -332,6 +334,7 @@ def read(stored: StoredCapture) -> Capture:
             feeds=tuple(row.feeds),
             sync=row.sync,
             measured_at=row.measured_at or None,
+            lead=read_lead(row.lead),
             unplugged=row.unplugged,
         )
         for row in stored.channels.all()

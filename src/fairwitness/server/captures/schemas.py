@@ -6,11 +6,35 @@ from rest_framework import serializers
 
 from fairwitness.core.model.capture import CaptureTest, EngineState, Role
 from fairwitness.core.model.circumstances import LOADS, MINUTES_MOST
+from fairwitness.core.model.lead import LeadKind, Reference
 from fairwitness.core.model.units import UNIT_TO_SI
+
+
+class LeadSerializer(serializers.Serializer):
+    kind = serializers.ChoiceField(choices=[(k.value, k.value) for k in LeadKind])
+    unit = serializers.ChoiceField(choices=[(u, u) for u in UNIT_TO_SI])
+    per_volt = serializers.FloatField(allow_null=True, default=None, help_text="So many of the unit make one volt")
+    zero_v = serializers.FloatField(default=0.0)
+    reference = serializers.ChoiceField(choices=[(r.value, r.value) for r in Reference], allow_null=True, default=None)
+
+
+class LeadOfferSerializer(serializers.Serializer):
+    lead = LeadSerializer()
+    words = serializers.CharField()
+    fits = serializers.BooleanField(help_text="The trace would stand at a usual level")
+
+
+class RoleChanceSerializer(serializers.Serializer):
+    role = serializers.CharField()
+    chance = serializers.FloatField()
 
 
 class ColumnGuessSerializer(serializers.Serializer):
     name = serializers.CharField()
+    chances = RoleChanceSerializer(many=True)
+    leads = LeadOfferSerializer(many=True)
+    lead = LeadSerializer(allow_null=True, help_text="Proposed")
+    remembered = serializers.CharField(allow_blank=True, help_text="Who said so of the same column, and when")
     unit = serializers.CharField(allow_null=True)
     role = serializers.CharField()
     cylinder = serializers.IntegerField(allow_null=True)
@@ -21,6 +45,13 @@ class ColumnGuessSerializer(serializers.Serializer):
 class TableGuessSerializer(serializers.Serializer):
     columns = ColumnGuessSerializer(many=True)
     needs_rate = serializers.BooleanField()
+    rate_hz = serializers.FloatField(allow_null=True, help_text="As told beside the samples")
+    segments = serializers.ListField(child=serializers.IntegerField(), help_text="Samples of each recording in it")
+    attempts = serializers.ListField(
+        child=serializers.ListField(child=serializers.FloatField(), min_length=2, max_length=2),
+        help_text="Where it cranks, as shares of the whole",
+    )
+    engine_state = serializers.CharField(allow_blank=True)
     test = serializers.CharField(allow_blank=True, help_text="The test such channels are usually taken for")
     written = serializers.CharField()
 
@@ -31,6 +62,7 @@ class ColumnUseSerializer(serializers.Serializer):
     unit = serializers.ChoiceField(choices=[(u, u) for u in UNIT_TO_SI], allow_blank=True)
     cylinder = serializers.IntegerField(min_value=1, max_value=16, allow_null=True, default=None)
     sync = serializers.BooleanField(default=False)
+    lead = LeadSerializer(allow_null=True, default=None)
 
 
 class ImportSerializer(serializers.Serializer):
@@ -40,6 +72,15 @@ class ImportSerializer(serializers.Serializer):
     load = serializers.ChoiceField(choices=[(s, s) for s in ("", *LOADS)], default="")
     columns = ColumnUseSerializer(many=True)
     sample_rate_hz = serializers.FloatField(allow_null=True, default=None)
+    segment = serializers.IntegerField(min_value=0, allow_null=True, default=None)
+    part = serializers.ListField(
+        child=serializers.FloatField(min_value=0, max_value=1),
+        min_length=2,
+        max_length=2,
+        allow_null=True,
+        default=None,
+        help_text="What is kept, as shares of the whole",
+    )
     fuel_disabled = serializers.BooleanField(allow_null=True, default=None)
     temperature = serializers.ChoiceField(choices=[("cold", "cold"), ("hot", "hot"), ("", "")], default="")
     minutes_running = serializers.FloatField(min_value=0, max_value=MINUTES_MOST, allow_null=True, default=None)
@@ -77,6 +118,7 @@ class ChannelSerializer(serializers.Serializer):
     unit = serializers.CharField()
     cylinder = serializers.IntegerField(allow_null=True)
     sync = serializers.BooleanField()
+    lead = serializers.CharField(allow_blank=True, help_text="What it came through, in words")
 
 
 class CycleWindowSerializer(serializers.Serializer):

@@ -12,18 +12,13 @@ from django.db import transaction
 from fairwitness import __version__
 from fairwitness.core.diagnose import measure_capture
 from fairwitness.core.errors import CaptureError
-from fairwitness.core.model.capture import Capture, SetUp, UnreadableCapture
+from fairwitness.core.model.capture import Capture, UnreadableCapture
 from fairwitness.core.model.case import Case
 from fairwitness.core.model.measurement import Measured
 from fairwitness.core.procedures.registry import unreadable
-from fairwitness.formats import recordings
 from fairwitness.formats.case_package_writing import write_package
-from fairwitness.formats.columns import ColumnGuess, ColumnUse
-from fairwitness.formats.csv_capture import look_at, read_capture
 from fairwitness.formats.engine_block import engine_block
 from fairwitness.formats.measured_document import measured_document
-from fairwitness.formats.reading_apart import read_apart
-from fairwitness.formats.recording import Source
 from fairwitness.formats.set_up import read_set_up, set_up_block
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require
@@ -39,7 +34,6 @@ from fairwitness.server.cases.models import JournalEntry, StoredCase, StoredObse
 from fairwitness.server.cases.services import Intake, open_case, withdraw
 
 CUSTODY = "custody.json"
-FILE_WORDS = {"mdf": "ASAM MDF 4", "matlab": "MATLAB", "parquet": "Parquet"}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -285,37 +279,3 @@ def _keep_unreadable(case: StoredCase, capture: UnreadableCapture, *, by: User, 
     measured = unreadable(capture, core_case(case).engine)
     if measured is not None:
         _keep_measured(stored, (measured,), at=at)
-
-
-def look_at_file(data: Source, name: str) -> tuple[tuple[ColumnGuess, ...], bool, str]:
-    """What the columns of a file probably are, whether its time is known, and how it is written, in words.
-
-    Raises
-    ------
-    TableError
-    """
-    if recordings.kind_of(data) is not None or recordings.head_of(data).startswith(recordings.HDF5_MAGIC):
-        recording = read_apart(data, where=name)
-        columns, timed = recordings.look_at_recording(recording)
-        known = ", as written by Fair Witness" if recording.about else ""
-        return columns, timed, f"{FILE_WORDS[recordings.kind_of(data) or '']}{known}"
-    guess = look_at(data if isinstance(data, bytes) else data.read_bytes(), where=name)
-    words = {",": "comma", ";": "semicolon", "\t": "tab"}
-    marks = "decimal comma" if guess.layout.decimal == "," else "decimal point"
-    return guess.columns, not guess.needs_rate, f"{words[guess.layout.delimiter]} between cells, {marks}"
-
-
-def capture_of_file(
-    data: Source, uses: Sequence[ColumnUse], *, name: str, set_up: SetUp, sample_rate_hz: float | None
-) -> Capture:
-    """A capture of a file's columns as they were said to be.
-
-    Raises
-    ------
-    TableError, CaptureError
-    """
-    if recordings.kind_of(data) is None:
-        table = data if isinstance(data, bytes) else data.read_bytes()
-        return read_capture(table, uses, name=name, set_up=set_up, sample_rate_hz=sample_rate_hz)
-    recording = read_apart(data, where=name)
-    return recordings.capture_from_recording(recording, uses, name=name, set_up=set_up, sample_rate_hz=sample_rate_hz)

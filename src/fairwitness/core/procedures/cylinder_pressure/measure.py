@@ -62,6 +62,7 @@ from fairwitness.core.procedures.pressure_units import (
     beyond_engines,
     held_by_a_valve,
     no_leak_but_low,
+    not_a_pressure,
     too_little_to_see,
 )
 from fairwitness.core.signal.peers import healthy_level, usual_of
@@ -161,6 +162,8 @@ def measure(capture: Capture, engine: Engine) -> Measured:
 
 def _doubtful(channel: Channel, capture: Capture) -> Reason | None:
     """Why a transducer cannot be believed: in another unit, or behind a hose that holds the pressure."""
+    if (unknown := not_a_pressure(channel.unit)) is not None:
+        return unknown
     pressure = np.asarray(channel.samples, dtype=np.float64) * channel.si_factor
     if capture.set_up.engine_state is EngineState.RUNNING:
         return held_by_a_valve(pressure)

@@ -1,0 +1,1 @@
+"""What a trace probably is, told by its shape."""
