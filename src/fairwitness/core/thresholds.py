@@ -191,9 +191,8 @@ KV_PLAUSIBLE_MAX = Threshold(32.0, "kV", "[M] peers above this at idle: the pick
 SHAPE_MISREAD = Threshold(0.06, "1", "[M] share of traces whose shape tells something else than they are")
 NAME_ODDS = Threshold(30.0, "1", "[M] odds that the name of a column gives the role it says")
 LEVEL_ODDS = Threshold(5.0, "1", "[M] odds by which a level that a role can have, or cannot, speaks for or against it")
-BATTERY_STANDS_MIN_V = Threshold(
-    5.0, "V", "[T] a battery that turns an engine stays above; signals fall to nothing between pulses"
-)
+BATTERY_STANDS_MIN_V = Threshold(5.0, "V", "[T] a battery that turns an engine stays above; pulses start from nothing")
+BATTERY_ODDS = Threshold(40.0, "1", "[M] odds that a trace which always stands at battery level is the battery")
 PICK_UP_GAIN_OFF = Threshold(0.2, "1", "[M] the turn-on step is the coil's ratio times battery: alike for all coils")
 SNAP_RISES_SHARE = Threshold(1.3, "1", "[T] firing voltage rises under a snap throttle on a sound cylinder")
 SNAP_STILL_SHARE = Threshold(0.35, "1", "[M] a rise this small beside the peers' is no reaction")
