@@ -14,11 +14,15 @@ from fairwitness.core.model.lead import Lead
 from fairwitness.core.model.lead_presets import fits_level, fitting, presets_of
 from fairwitness.core.model.units import UNIT_TO_SI
 from fairwitness.core.signal.recognition.recogniser import RoleChance, recognised
-from fairwitness.core.signal.recognition.shape import height_of, pulses_hz, stretches_of
+from fairwitness.core.signal.recognition.shape import height_of, pulses_hz, standing_of, stretches_of
 from fairwitness.formats.column_names import COUNT_NAMES, cylinder_said, said_by, time_columns
 
 PREVIEW_POINTS = 200
 CHANCES_TOLD = 4
+SURELY, MAY_BE = 0.8, 0.03
+"""Chances from which columns lend each other their role. From memory."""
+OF_ONE_CYLINDER = (Role.COIL_CONTROL, Role.COIL_CURRENT, Role.SECONDARY_VOLTAGE, Role.INJECTOR_VOLTAGE,
+                   Role.INJECTOR_CURRENT)  # fmt: skip
 RISING_ROWS = 100_000
 EVEN_ROWS = 1000
 """So many rows tell whether a column without a name steps as evenly as a clock."""
@@ -37,10 +41,10 @@ class ColumnGuess:
     """The whole recording as lows and highs in turn; plain values where there are few."""
     chances: tuple[RoleChance, ...] = ()
     """What else it may be, the most probable first."""
-    leads: tuple[Lead, ...] = ()
-    """Through which it may have come."""
+    height: float = 0.0
+    """How far it reaches from its rest, as written; of a starter current how high it stands while it turns."""
     lead: Lead | None = None
-    """The one that is proposed."""
+    """Through which it probably came."""
     events_hz: float | None = None
     """How often it leaves its rest."""
 
@@ -94,10 +98,36 @@ def guess_columns(
         _time_guess(name, unit, arrays[name]) if name == time_at else _guess(name, unit, arrays[name], rate)
         for name, unit in zip(names, units, strict=True)
     ]
-    sync = next((i for i, c in enumerate(columns) if c.role is Role.COIL_CONTROL), None)
+    columns = _agreed(columns)
+    sync = _sync(columns)
     if sync is not None:
         columns[sync] = replace(columns[sync], sync=True, cylinder=columns[sync].cylinder or 1)
     return tuple(columns), time_at is not None
+
+
+def _agreed(columns: Sequence[ColumnGuess]) -> list[ColumnGuess]:
+    """A doubtful column among others that are surely one thing is rather that thing too."""
+    sure = [c.role for c in columns if c.chances and c.chances[0].chance > SURELY]
+    kept = []
+    for column in columns:
+        known = {c.role: c.chance for c in column.chances}
+        like = next((r for r in known if r is not column.role and sure.count(r) >= 2 and known[r] > MAY_BE), None)
+        if like is None or column.chances[0].chance > SURELY:
+            kept.append(column)
+            continue
+        lead = proposed(leads_of(like, column.unit, column.height))
+        kept.append(replace(column, role=like, lead=lead))
+    return kept
+
+
+def _sync(columns: Sequence[ColumnGuess]) -> int | None:
+    """The column that marks a cylinder: a command, else the one that is of one cylinder beside what was tested."""
+    commands = [i for i, c in enumerate(columns) if c.role is Role.COIL_CONTROL]
+    if commands:
+        return commands[0]
+    main = next((role for role in TEST_OF_ROLE if any(c.role is role for c in columns)), None)
+    beside = [i for i, c in enumerate(columns) if c.role in OF_ONE_CYLINDER and c.role is not main]
+    return beside[0] if len(beside) == 1 else None
 
 
 def _time_guess(name: str, unit: str | None, values: SampleArray) -> ColumnGuess:
@@ -114,7 +144,8 @@ def _guess(name: str, unit: str | None, written: SampleArray, rate_hz: float | N
     chances = recognised(values, rate_hz, unit, called=said_by(name, unit))[:CHANCES_TOLD]
     role = chances[0].role
     assumed = unit or _usual_unit(role, values)
-    leads = leads_of(role, assumed, values)
+    height = standing_of(values) if role is Role.STARTER_CURRENT else height_of(values)
+    leads = leads_of(role, assumed, height)
     return ColumnGuess(
         name=name,
         unit=assumed,
@@ -123,17 +154,17 @@ def _guess(name: str, unit: str | None, written: SampleArray, rate_hz: float | N
         sync=False,
         preview=_lows_and_highs(written),
         chances=chances,
-        leads=leads,
+        height=height,
         lead=proposed(leads),
         events_hz=pulses_hz(values, rate_hz) if rate_hz else None,
     )
 
 
-def leads_of(role: Role, unit: str | None, values: FloatArray) -> tuple[Lead, ...]:
+def leads_of(role: Role, unit: str | None, height: float) -> tuple[Lead, ...]:
     """Leads through which a column in volts may have come to be such a role; none where it needs none."""
     if not leads_worth_asking(unit):
         return ()
-    return tuple(fitting(role, height_of(values) * UNIT_TO_SI[unit or "V"][0], presets_of(role)))
+    return tuple(fitting(role, height * UNIT_TO_SI[unit or "V"][0], presets_of(role)))
 
 
 def leads_worth_asking(unit: str | None) -> bool:

@@ -14,7 +14,7 @@ from fairwitness.core.model.capture import Capture, Role, SampleArray, SetUp, Ti
 from fairwitness.formats.column_names import time_columns
 from fairwitness.formats.columns import ColumnGuess, ColumnUse, capture_of, checked_uses, guess_columns
 from fairwitness.formats.dialect import HEAD_BYTES, Dialect, decoded, find_dialect
-from fairwitness.formats.mending import blocks, mended
+from fairwitness.formats.mending import blocks, late_thousands, mended
 from fairwitness.formats.tables import Layout, read_columns
 
 WHOLE_BYTES = 4 * 1024 * 1024
@@ -157,6 +157,17 @@ def read_table(text: bytes, dialect: Dialect, *, exact: Sequence[str] | None, wh
     ------
     TableError
     """
+    try:
+        return _read(text, dialect, exact=exact, where=where)
+    except TableError:
+        mark = late_thousands(text, dialect)
+        if not mark:
+            raise
+        grouped = replace(dialect, thousands=mark)
+    return _read(text, grouped, exact=exact, where=where)
+
+
+def _read(text: bytes, dialect: Dialect, *, exact: Sequence[str] | None, where: str) -> TextTable:
     plain, layout = mended(text, dialect)
     kept_exact = list(exact) if exact is not None else _times(dialect)
     kept_exact += [t for t in _times(dialect) if t not in kept_exact]

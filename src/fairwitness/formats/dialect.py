@@ -224,7 +224,8 @@ def _rows_from(
         return None
     if cut and not _facts_beside(split, at, cut, decimal, delimiter):
         return None
-    grouped = next((k[-1] for k in kinds if k.startswith("grouped")), "")
+    later = {_kind(cell, decimal, delimiter) for row in split[at:] for cell in row[cut:] if cell}
+    grouped = next((k[-1] for k in sorted(later) if k.startswith("grouped")), "")
     return _Found(
         at=at,
         width=len(rows[0]),
@@ -240,7 +241,7 @@ def _facts_beside(split: Sequence[list[str]], at: int, cut: int, decimal: str, d
     """Whether the cells left of the numbers are facts or nothing: no column of them is one of samples."""
     left = [row[:cut] for row in split[at:] if len(row) > cut]
     for column in zip(*left, strict=True):
-        numbers = sum(bool(c) and _kind(c, decimal, delimiter) in ("number", "clock") for c in column)
+        numbers = sum(bool(c) and _kind(c, decimal, delimiter) != "text" for c in column)
         if numbers > FACTS_MOST * len(column):
             return False
     return True

@@ -85,6 +85,18 @@ def blocks(text: bytes, layout: Layout) -> tuple[bytes, list[int]] | None:
     return (b"".join(kept), counts) if breaks and counts else None
 
 
+def late_thousands(text: bytes, dialect: Dialect) -> str:
+    """What sets thousands apart in a table whose head has none; empty where nothing does."""
+    if dialect.thousands or (dialect.delimiter == "," and not dialect.quoted):
+        return ""
+    mark = "." if dialect.decimal == "," else ","
+    cell = rb'(?m)(?:^|[%b"])[+-]?\d{1,3}(?:%b\d{3})+(?:%b\d*)?(?:$|[%b"\r])' % (
+        re.escape(dialect.delimiter.encode()), re.escape(mark.encode()), re.escape(dialect.decimal.encode()),
+        re.escape(dialect.delimiter.encode()),
+    )  # fmt: skip
+    return mark if re.search(cell, text) else ""
+
+
 def _keep(rows: bytes, kept: list[bytes], counts: list[int]) -> None:
     if not rows.strip():
         return

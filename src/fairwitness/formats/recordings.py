@@ -105,7 +105,6 @@ def look_at_recording(recording: Recording) -> tuple[tuple[ColumnGuess, ...], bo
             role=Role(known[g.name]["role"]),
             cylinder=known[g.name]["cylinder"],
             sync=known[g.name]["sync"],
-            leads=(),
             lead=None,
         )
         if g.name in known

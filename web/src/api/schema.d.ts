@@ -1266,6 +1266,21 @@ export interface components {
             /** Format: double */
             error: number;
         };
+        CameThrough: {
+            kind: components["schemas"]["KindEnum"];
+            unit: components["schemas"]["UnitEnum"];
+            /**
+             * Format: double
+             * @description So many of the unit make one volt
+             */
+            per_volt?: number | null;
+            /**
+             * Format: double
+             * @default 0
+             */
+            zero_v: number;
+            reference?: (components["schemas"]["ReferenceEnum"] | components["schemas"]["NullEnum"]) | null;
+        };
         Capture: {
             id: number;
             case: number;
@@ -1386,6 +1401,8 @@ export interface components {
             unit: string;
             cylinder: number | null;
             sync: boolean;
+            /** @description What it came through, in words */
+            lead: string;
         };
         /** @description A question with its answers. */
         Choice: {
@@ -1449,6 +1466,17 @@ export interface components {
         };
         ColumnGuess: {
             name: string;
+            chances: components["schemas"]["RoleChance"][];
+            leads: components["schemas"]["LeadOffer"][];
+            /** @description Proposed */
+            lead: components["schemas"]["CameThrough"] | null;
+            /**
+             * Format: double
+             * @description How far it reaches from its rest, as written
+             */
+            height: number;
+            /** @description Who said so of the same column, and when */
+            remembered: string;
             unit: string | null;
             role: string;
             cylinder: number | null;
@@ -1791,6 +1819,16 @@ export interface components {
             id: number;
             case: number;
         };
+        /**
+         * @description * `direct` - direct
+         *     * `clamp` - clamp
+         *     * `attenuator` - attenuator
+         *     * `pick_up` - pick_up
+         *     * `transducer` - transducer
+         *     * `hose_sensor` - hose_sensor
+         * @enum {string}
+         */
+        KindEnum: "direct" | "clamp" | "attenuator" | "pick_up" | "transducer" | "hose_sensor";
         Known: {
             version: string;
             vehicles: number;
@@ -1811,6 +1849,14 @@ export interface components {
             probe: number;
             place: string;
             sync: boolean;
+        };
+        LeadOffer: {
+            /** @description The role it is put on */
+            role: string;
+            lead: components["schemas"]["CameThrough"];
+            words: string;
+            /** @description The trace would stand at a usual level */
+            fits: boolean;
         };
         LinkRequest: {
             secret: string;
@@ -1892,6 +1938,8 @@ export interface components {
             proves: string[];
             meanings: components["schemas"]["Meaning"][];
         };
+        /** @enum {unknown} */
+        NullEnum: null;
         ObservationRequest: {
             test: string;
             /** @description One reading, or a list of readings of one row: all are kept or none. */
@@ -2048,6 +2096,12 @@ export interface components {
             statement: string;
             blocking: boolean;
         };
+        /**
+         * @description * `gauge` - gauge
+         *     * `absolute` - absolute
+         * @enum {string}
+         */
+        ReferenceEnum: "gauge" | "absolute";
         Repair: {
             words: string;
             why: string;
@@ -2058,6 +2112,11 @@ export interface components {
          * @enum {string}
          */
         RepairEnum: "part_only" | "the_set";
+        RoleChance: {
+            role: string;
+            /** Format: double */
+            chance: number;
+        };
         /**
          * @description * `technician` - Technician
          *     * `lead` - Lead
@@ -2186,6 +2245,16 @@ export interface components {
         TableGuess: {
             columns: components["schemas"]["ColumnGuess"][];
             needs_rate: boolean;
+            /**
+             * Format: double
+             * @description As told beside the samples
+             */
+            rate_hz: number | null;
+            /** @description Samples of each recording in it */
+            segments: number[];
+            /** @description Where it cranks, as shares of the whole */
+            attempts: number[][];
+            engine_state: string;
             /** @description The test such channels are usually taken for */
             test: string;
             written: string;
@@ -2267,6 +2336,25 @@ export interface components {
             levels: components["schemas"]["Group"][];
             engines: components["schemas"]["Group"][];
         };
+        /**
+         * @description * `s` - s
+         *     * `ms` - ms
+         *     * `us` - us
+         *     * `V` - V
+         *     * `mV` - mV
+         *     * `kV` - kV
+         *     * `A` - A
+         *     * `mA` - mA
+         *     * `Pa` - Pa
+         *     * `kPa` - kPa
+         *     * `bar` - bar
+         *     * `psi` - psi
+         *     * `rpm` - rpm
+         *     * `deg` - deg
+         *     * `1` - 1
+         * @enum {string}
+         */
+        UnitEnum: "s" | "ms" | "us" | "V" | "mV" | "kV" | "A" | "mA" | "Pa" | "kPa" | "bar" | "psi" | "rpm" | "deg" | "1";
         /** @description Unit by quantity. */
         UnitsRequest: {
             pressure?: components["schemas"]["PressureEnum"];

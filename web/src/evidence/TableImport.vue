@@ -9,8 +9,9 @@ import {
   ElRadioButton,
   ElRadioGroup,
   ElSelect,
+  ElSlider,
 } from 'element-plus'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import ConditionsPicker from '@/shared/ConditionsPicker.vue'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import ColumnLine from './ColumnLine.vue'
@@ -25,8 +26,14 @@ const emit = defineEmits<{ kept: [] }>()
 const chooser = ref<HTMLInputElement | null>(null)
 const over = ref(false)
 const table = useTableImport(() => props.caseId)
-const { test, engineState, conditions, take } = table
-const { file, columns, written, rate, fuelDisabled, name, progress, problem, hasTime, ready } = table
+const { test, engineState, conditions, segment, part, take } = table
+const { file, columns, guess, rate, fuelDisabled, name, progress, problem, hasTime, missing, ready } = table
+const attempts = computed(() => guess.value?.attempts ?? [])
+
+/** One attempt out of several, with a little before and after it. */
+function takeAttempt(from: number, to: number) {
+  part.value = [Math.max(0, Math.floor(100 * from) - 3), Math.min(100, Math.ceil(100 * to) + 3)]
+}
 
 async function choose(chosen: File | undefined) {
   over.value = false
@@ -71,7 +78,7 @@ async function keep() {
       />
       <span v-if="file"
         ><strong>{{ file.name }}</strong
-        >, {{ written }}</span
+        >, {{ guess?.written }}</span
       >
       <span v-else>Drop a file here: CSV, MDF 4, MATLAB or Parquet</span>
       <el-button @click="chooser?.click()">{{ file ? 'Choose another' : 'Choose file' }}</el-button>
@@ -81,8 +88,38 @@ async function keep() {
     <problem-note :problem="problem" />
     <template v-if="file">
       <ul>
-        <column-line v-for="(_, i) in columns" :key="columns[i]!.column" v-model="columns[i]!" />
+        <column-line
+          v-for="(_, i) in columns"
+          :key="columns[i]!.column"
+          v-model="columns[i]!"
+          :attempts="attempts"
+          :part="part"
+        />
       </ul>
+      <div class="cut">
+        <span>Keep</span>
+        <el-slider v-model="part" range :format-tooltip="(v: number) => `${v} %`" aria-label="What is kept" />
+        <span v-if="part[0] > 0 || part[1] < 100" class="small">from {{ part[0] }} to {{ part[1] }} %</span>
+        <span v-else class="small soft">all of it</span>
+        <el-button
+          v-for="([from, to], i) in attempts.length > 1 ? attempts : []"
+          :key="i"
+          :data-test="`attempt-${i + 1}`"
+          @click="takeAttempt(from!, to!)"
+          >Attempt {{ i + 1 }}</el-button
+        >
+      </div>
+      <label v-if="guess && guess.segments.length" class="ask"
+        ><span>The file holds {{ guess.segments.length }} recordings</span>
+        <el-select v-model="segment" aria-label="Which recording of the file" data-test="segment">
+          <el-option
+            v-for="(samples, i) in guess.segments"
+            :key="i"
+            :value="i"
+            :label="`Recording ${i + 1}, ${samples.toLocaleString()} samples`"
+          />
+        </el-select>
+      </label>
       <div class="questions">
         <label class="ask"
           ><span>What was it taken for?</span>
@@ -140,10 +177,7 @@ async function keep() {
         @click="keep"
         >Keep capture</el-button
       >
-      <span v-if="!ready" class="small soft hint"
-        >Needed: what it was taken for, a channel of that test, a unit for each column, time or sample rate,
-        and for cranking the fuel answer.</span
-      >
+      <span v-if="!ready" class="small soft hint">Still to say: {{ missing.join(', ') }}.</span>
     </template>
   </section>
 </template>
@@ -170,6 +204,17 @@ ul {
   padding: 0;
   margin: 6px 0 12px;
   border-top: 1px solid var(--rule);
+}
+.cut {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+  margin: 0 0 14px;
+}
+.cut .el-slider {
+  flex: 1;
+  max-width: 420px;
+  margin: 0 10px;
 }
 .questions {
   display: flex;

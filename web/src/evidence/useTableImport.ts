@@ -2,16 +2,8 @@ import { computed, ref, shallowRef } from 'vue'
 import { upload, type Schemas } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 import type { Conditions } from '@/shared/conditions'
-
-/** What one column of the file is taken for. */
-export interface ColumnUse {
-  column: string
-  role: string
-  unit: string
-  cylinder: number | null
-  sync: boolean
-  preview: readonly number[]
-}
+import { kindsOf } from './columnUse'
+import type { ColumnUse } from './columnUse'
 
 /** A file chosen here, or one that waits in the inbox folder of the server. */
 export interface Source {
@@ -34,19 +26,22 @@ export const CHANNELS: Record<string, readonly string[]> = {
   crankcase_pulse: ['crankcase_pressure'],
 }
 const CRANKING = ['relative_compression', 'cylinder_pressure', 'intake_pulse', 'crankcase_pulse']
+const WHOLE: [number, number] = [0, 100]
 
-/** From a chosen file to a kept capture: look, confirm the columns, keep. */
+/** From a chosen file to a kept capture: look, confirm what each column is, keep. */
 export function useTableImport(caseId: () => number) {
   const file = shallowRef<Source | null>(null)
   const columns = ref<ColumnUse[]>([])
-  const needsRate = ref(false)
-  const written = ref('')
+  const guess = shallowRef<Schemas['TableGuess'] | null>(null)
   const rate = ref<number | null>(null)
   const fuelDisabled = ref<boolean | null>(null)
   const name = ref('')
   const test = ref('')
   const engineState = ref('')
   const conditions = ref<Conditions>({})
+  const segment = ref<number | null>(null)
+  /** What is kept, in per cent of the whole. */
+  const part = ref<[number, number]>([...WHOLE])
   const progress = ref<number | null>(null)
   const problem = ref<Problem | null>(null)
 
@@ -54,7 +49,7 @@ export function useTableImport(caseId: () => number) {
     reset()
     progress.value = 0
     try {
-      const guess = await upload<Schemas['TableGuess']>(
+      const found = await upload<Schemas['TableGuess']>(
         `/api/cases/${caseId()}/look/`,
         chosen.file,
         inbox(chosen),
@@ -63,17 +58,21 @@ export function useTableImport(caseId: () => number) {
         },
       )
       file.value = chosen
-      columns.value = guess.columns.map((c) => ({
+      guess.value = found
+      columns.value = found.columns.map((c) => ({
         column: c.name,
         role: c.role,
         unit: c.unit ?? '',
         cylinder: c.cylinder,
         sync: c.sync,
-        preview: c.preview,
+        lead: c.lead,
+        guess: c,
       }))
-      needsRate.value = guess.needs_rate
-      take(guess.test)
-      written.value = guess.written
+      take(found.test)
+      if (found.engine_state) engineState.value = found.engine_state
+      if (found.segments.length) {
+        segment.value = found.segments.indexOf(Math.max(...found.segments))
+      }
     } catch (fault) {
       problem.value = toProblem(fault)
     } finally {
@@ -95,8 +94,11 @@ export function useTableImport(caseId: () => number) {
         unit: c.role === 'other' ? '' : c.unit,
         cylinder: c.cylinder,
         sync: c.sync,
+        lead: kindsOf(c).includes(c.lead?.kind ?? '') ? c.lead : null,
       })),
       sample_rate_hz: rate.value,
+      segment: segment.value,
+      part: part.value[0] > 0 || part.value[1] < 100 ? part.value.map((p) => p / 100) : null,
       fuel_disabled: engineState.value === 'cranking' ? fuelDisabled.value : null,
       ...conditions.value,
       load: engineState.value === 'cranking' ? 'none' : (conditions.value.load ?? ''),
@@ -122,11 +124,14 @@ export function useTableImport(caseId: () => number) {
 
   function reset() {
     file.value = null
+    guess.value = null
     columns.value = []
     problem.value = null
     rate.value = null
     name.value = ''
     conditions.value = {}
+    segment.value = null
+    part.value = [...WHOLE]
     take('')
   }
 
@@ -136,18 +141,22 @@ export function useTableImport(caseId: () => number) {
     engineState.value = !chosen ? '' : CRANKING.includes(chosen) ? 'cranking' : 'running'
   }
 
-  const hasTime = computed(() => columns.value.some((c) => c.role === 'time'))
-  const ready = computed(
-    () =>
-      file.value !== null &&
-      columns.value.some((c) => (CHANNELS[test.value] ?? []).includes(c.role)) &&
-      engineState.value !== '' &&
-      columns.value.every((c) => c.role === 'other' || c.unit) &&
-      (hasTime.value || rate.value !== null) &&
-      (engineState.value !== 'cranking' || fuelDisabled.value !== null),
-  )
+  const hasTime = computed(() => columns.value.some((c) => c.role === 'time') || !!guess.value?.rate_hz)
+  /** What is still to be said before it can be kept, in the order of the page. */
+  const missing = computed(() => {
+    const asked: string[] = []
+    if (!test.value) asked.push('what it was taken for')
+    else if (!columns.value.some((c) => (CHANNELS[test.value] ?? []).includes(c.role)))
+      asked.push('which column is the channel of that test')
+    if (!columns.value.every((c) => c.role === 'other' || c.unit)) asked.push('a unit for each column')
+    if (!engineState.value) asked.push('what the engine did')
+    if (!hasTime.value && rate.value === null) asked.push('the sample rate')
+    if (engineState.value === 'cranking' && fuelDisabled.value === null) asked.push('the fuel')
+    return asked
+  })
+  const ready = computed(() => file.value !== null && !missing.value.length)
   return {
-    file, columns, needsRate, written, rate, fuelDisabled, name, test, engineState, conditions, take, progress, problem, hasTime, ready,
-    look, keep, reset,
+    file, columns, guess, rate, fuelDisabled, name, test, engineState, conditions, segment, part, take, progress, problem, hasTime,
+    missing, ready, look, keep, reset,
   } // prettier-ignore
 }

@@ -64,7 +64,7 @@ LEVELS: Mapping[Role, tuple[float, float]] = {
     Role.SECONDARY_VOLTAGE: (1e3 * limit.KV_PLAUSIBLE_MIN.value, 1e3 * limit.KV_PLAUSIBLE_MAX.value),
     Role.CYLINDER_PRESSURE: (limit.TOWER_MIN_PA.value, 1e5 * limit.COMPRESSION_CEILING_BAR.value),
 }
-"""From the least to the most that such a trace reaches above its rest, in the unit used inside."""
+"""From the least to the most that such a trace stands above its rest, in the unit used inside."""
 
 
 def fitting(role: Role, height_v: float, leads: Sequence[Lead]) -> list[Lead]:
@@ -74,7 +74,7 @@ def fitting(role: Role, height_v: float, leads: Sequence[Lead]) -> list[Lead]:
     ----------
     role : Role
     height_v : float, V
-        How far the trace reaches above its rest, as the instrument wrote it.
+        How high the trace stands above its rest, as the instrument wrote it.
     leads : sequence of Lead
         Candidates, the likelier first.
     """

@@ -11,7 +11,8 @@ from fairwitness.core.messages.catalogue import template
 from fairwitness.core.messages.message import NOTHING
 from fairwitness.core.model.capture import Role
 from fairwitness.core.model.lead import Lead, lead_block, read_lead
-from fairwitness.core.model.lead_presets import presets_of
+from fairwitness.core.model.lead_presets import fitting, presets_of
+from fairwitness.core.model.units import UNIT_TO_SI
 from fairwitness.formats.columns import ColumnGuess, ColumnUse, leads_worth_asking
 from fairwitness.formats.file_guess import FileGuess
 from fairwitness.server.accounts.models import User
@@ -76,7 +77,6 @@ def _proposed(column: ColumnGuess, said: Sequence[RememberedColumn] | None) -> d
     if memory is not None:
         role = Role(memory.role)
         lead = read_lead(memory.lead) if memory.unit == (column.unit or memory.unit) else lead
-    offers = _offers(column, role)
     return {
         "name": column.name,
         "unit": column.unit,
@@ -85,7 +85,8 @@ def _proposed(column: ColumnGuess, said: Sequence[RememberedColumn] | None) -> d
         "sync": column.sync and role is column.role,
         "preview": column.preview,
         "chances": [{"role": c.role.value, "chance": c.chance} for c in column.chances],
-        "leads": [{"lead": _block(one), "words": one.said, "fits": fits} for one, fits in offers],
+        "leads": _offers(column),
+        "height": column.height,
         "lead": _block(lead) if lead is not None else None,
         "remembered": SAID_BEFORE(
             who=memory.said_by.shown_name, column=memory.column, day=memory.said_at.date().isoformat()
@@ -103,13 +104,19 @@ def _believable(column: ColumnGuess, said: Sequence[RememberedColumn]) -> Rememb
     return best
 
 
-def _offers(column: ColumnGuess, role: Role) -> list[tuple[Lead, bool]]:
-    """Leads to choose from for a role: those that fit the level first."""
+def _offers(column: ColumnGuess) -> list[dict[str, Any]]:
+    """Leads to choose from, by role: first those through which the trace would stand at a usual level."""
     if not leads_worth_asking(column.unit):
         return []
-    fitting = column.leads if role is column.role else ()
-    others = [one for one in presets_of(role) if one not in fitting]
-    return [*((one, one.known) for one in fitting), *((one, False) for one in others)]
+    height_v = column.height * UNIT_TO_SI[column.unit or "V"][0]
+    offers = []
+    for role in Role:
+        fits = [one for one in fitting(role, height_v, presets_of(role)) if one.known]
+        rest = [one for one in presets_of(role) if one not in fits]
+        offers += [
+            {"role": role.value, "lead": _block(one), "words": one.said, "fits": one in fits} for one in (*fits, *rest)
+        ]
+    return offers
 
 
 def _block(lead: Lead) -> dict[str, Any]:

@@ -10,7 +10,7 @@ from fairwitness.core.model.lead import LeadKind, Reference
 from fairwitness.core.model.units import UNIT_TO_SI
 
 
-class LeadSerializer(serializers.Serializer):
+class CameThroughSerializer(serializers.Serializer):
     kind = serializers.ChoiceField(choices=[(k.value, k.value) for k in LeadKind])
     unit = serializers.ChoiceField(choices=[(u, u) for u in UNIT_TO_SI])
     per_volt = serializers.FloatField(allow_null=True, default=None, help_text="So many of the unit make one volt")
@@ -19,7 +19,8 @@ class LeadSerializer(serializers.Serializer):
 
 
 class LeadOfferSerializer(serializers.Serializer):
-    lead = LeadSerializer()
+    role = serializers.CharField(help_text="The role it is put on")
+    lead = CameThroughSerializer()
     words = serializers.CharField()
     fits = serializers.BooleanField(help_text="The trace would stand at a usual level")
 
@@ -33,7 +34,8 @@ class ColumnGuessSerializer(serializers.Serializer):
     name = serializers.CharField()
     chances = RoleChanceSerializer(many=True)
     leads = LeadOfferSerializer(many=True)
-    lead = LeadSerializer(allow_null=True, help_text="Proposed")
+    lead = CameThroughSerializer(allow_null=True, help_text="Proposed")
+    height = serializers.FloatField(help_text="How far it reaches from its rest, as written")
     remembered = serializers.CharField(allow_blank=True, help_text="Who said so of the same column, and when")
     unit = serializers.CharField(allow_null=True)
     role = serializers.CharField()
@@ -62,7 +64,7 @@ class ColumnUseSerializer(serializers.Serializer):
     unit = serializers.ChoiceField(choices=[(u, u) for u in UNIT_TO_SI], allow_blank=True)
     cylinder = serializers.IntegerField(min_value=1, max_value=16, allow_null=True, default=None)
     sync = serializers.BooleanField(default=False)
-    lead = LeadSerializer(allow_null=True, default=None)
+    lead = CameThroughSerializer(allow_null=True, default=None)
 
 
 class ImportSerializer(serializers.Serializer):

@@ -25,7 +25,7 @@ AWAY = 0.3
 PULSES_MOST = 80
 NAMES = (
     "is_volts", "is_amperes", "is_pressure",
-    "rest_log", "reach_log", "rest_negative", "rest_of_reach",
+    "rest_log", "reach_log", "rest_negative", "rest_of_reach", "stands_off",
     "other_side", "noise", "at_rest", "away_share", "pulses_per_s", "away_s",
     "gap_spread", "long_gaps", "length_spread", "height_spread",
     "near_top", "half_way", "climb", "fall", "summit", "usual_level", "ends_high", "travel",
@@ -68,7 +68,7 @@ def shape(samples: NDArray[np.floating], rate_hz: float | None, unit: str | None
         [
             si == "V", si == "A", si == "Pa",
             _log(abs(rest) * factor) if si else 0.0, _log(reach * factor) if si else 0.0, float(rest < 0),
-            float(np.clip(rest * sign / reach, -5, 5)),
+            float(np.clip(rest * sign / reach, -5, 5)), _stands_off(low, high),
             other / reach, _log(float(np.median(steps))), float(np.mean(np.abs(away) < 0.05)),
             float(np.mean(away > AWAY)),
             *_rhythm(pulses, rate, values.size),
@@ -92,6 +92,19 @@ def height_of(samples: NDArray[np.floating]) -> float:
     low, high = _ends(values)
     rest = _rest(values, low, high)
     return max(high - rest, rest - low)
+
+
+def standing_of(samples: NDArray[np.floating]) -> float:
+    """How high a trace usually stands away from its rest: of a starter current that of turning, not of its inrush."""
+    values = stretches_of(samples)
+    if values.size < 2:
+        return 0.0
+    low, high = _ends(values)
+    rest = _rest(values, low, high)
+    reach = max(high - rest, rest - low)
+    away = np.abs(values - rest)
+    beyond = away[away > 0.1 * reach]
+    return float(np.median(beyond)) if beyond.size else reach
 
 
 def pulses_hz(samples: FloatArray, rate_hz: float) -> float | None:
@@ -126,6 +139,12 @@ def stretches_of(samples: NDArray[np.floating]) -> FloatArray:
         samples = np.concatenate([samples[s : s + length] for s in starts])
     values = np.asarray(samples, dtype=np.float64)
     return values[np.isfinite(values)]
+
+
+def _stands_off(low: float, high: float) -> float:
+    """How near to zero a trace comes: 0 where it does or crosses it, near 1 where it hardly moves beside its level."""
+    least, most = sorted((abs(low), abs(high)))
+    return least / most if low * high > 0 else 0.0
 
 
 def _log(value: float) -> float:

@@ -1,0 +1,68 @@
+import type { Schemas } from '@/api/client'
+
+export type Lead = Schemas['CameThrough']
+
+/** What one column of the file is taken for, and what was found out about it. */
+export interface ColumnUse {
+  column: string
+  role: string
+  unit: string
+  cylinder: number | null
+  sync: boolean
+  lead: Lead | null
+  guess: Schemas['ColumnGuess']
+}
+
+/** Kinds of leads that stand before such a role; none where the column is not in volts. */
+export function kindsFor(role: string, unit: string): readonly string[] {
+  if (unit !== 'V' && unit !== 'mV') return []
+  if (role === 'starter_current' || role === 'coil_current' || role === 'injector_current') return ['clamp']
+  if (role === 'secondary_voltage') return ['pick_up', 'attenuator']
+  if (role === 'cylinder_pressure') return ['transducer']
+  if (role.endsWith('_pressure')) return ['hose_sensor', 'transducer']
+  if (role === 'time' || role === 'other') return []
+  return ['attenuator']
+}
+
+/** Kinds of leads for a column as it is used now. */
+export const kindsOf = (use: ColumnUse): readonly string[] => kindsFor(use.role, use.unit)
+
+/** Whether nothing but a lead makes the column what it is said to be. */
+export const needsLead = (use: ColumnUse): boolean => {
+  const kinds = kindsOf(use)
+  return kinds.length > 0 && kinds[0] !== 'attenuator'
+}
+
+/** The unit that comes out of a kind of lead, for one that somebody enters. */
+export function unitOf(kind: string, role: string): string {
+  if (kind === 'clamp') return 'A'
+  if (kind === 'transducer') return 'bar'
+  if (kind === 'hose_sensor') return 'kPa'
+  return kind === 'pick_up' && role === 'secondary_voltage' ? 'kV' : 'V'
+}
+
+/** Two leads are the same lead. */
+export const sameLead = (a: Lead | null, b: Lead | null): boolean =>
+  a === b ||
+  (!!a &&
+    !!b &&
+    a.kind === b.kind &&
+    a.unit === b.unit &&
+    (a.per_volt ?? null) === (b.per_volt ?? null) &&
+    (a.zero_v ?? 0) === (b.zero_v ?? 0))
+
+/** How far the column reaches from its rest as it is read now, in words; empty where nobody can say. */
+export function reachOf(use: ColumnUse): string {
+  const volts = use.guess.height * (use.unit === 'mV' ? 1e-3 : 1)
+  const through = kindsOf(use).length ? use.lead : null
+  if (through) {
+    if (through.per_volt == null) return ''
+    return `${short(volts * Math.abs(through.per_volt))} ${through.unit}`
+  }
+  return use.unit && !needsLead(use) && use.role !== 'time' ? `${short(use.guess.height)} ${use.unit}` : ''
+}
+
+const short = (value: number): string => {
+  const rounded = Number(value.toPrecision(value >= 100 ? 3 : 2))
+  return rounded.toLocaleString(undefined, { maximumFractionDigits: 4 })
+}
