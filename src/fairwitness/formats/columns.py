@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
@@ -19,8 +20,10 @@ from fairwitness.formats.column_names import COUNT_NAMES, cylinder_said, said_by
 
 PREVIEW_POINTS = 200
 CHANCES_TOLD = 4
-SURELY, MAY_BE = 0.8, 0.03
-"""Chances from which columns lend each other their role. From memory."""
+SURELY, DOUBTED, MAY_BE = 0.6, 0.9, 0.03
+"""Chances from which columns lend each other their role, up to which they take it, and below which they do not."""
+SILENT_SHARE = 0.1
+"""Of its likes' height: a lead on a part that does nothing."""
 OF_ONE_CYLINDER = (Role.COIL_CONTROL, Role.COIL_CURRENT, Role.SECONDARY_VOLTAGE, Role.INJECTOR_VOLTAGE,
                    Role.INJECTOR_CURRENT)  # fmt: skip
 RISING_ROWS = 100_000
@@ -98,7 +101,7 @@ def guess_columns(
         _time_guess(name, unit, arrays[name]) if name == time_at else _guess(name, unit, arrays[name], rate)
         for name, unit in zip(names, units, strict=True)
     ]
-    columns = _agreed(columns)
+    columns = _one_lead_each(_agreed(columns))
     sync = _sync(columns)
     if sync is not None:
         columns[sync] = replace(columns[sync], sync=True, cylinder=columns[sync].cylinder or 1)
@@ -106,17 +109,34 @@ def guess_columns(
 
 
 def _agreed(columns: Sequence[ColumnGuess]) -> list[ColumnGuess]:
-    """A doubtful column among others that are surely one thing is rather that thing too."""
-    sure = [c.role for c in columns if c.chances and c.chances[0].chance > SURELY]
+    """A doubtful column among several that are surely one thing is that thing too, as is one with nothing on it."""
+    sure = [c for c in columns if c.chances and c.chances[0].chance > SURELY]
     kept = []
     for column in columns:
-        known = {c.role: c.chance for c in column.chances}
-        like = next((r for r in known if r is not column.role and sure.count(r) >= 2 and known[r] > MAY_BE), None)
-        if like is None or column.chances[0].chance > SURELY:
+        others = [c for c in sure if c is not column]
+        counts = Counter(c.role for c in others)
+        role = max(counts, key=lambda r: counts[r], default=None)
+        alike = [c for c in others if c.role is role]
+        if role is None or len(alike) < 2 or column.role is role or not column.chances:
             kept.append(column)
             continue
-        lead = proposed(leads_of(like, column.unit, column.height))
-        kept.append(replace(column, role=like, lead=lead))
+        silent = column.height < SILENT_SHARE * float(np.median([c.height for c in alike]))
+        may_be = {c.role: c.chance for c in column.chances}.get(role, 0.0) > MAY_BE
+        if silent or (may_be and column.chances[0].chance < DOUBTED):
+            unit = alike[0].unit if silent and column.unit in ("V", alike[0].unit) else column.unit
+            lead = proposed(leads_of(role, unit, alike[0].height if silent else column.height))
+            column = replace(column, role=role, unit=unit, lead=lead)
+        kept.append(column)
+    return kept
+
+
+def _one_lead_each(columns: Sequence[ColumnGuess]) -> list[ColumnGuess]:
+    """Columns of one role and unit came through leads of one kind: the one that suits the highest of them."""
+    kept = []
+    for column in columns:
+        alike = [c.height for c in columns if (c.role, c.unit) == (column.role, column.unit)]
+        lead = column.lead if len(alike) < 2 else proposed(leads_of(column.role, column.unit, max(alike)))
+        kept.append(replace(column, lead=lead))
     return kept
 
 

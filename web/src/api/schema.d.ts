@@ -1475,6 +1475,11 @@ export interface components {
              * @description How far it reaches from its rest, as written
              */
             height: number;
+            /**
+             * Format: double
+             * @description How often it leaves its rest
+             */
+            events_hz: number | null;
             /** @description Who said so of the same column, and when */
             remembered: string;
             unit: string | null;

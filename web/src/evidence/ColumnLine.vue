@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import { words } from '@/shared/words'
 import ColumnPicture from './ColumnPicture.vue'
 import LeadPicker from './LeadPicker.vue'
-import { kindsOf, needsLead, reachOf, type ColumnUse } from './columnUse'
+import { kindsOf, needsLead, OF_ONE_CYLINDER, reachOf, seenIn, type ColumnUse } from './columnUse'
 
 /** One column of the file: the whole of it as a picture, what it is, and what it came through. */
 const use = defineModel<ColumnUse>({ required: true })
@@ -28,8 +28,7 @@ const UNITS = [
   '1',
 ] as const
 const SURE = 0.9
-const OF_CYLINDER = ['coil_control', 'coil_current', 'secondary_voltage', 'injector_voltage', 'injector_current', 'cylinder_pressure'] // prettier-ignore
-const ofCylinder = computed(() => OF_CYLINDER.includes(use.value.role))
+const ofCylinder = computed(() => OF_ONE_CYLINDER.includes(use.value.role))
 /** Roles, the probable ones first. */
 const roles = computed(() => {
   const chances = new Map(use.value.guess.chances.map((c) => [c.role, c.chance]))
@@ -49,7 +48,10 @@ const reach = computed(() => reachOf(use.value))
 <template>
   <li :data-test="`use-${use.column}`">
     <div class="seen">
-      <strong>{{ use.column }}</strong>
+      <span class="name"
+        ><strong>{{ use.column }}</strong
+        ><span class="small soft">{{ seenIn(use, attempts) }}</span></span
+      >
       <column-picture
         :name="use.column"
         :values="use.guess.preview"
@@ -72,7 +74,9 @@ const reach = computed(() => reachOf(use.value))
       <el-select v-model="use.unit" :aria-label="`Unit of ${use.column}`" placeholder="unit">
         <el-option v-for="unit in UNITS" :key="unit" :value="unit" :label="unit" />
       </el-select>
-      <span v-if="reach" class="small" data-test="reach">reaches {{ reach }}</span>
+      <span v-if="reach" class="small" data-test="reach"
+        >{{ use.role === 'starter_current' ? 'stands at' : 'reaches' }} {{ reach }}</span
+      >
     </div>
     <span v-else class="soft small">left out</span>
     <div class="asked">
@@ -107,6 +111,11 @@ li {
   align-items: start;
   padding: 10px 0;
   border-bottom: 1px solid var(--rule-soft);
+}
+.name {
+  display: flex;
+  justify-content: space-between;
+  gap: 10px;
 }
 strong {
   overflow-wrap: anywhere;

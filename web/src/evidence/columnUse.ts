@@ -1,5 +1,8 @@
 import type { Schemas } from '@/api/client'
 
+/** Roles that are measured at one cylinder. */
+export const OF_ONE_CYLINDER: readonly string[] = ['coil_control', 'coil_current', 'secondary_voltage', 'injector_voltage', 'injector_current', 'cylinder_pressure'] // prettier-ignore
+
 export type Lead = Schemas['CameThrough']
 
 /** What one column of the file is taken for, and what was found out about it. */
@@ -60,6 +63,24 @@ export function reachOf(use: ColumnUse): string {
     return `${short(volts * Math.abs(through.per_volt))} ${through.unit}`
   }
   return use.unit && !needsLead(use) && use.role !== 'time' ? `${short(use.guess.height)} ${use.unit}` : ''
+}
+
+/** What is seen in the picture of a column, in words. */
+export function seenIn(use: ColumnUse, attempts: readonly (readonly number[])[]): string {
+  if (use.role === 'starter_current' && attempts.length) {
+    return attempts.length === 1 ? 'cranks once' : `cranks ${attempts.length} times`
+  }
+  const hertz = use.guess.events_hz
+  if (!hertz || !OF_ONE_CYLINDER.includes(use.role)) return ''
+  return `once a cycle at ${Math.round(120 * hertz)} rpm`
+}
+
+/** What the columns leave open that only somebody at the engine knows: the cylinder of a sync and of each of several. */
+export function cylindersOpen(columns: readonly ColumnUse[]): string[] {
+  return columns
+    .filter((c) => OF_ONE_CYLINDER.includes(c.role) && c.cylinder === null)
+    .filter((c) => c.sync || columns.filter((o) => o.role === c.role).length > 1)
+    .map((c) => `the cylinder of ${c.column}`)
 }
 
 const short = (value: number): string => {

@@ -2,7 +2,7 @@ import { computed, ref, shallowRef } from 'vue'
 import { upload, type Schemas } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 import type { Conditions } from '@/shared/conditions'
-import { kindsOf } from './columnUse'
+import { cylindersOpen, kindsOf } from './columnUse'
 import type { ColumnUse } from './columnUse'
 
 /** A file chosen here, or one that waits in the inbox folder of the server. */
@@ -149,6 +149,7 @@ export function useTableImport(caseId: () => number) {
     else if (!columns.value.some((c) => (CHANNELS[test.value] ?? []).includes(c.role)))
       asked.push('which column is the channel of that test')
     if (!columns.value.every((c) => c.role === 'other' || c.unit)) asked.push('a unit for each column')
+    asked.push(...cylindersOpen(columns.value))
     if (!engineState.value) asked.push('what the engine did')
     if (!hasTime.value && rate.value === null) asked.push('the sample rate')
     if (engineState.value === 'cranking' && fuelDisabled.value === null) asked.push('the fuel')

@@ -24,11 +24,12 @@ class Upload {
   }
 }
 const column = (name: string, role: string, more: object = {}) => ({
-  name, role, unit: role === 'time' ? 's' : 'A', cylinder: null, sync: false, preview: [], ...more,
+  name, role, unit: role === 'time' ? 's' : 'A', cylinder: null, sync: false, preview: [],
+  chances: [], leads: [], lead: null, remembered: '', height: 1, events_hz: null, ...more,
 }) // prettier-ignore
 const GUESS = {
   columns: [column('t', 'time'), column('clamp', 'starter_current'), column('cmd', 'coil_control', { cylinder: 1, sync: true })],
-  needs_rate: false, test: 'relative_compression', written: 'semicolons, decimal comma',
+  needs_rate: false, rate_hz: null, segments: [], attempts: [], engine_state: 'cranking', test: 'relative_compression', written: 'semicolons, decimal comma',
 } // prettier-ignore
 const FILE = { name: 'crank.csv', file: new File(['t;a'], 'crank.csv') }
 beforeEach(() => {
@@ -48,7 +49,7 @@ describe('from a file to a capture', () => {
       ['clamp', 'starter_current', null, false],
       ['cmd', 'coil_control', 1, true],
     ])
-    expect(table.written.value).toBe('semicolons, decimal comma')
+    expect(table.guess.value?.written).toBe('semicolons, decimal comma')
     expect(table.test.value).toBe('relative_compression')
     expect(table.progress.value).toBeNull()
   })
@@ -88,6 +89,49 @@ describe('from a file to a capture', () => {
     await table.keep()
     const plan = JSON.parse(String(Upload.sent[1]!.fields['plan'])) as { columns: { unit: string }[] }
     expect(plan.columns.map((c) => c.unit)).toEqual(['s', '', 'A'])
+  })
+  it('the longest recording of several is taken, and a part of it if one was chosen', async () => {
+    Upload.answer = { status: 200, body: { ...GUESS, segments: [20, 900, 400] } }
+    const table = useTableImport(() => 12)
+    await table.look(FILE)
+    expect(table.segment.value).toBe(1)
+    table.part.value = [10, 60]
+    await table.keep()
+    const plan = JSON.parse(String(Upload.sent[1]!.fields['plan'])) as Record<string, unknown>
+    expect(plan).toMatchObject({ segment: 1, part: [0.1, 0.6] })
+  })
+  it('a lead goes along only where the column still is what it stands before', async () => {
+    const clamp = { kind: 'clamp', unit: 'A', per_volt: 1000, zero_v: 0, reference: null }
+    const columns = [column('t', 'time'), column('c', 'starter_current', { unit: 'mV', lead: clamp })]
+    Upload.answer = { status: 200, body: { ...GUESS, columns } }
+    const table = useTableImport(() => 12)
+    await table.look(FILE)
+    const sent = async () => {
+      await table.keep()
+      const plan = JSON.parse(String(Upload.sent.at(-1)!.fields['plan'])) as { columns: { lead: unknown }[] }
+      return plan.columns[1]!.lead
+    }
+    expect(await sent()).toEqual(clamp)
+    table.columns.value[1]!.unit = 'A'
+    expect(await sent()).toBeNull()
+  })
+  it('what is still to be said is named, one by one', async () => {
+    const columns = [
+      column('t', 'other'),
+      column('c', 'coil_current', { unit: '' }),
+      column('s', 'coil_control', { sync: true }),
+    ]
+    Upload.answer = {
+      status: 200,
+      body: { ...GUESS, columns, needs_rate: true, test: 'coil_current', engine_state: 'running' },
+    }
+    const table = useTableImport(() => 12)
+    await table.look(FILE)
+    expect(table.missing.value).toEqual(['a unit for each column', 'the cylinder of s', 'the sample rate'])
+    table.take('')
+    expect(table.missing.value).toContain('what it was taken for')
+    table.take('injector_current')
+    expect(table.missing.value[0]).toBe('which column is the channel of that test')
   })
   it('a file of the inbox is named, not sent', async () => {
     const table = useTableImport(() => 12)

@@ -87,6 +87,7 @@ def _proposed(column: ColumnGuess, said: Sequence[RememberedColumn] | None) -> d
         "chances": [{"role": c.role.value, "chance": c.chance} for c in column.chances],
         "leads": _offers(column),
         "height": column.height,
+        "events_hz": column.events_hz,
         "lead": _block(lead) if lead is not None else None,
         "remembered": SAID_BEFORE(
             who=memory.said_by.shown_name, column=memory.column, day=memory.said_at.date().isoformat()

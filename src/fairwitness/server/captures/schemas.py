@@ -36,6 +36,7 @@ class ColumnGuessSerializer(serializers.Serializer):
     leads = LeadOfferSerializer(many=True)
     lead = CameThroughSerializer(allow_null=True, help_text="Proposed")
     height = serializers.FloatField(help_text="How far it reaches from its rest, as written")
+    events_hz = serializers.FloatField(allow_null=True, help_text="How often it leaves its rest")
     remembered = serializers.CharField(allow_blank=True, help_text="Who said so of the same column, and when")
     unit = serializers.CharField(allow_null=True)
     role = serializers.CharField()
