@@ -20,6 +20,7 @@ HEAD_BYTES = 262_144
 LINES_LOOKED_AT = 400
 FACTS_MOST = 0.5
 """Share of rows in which a cell beside the samples may be a number."""
+LONGEST_CHARACTER = 4
 ROWS_ALIKE = 5
 """So many rows of one width, all numbers, are the table."""
 NUMBER = re.compile(r"^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?$")
@@ -124,9 +125,10 @@ def decoded(data: bytes, where: str) -> tuple[bytes, str]:
     if data.startswith(b"\xef\xbb\xbf"):
         data = data[3:]
     try:
-        head[: head.rfind(b"\n") + 1 or len(head)].decode("utf-8")
-    except UnicodeDecodeError:
-        return data.decode("cp1252", errors="replace").encode(), "latin-1"
+        head.decode("utf-8")
+    except UnicodeDecodeError as error:
+        if error.start < len(head) - LONGEST_CHARACTER:  # else the head only ends within one
+            return data.decode("cp1252", errors="replace").encode(), "latin-1"
     return data, "utf-8"
 
 
@@ -285,7 +287,7 @@ def _described(lines: Sequence[str], encoding: str, delimiter: str, decimal: str
 def rate_told(lines: Sequence[str], decimal: str) -> float | None:
     """Samples per second, where a line beside the samples tells it; None where none does."""
     for line in lines:
-        flat = re.sub(r'[",;|\t]+', lambda m: "," if decimal == "," and m[0] == "," else " ", line)
+        flat = re.sub(r'[";|\t]+' if decimal == "," else r'[";|\t]+|,(?!\d{3}(?!\d))|(?<!\d),', " ", line)
         for pattern in (INTERVAL, RATE):
             match = pattern.search(flat)
             value = _value(match[1]) if match else None
