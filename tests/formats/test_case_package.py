@@ -240,3 +240,28 @@ def test_no_name_of_a_channel_is_a_formula_of_a_spreadsheet_and_none_is_lost(fou
 def test_the_zip_opens_with_any_tool(four):
     archive = zipfile.ZipFile(io.BytesIO(write_package(Case(name="x", engine=four, captures=(cranking(four),)))))
     assert sorted(archive.namelist()) == ["SHA256SUMS", "captures/cranking.csv", "datapackage.json"]
+
+
+@pytest.mark.parametrize(
+    ("table", "way"),
+    [
+        (TABLE.replace(",", ";").replace(".", ","), "semicolon between cells, decimal comma"),
+        ("Logger 7\n\n" + TABLE, "and 3 lines above"),
+    ],
+)
+def test_a_table_as_instruments_write_it_is_told_how_to_come_in(table, way):
+    capture = only(read(descriptor(resource()), {"captures/cranking.csv": table}))
+    assert way in capture.reason
+    assert capture.reason.endswith("Import that file by itself.")
+
+
+def test_what_a_channel_came_through_stays_with_it():
+    field = {"name": "a", "type": "number", "unit": "A", "role": "starter_current"}
+    lead = {"kind": "clamp", "unit": "A", "per_volt": 1000.0}
+    schema = {"fields": [{"name": "time", "unit": "s", "role": "time"}, field | {"lead": lead}]}
+    capture = only(read(descriptor(resource(schema=schema))))
+    assert capture.channels[0].lead.per_volt == 1000.0
+    assert capture.channels[0].unit == "A"
+    plain = only(read(descriptor(resource(schema={"fields": [schema["fields"][0], field | {"lead": "a clamp"}]}))))
+    assert plain.channels[0].lead is None
+    assert plain.sha256 != capture.sha256

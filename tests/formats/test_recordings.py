@@ -1,19 +1,23 @@
 import io
+import tempfile
 from dataclasses import fields
+from pathlib import Path
 
+import h5py
 import numpy as np
 import polars as pl
 import pytest
 from asammdf import MDF, Signal
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
-from scipy.io import loadmat, savemat
+from scipy.io import loadmat, savemat, wavfile
 
 from fairwitness.core.errors import CaptureError, TableError
 from fairwitness.core.model.capture import Capture, Channel, Role, SetUp, TimeBase
 from fairwitness.core.model.engine import even_engine
 from fairwitness.formats import recording, recording_parquet
 from fairwitness.formats.columns import ColumnUse
+from fairwitness.formats.recording_formats import FORMATS
 from fairwitness.formats.recordings import (
     WRITERS,
     capture_as_written,
@@ -81,43 +85,122 @@ def test_uneven_time_and_twin_names_survive(kind):
     np.testing.assert_array_equal(again.channels[0].samples, channel.samples)
 
 
-def from_elsewhere(kind, seconds, amps):
-    """A file of a general library that knows nothing of this project."""
-    if kind == "parquet":
-        out = io.BytesIO()
-        pl.DataFrame({"time": seconds, "starter clamp": amps, "comment": ["x"] * amps.size}).write_parquet(out)
-        return out.getvalue()
-    if kind == "matlab":
-        out = io.BytesIO()
-        savemat(out, {"time": seconds, "starter clamp".replace(" ", "_"): amps, "who": "nobody"})
-        return out.getvalue()
-    with MDF(version="4.11") as mdf:
+def parquet_from_elsewhere(seconds, amps):
+    out = io.BytesIO()
+    pl.DataFrame({"time": seconds, "starter clamp": amps, "comment": ["x"] * amps.size}).write_parquet(out)
+    return out.getvalue()
+
+
+def matlab_from_elsewhere(seconds, amps):
+    out = io.BytesIO()
+    savemat(out, {"time": seconds, "starter_clamp": amps, "who": "nobody"})
+    return out.getvalue()
+
+
+def matlab73_from_elsewhere(seconds, amps):
+    """As MATLAB writes it: two-dimensional datasets behind a head of 512 bytes."""
+    out = io.BytesIO()
+    with h5py.File(out, "w", userblock_size=512) as file:
+        file["time"] = seconds[None, :]
+        file["starter_clamp"] = amps[None, :]
+        file.create_group("#refs#")["a"] = np.arange(9000.0)
+    data = bytearray(out.getvalue())
+    head = b"MATLAB 7.3 MAT-file, Platform: none"
+    data[: len(head)] = head
+    return bytes(data)
+
+
+def hdf5_from_elsewhere(seconds, amps):
+    out = io.BytesIO()
+    with h5py.File(out, "w") as file:
+        run = file.create_group("run 1")
+        run["time"] = seconds
+        run["starter clamp"] = amps
+        run["starter clamp"].attrs["units"] = "A"
+        file["settings"] = np.arange(3)
+    return out.getvalue()
+
+
+def mdf_from_elsewhere(seconds, amps, version="4.11"):
+    with MDF(version=version) as mdf, tempfile.TemporaryDirectory() as folder:
         mdf.append([Signal(samples=amps, timestamps=seconds, name="starter clamp", unit="A")])
-        out = io.BytesIO()
-        mdf.save(out)
-        return out.getvalue()
+        return Path(mdf.save(Path(folder) / "out")).read_bytes()
 
 
-@pytest.mark.parametrize("kind", BINARY)
+def wav_from_elsewhere(seconds, amps):
+    out = io.BytesIO()
+    wavfile.write(out, round(1 / float(np.median(np.diff(seconds)))), amps)
+    return out.getvalue()
+
+
+ELSEWHERE = {
+    "parquet": parquet_from_elsewhere,
+    "matlab": matlab_from_elsewhere,
+    "matlab73": matlab73_from_elsewhere,
+    "hdf5": hdf5_from_elsewhere,
+    "mdf": mdf_from_elsewhere,
+    "wav": wav_from_elsewhere,
+}
+
+
+def test_every_format_has_a_file_from_elsewhere():
+    assert set(ELSEWHERE) == {f.kind for f in FORMATS}
+
+
+@pytest.mark.parametrize("kind", list(ELSEWHERE))
 def test_files_of_the_general_libraries_are_read_and_guessed_at(kind):
     seconds = np.arange(2000) / 1000.0
     amps = (100 + 80 * np.sin(20 * seconds)).astype(np.float32)
-    data = from_elsewhere(kind, seconds, amps)
+    data = ELSEWHERE[kind](seconds, amps)
     assert kind_of(data) == kind
     recording = read_recording(data, where="x")
     columns, timed = look_at_recording(recording)
-    roles = {c.name: c.role for c in columns}
     assert timed
-    current = next(n for n, r in roles.items() if r is Role.STARTER_CURRENT)
-    uses = [
-        ColumnUse(column="time", role=Role.TIME, unit="s"),
-        ColumnUse(column=current, role=Role.STARTER_CURRENT, unit="A"),
-    ]
+    times = [ColumnUse(column=c.name, role=Role.TIME, unit="s") for c in columns if c.role is Role.TIME]
+    signal = next(c for c in columns if c.role is not Role.TIME)
+    if signal.name.endswith("clamp"):
+        assert signal.role is Role.STARTER_CURRENT
+    uses = [*times, ColumnUse(column=signal.name, role=Role.STARTER_CURRENT, unit="A")]
     capture = capture_from_recording(recording, uses, name="x", set_up=SetUp())
     np.testing.assert_array_equal(capture.channels[0].samples, amps)
     assert capture.time.rate_hz == pytest.approx(1000.0)
     with pytest.raises(CaptureError, match="does not say"):
         capture_as_written(recording)
+
+
+def test_an_older_mdf_is_read_too():
+    seconds = np.arange(500) / 250.0
+    data = mdf_from_elsewhere(seconds, np.sin(seconds), version="3.30")
+    recording = read_recording(data, where="x")
+    np.testing.assert_allclose(recording.columns["starter clamp"], np.sin(seconds))
+    np.testing.assert_allclose(recording.columns["time"], seconds)
+
+
+@pytest.mark.parametrize(
+    ("samples", "shares"),
+    [
+        (np.array([-32768, 0, 16384], np.int16), [-1.0, 0.0, 0.5]),
+        (np.array([0, 128, 192], np.uint8), [-1.0, 0.0, 0.5]),
+        (np.array([-(2**31), 0, 2**30], np.int32), [-1.0, 0.0, 0.5]),
+    ],
+)
+def test_whole_numbers_of_a_wav_are_shares_of_its_scale(samples, shares):
+    out = io.BytesIO()
+    wavfile.write(out, 8000, samples)
+    recording = read_recording(out.getvalue(), where="x")
+    assert recording.rate_hz == 8000.0
+    np.testing.assert_allclose(recording.columns["channel 1"], shares)
+
+
+def test_the_rate_of_a_hdf5_file_is_an_attribute():
+    out = io.BytesIO()
+    with h5py.File(out, "w") as file:
+        file.attrs["sample_rate"] = 4000
+        file["scope"] = np.arange(60.0).reshape(30, 2)
+    recording = read_recording(out.getvalue(), where="x")
+    assert recording.rate_hz == 4000.0
+    assert recording.names == ["scope 1", "scope 2"]
+    np.testing.assert_array_equal(recording.columns["scope 2"], np.arange(1.0, 60.0, 2.0))
 
 
 def test_files_written_here_are_read_by_the_general_libraries():
@@ -152,8 +235,10 @@ def test_a_stretch_is_the_slice():
 @pytest.mark.parametrize(
     ("data", "words"),
     [
-        (b"", "no MDF 4"),
-        (b"\x89HDF\r\n\x1a\n" + bytes(100), "version 7.3"),
+        (b"", "none of ASAM MDF"),
+        (b"\x89HDF\r\n\x1a\n" + bytes(100), "broken or cut off"),
+        (b"MATLAB 7.3 MAT-file" + bytes(700), "broken or cut off"),
+        (b"RIFF" + bytes(100), "broken or cut off"),
         (b"PAR1" + bytes(50), "broken or cut off"),
         (b"MDF     4.10    " + bytes(200), "broken or cut off"),
         (b"MATLAB 5.0 MAT-file" + bytes(200), "broken or cut off|no columns"),

@@ -18,6 +18,7 @@ from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.lead import read_lead
 from fairwitness.core.model.symptom import Symptom, symptom_of
 from fairwitness.core.model.units import UNIT_TO_SI
+from fairwitness.formats.dialect import decoded, find_dialect
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.formats.json_text import parse_json
 from fairwitness.formats.package_source import PACKAGE_BYTES_MAX, Source, opened
@@ -196,7 +197,7 @@ def _capture(
     stated = [f["name"] for f in fields]
     missing = [n for n in stated if n not in header]
     if missing:
-        raise TableError(f"Column {missing[0]!r} is not in the table.", where=name)
+        raise TableError(f"Column {missing[0]!r} is not in the table.", where=name, remedy=_way_in(data))
     timed = [f for f in fields if f["role"] is Role.TIME]
     layout = Layout(columns=tuple(header), skip_lines=1)
     arrays = read_columns(data, layout, exact=[f["name"] for f in timed], where=name)
@@ -221,6 +222,19 @@ def _capture(
     if not any(np.isfinite(c.samples).any() for c in known):
         raise CaptureError("There is not one number in its channels.", where=name)
     return Capture(name=name, time=time, channels=channels, set_up=set_up)
+
+
+def _way_in(data: bytes) -> str:
+    """How a table comes in that is written as instruments write, and not as packages hold it; empty where it is not."""
+    try:
+        dialect = find_dialect(*decoded(data, "table"), "table")
+    except TableError:
+        return ""
+    if dialect.plain and (dialect.delimiter, dialect.decimal, dialect.first_line) == (",", ".", 1):
+        return ""
+    above = f" and {dialect.first_line} lines above" if dialect.first_line > 1 else ""
+    words = f"It is written with {dialect.said}{above}"
+    return f"{words}; a package holds commas, points and one header. Import that file by itself."
 
 
 def _is_number(value: object) -> TypeGuard[int | float]:

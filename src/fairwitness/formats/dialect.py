@@ -22,6 +22,12 @@ FACTS_MOST = 0.5
 """Share of rows in which a cell beside the samples may be a number."""
 LONGEST_CHARACTER = 4
 ROWS_ALIKE = 5
+CUT_MOST = 3
+WAYS_TO_WRITE = (
+    *(("\t", "."), ("\t", ","), (";", "."), (";", ","), ("|", "."), ("|", ",")),
+    *((",", "."), (",", ","), (" ", "."), (" ", ",")),
+)
+"""Delimiters and decimal marks, those that say more first."""
 """So many rows of one width, all numbers, are the table."""
 NUMBER = re.compile(r"^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?$")
 GROUPED = re.compile(r"^[+-]?\d{1,3}([.,' \u00a0\u202f])\d{3}(?:\1\d{3})*([.,]\d+)?([eE][+-]?\d+)?$")
@@ -159,13 +165,11 @@ def find_dialect(text: bytes, encoding: str, where: str) -> Dialect:
         Nothing that looks like rows of numbers.
     """
     lines = _lines(text)
-    for delimiter, decimal in (
-        ("\t", "."), ("\t", ","), (";", "."), (";", ","), ("|", "."), ("|", ","), (",", "."), (",", ","), (" ", "."),
-        (" ", ","),
-    ):  # fmt: skip
-        found = _table(lines, delimiter, decimal)
-        if found is not None:
-            return _described(lines, encoding, delimiter, decimal, found)
+    tried = ((pair, _table(lines, *pair)) for pair in WAYS_TO_WRITE)
+    found = [(pair, table) for pair, table in tried if table is not None]
+    if found:
+        (delimiter, decimal), table = min(found, key=lambda f: f[1].cut > 0)
+        return _described(lines, encoding, delimiter, decimal, table)
     raise TableError(
         "No rows of numbers were found.", where=where, remedy="Export the capture as CSV with one row per sample."
     )
@@ -200,14 +204,14 @@ def cells_of(line: str, delimiter: str) -> list[str]:
 
 
 def _table(lines: Sequence[str], delimiter: str, decimal: str) -> _Found | None:
-    """The first rows of numbers under this delimiter and decimal mark."""
+    """The first rows of numbers under this delimiter and decimal mark, facts beside them cut off."""
     split = [cells_of(line, delimiter) for line in lines]
-    for cut in (3, 2, 1, 0):
-        for at in range(len(split)):
-            found = _rows_from(lines, split, at, cut, delimiter, decimal)
-            if found is not None:
-                return found
-    return None
+    starts = []
+    for cut in range(CUT_MOST + 1):
+        rows = (_rows_from(lines, split, at, cut, delimiter, decimal) for at in range(len(split)))
+        first = next((found for found in rows if found is not None), None)
+        starts += [first] if first is not None else []
+    return min(starts, key=lambda f: (f.at, -f.cut), default=None)
 
 
 def _rows_from(

@@ -14,8 +14,8 @@ from fairwitness.formats.columns import ColumnGuess, ColumnUse, likely_test
 from fairwitness.formats.csv_capture import look_at, read_capture
 from fairwitness.formats.reading_apart import read_apart
 from fairwitness.formats.recording import Source
+from fairwitness.formats.recording_formats import format_of
 
-FILE_WORDS = {"mdf": "ASAM MDF 4", "matlab": "MATLAB", "parquet": "Parquet"}
 SLOWEST_IDLE_RPM = 450.0
 """Between what a starter turns and what an engine idles at. Common practice."""
 ATTEMPT_SHARE = 0.25
@@ -70,12 +70,13 @@ def guess_file(data: Source, *, where: str) -> FileGuess:
     TableError
         Nothing that could be a recording.
     """
-    if recordings.kind_of(data) is not None or recordings.head_of(data).startswith(recordings.HDF5_MAGIC):
+    binary = format_of(recordings.head_of(data))
+    if binary is not None:
         recording = read_apart(data, where=where)
         columns, timed = recordings.look_at_recording(recording)
         known = ", as written by Fair Witness" if recording.about else ""
-        words = f"{FILE_WORDS[recordings.kind_of(data) or '']}{known}"
-        return _guess(columns, needs_rate=not timed, written=words)
+        words = f"{binary.words}{known}"
+        return _guess(columns, needs_rate=not timed, written=words, rate_hz=recording.rate_hz)
     table = look_at(data if isinstance(data, bytes) else data.read_bytes(), where=where)
     return _guess(
         table.columns,

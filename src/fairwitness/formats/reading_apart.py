@@ -113,7 +113,7 @@ def _collected(out: Path) -> Recording:
     columns: dict[str, SampleArray] = {}
     for number, name in enumerate(manifest["names"]):
         columns[name] = np.load(out / f"{number}.npy", mmap_mode=mapped, allow_pickle=False)
-    return Recording(columns=columns, units=manifest["units"], about=manifest["about"])
+    return Recording(columns=columns, units=manifest["units"], about=manifest["about"], rate_hz=manifest["rate_hz"])
 
 
 def _leave(recording: Recording, out: Path) -> None:
@@ -123,6 +123,7 @@ def _leave(recording: Recording, out: Path) -> None:
         "names": recording.names,
         "units": dict(recording.units),
         "about": dict(recording.about),
+        "rate_hz": recording.rate_hz,
         "samples": sum(c.size for c in recording.columns.values()),
     }
     (out / MANIFEST).write_text(json.dumps(manifest), encoding="utf-8")

@@ -41,6 +41,8 @@ class Recording:
     columns: Mapping[str, SampleArray]
     units: Mapping[str, str | None] = field(default_factory=dict)
     about: Mapping[str, Any] = field(default_factory=dict)
+    rate_hz: float | None = None
+    """As the file tells it where it has no column of time."""
 
     @property
     def names(self) -> list[str]:

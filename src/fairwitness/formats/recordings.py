@@ -1,4 +1,4 @@
-"""Recordings in open binary formats, in and out: ASAM MDF 4, MATLAB level 5, Apache Parquet; and CSV out.
+"""Recordings in open binary formats, in and out (see ``recording_formats``), and CSV out.
 
 Samples stay single precision bit for bit. What the columns are travels beside them as JSON under ``fair_witness``, so
 that a file written here is read back without asking; a file from elsewhere is guessed at like any table.
@@ -17,22 +17,19 @@ from fairwitness.core.errors import CaptureError, TableError
 from fairwitness.core.model.capture import Capture, Role, SetUp, TimeBase
 from fairwitness.core.model.lead import read_lead
 from fairwitness.formats import recording as recording_limits
-from fairwitness.formats import recording_matlab, recording_mdf, recording_parquet
 from fairwitness.formats.columns import ColumnGuess, ColumnUse, capture_of, guess_columns
 from fairwitness.formats.recording import TIME, Recording, Source, columns_of, names_of
+from fairwitness.formats.recording_formats import FORMATS, HEAD_BYTES, format_of
 from fairwitness.formats.set_up import read_set_up
 from fairwitness.formats.tables import COLUMNS_MAX
 
-HEAD_BYTES = 8
-MAGIC = {b"MDF     ": "mdf", b"PAR1": "parquet", b"MATLAB 5": "matlab"}
-HDF5_MAGIC = b"\x89HDF"
-SUFFIXES = {"mdf": ".mf4", "matlab": ".mat", "parquet": ".parquet", "csv": ".csv"}
+SUFFIXES = {f.kind: f.suffix for f in FORMATS if f.write} | {"csv": ".csv"}
 
 
 def kind_of(source: Source) -> str | None:
-    """mdf, parquet or matlab by the first bytes; None for anything else."""
-    head = head_of(source)
-    return next((kind for magic, kind in MAGIC.items() if head.startswith(magic)), None)
+    """The kind of a binary recording by its first bytes; None for anything else."""
+    found = format_of(head_of(source))
+    return found.kind if found else None
 
 
 def head_of(source: Source) -> bytes:
@@ -63,12 +60,12 @@ def read_recording(source: Source, *, where: str) -> Recording:
     TableError
         Not such a file, broken, without numbers, too large.
     """
-    kind = kind_of(source)
-    if kind is None:
-        hint = " (version 7.3: save it as version 7 or lower)" if head_of(source).startswith(HDF5_MAGIC) else ""
-        raise TableError(f"This is no MDF 4, MATLAB or Parquet file{hint}.", where=where, remedy="Export it again.")
+    known = format_of(head_of(source))
+    if known is None:
+        words = ", ".join(f.words for f in FORMATS)
+        raise TableError(f"This is none of {words}.", where=where, remedy="Export it again.")
     try:
-        recording = READERS[kind](source)
+        recording = known.read(source)
     except TableError:
         raise
     except MemoryError as error:
@@ -95,7 +92,7 @@ def look_at_recording(recording: Recording) -> tuple[tuple[ColumnGuess, ...], bo
         Whether the time of the samples is known.
     """
     units = [recording.units.get(n) for n in recording.names]
-    rate = recording.about.get("rate_hz")
+    rate = recording.about.get("rate_hz") or recording.rate_hz
     guessed, timed = guess_columns(recording.names, units, recording.columns, rate_hz=rate)
     known = {c["name"]: c for c in recording.about.get("channels", [])}
     reported = tuple(
@@ -111,7 +108,7 @@ def look_at_recording(recording: Recording) -> tuple[tuple[ColumnGuess, ...], bo
         else g
         for g in guessed
     )
-    return reported, timed or "rate_hz" in recording.about
+    return reported, timed or rate is not None
 
 
 def capture_from_recording(
@@ -129,6 +126,8 @@ def capture_from_recording(
         time = TimeBase(
             samples=count, rate_hz=float(recording.about["rate_hz"]), start_s=float(recording.about.get("start_s", 0.0))
         )
+    elif recording.rate_hz and not any(u.role is Role.TIME for u in uses):
+        time = TimeBase(samples=count, rate_hz=sample_rate_hz or recording.rate_hz)
     placed = [_where_it_was(use, recording) for use in uses]
     return capture_of(recording.columns, placed, name=name, set_up=set_up, sample_rate_hz=sample_rate_hz, time=time)
 
@@ -223,14 +222,4 @@ def _harmless(name: str) -> str:
     return f"'{name}" if name[:1] in ("=", "+", "-", "@") else name
 
 
-READERS: Mapping[str, Callable[[Source], Recording]] = {
-    "mdf": recording_mdf.read,
-    "matlab": recording_matlab.read,
-    "parquet": recording_parquet.read,
-}
-WRITERS: Mapping[str, Callable[[Capture], bytes]] = {
-    "mdf": recording_mdf.write,
-    "matlab": recording_matlab.write,
-    "parquet": recording_parquet.write,
-    "csv": _write_csv,
-}
+WRITERS: Mapping[str, Callable[[Capture], bytes]] = {f.kind: f.write for f in FORMATS if f.write} | {"csv": _write_csv}

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from fairwitness.core.errors import InstrumentError
 
-SUFFIXES = (".csv", ".txt", ".tsv", ".mf4", ".mat", ".parquet")
+SUFFIXES = (".csv", ".txt", ".tsv", ".mf4", ".mdf", ".dat", ".mat", ".parquet", ".h5", ".hdf5", ".wav")
 FILES_MAX = 200
 STEADY_S = 0.5
 """A file that grew within this time is still being written."""

@@ -404,7 +404,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The whole of it or a stretch, as MDF 4, MATLAB, Parquet or CSV. */
+        /** @description The whole of it or a stretch, in an open format. */
         get: operations["capture_export"];
         put?: never;
         post?: never;
@@ -3335,7 +3335,7 @@ export interface operations {
         parameters: {
             query?: {
                 from_s?: number;
-                kind?: "csv" | "matlab" | "mdf" | "parquet";
+                kind?: "csv" | "hdf5" | "matlab" | "mdf" | "parquet" | "wav";
                 to_s?: number;
             };
             header?: never;

@@ -17,7 +17,9 @@ const EXPORTS = [
   { kind: 'csv', words: 'CSV' },
   { kind: 'mdf', words: 'ASAM MDF 4' },
   { kind: 'matlab', words: 'MATLAB' },
+  { kind: 'hdf5', words: 'HDF5' },
   { kind: 'parquet', words: 'Parquet' },
+  { kind: 'wav', words: 'WAV' },
 ]
 const PICTURES = [
   { kind: 'png', words: 'Picture (PNG)' },

@@ -156,7 +156,7 @@ class CaptureExportView(APIView):
         responses={(200, "application/octet-stream"): OpenApiTypes.BINARY},
     )
     def get(self, request: Request, capture_id: int) -> HttpResponse:
-        """The whole of it or a stretch, as MDF 4, MATLAB, Parquet or CSV."""
+        """The whole of it or a stretch, in an open format."""
         stored = _capture(capture_id)
         kind = request.query_params.get("kind", "csv")
         stretch = None
