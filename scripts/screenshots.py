@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import sys
 import tempfile
 from collections.abc import Callable
@@ -199,17 +200,30 @@ def case_link_from(driver: Chrome, address: str) -> str:
     return case_link(driver, "Minibus 1")
 
 
+def two_attempts() -> str:
+    """A scope's file: a false start, then cranking with one compression of four missing, through a clamp of 1 mV/A."""
+    rows = []
+    for i in range(10_000):
+        turned = i / 1000 % 0.46 / 0.46
+        cranks = 1200 < i < 2400 or i > 4000
+        hump = 0.0 if int(4 * turned) == 2 else math.sin(math.pi * (4 * turned % 1)) ** 2
+        current = (120 + 60 * hump) * cranks + (i * 7 % 11) / 5
+        volts = 12.6 - 0.012 * current
+        rows.append(f"{i},0;{current:.1f};{4.9 if turned < 0.015 and cranks else 0.1};{volts:.2f}".replace(".", ","))
+    head = "Recorded in bay 2\nZeit;Kanal A;Kanal B;Kanal C\n(ms);(mV);(V);(V)\n"
+    return head + "\n".join(rows)
+
+
 def evidence(driver: Chrome, case: str, out: Path) -> None:
     """The import with a file chosen."""
     driver.get(f"{case}/evidence")
     shown(driver, "[data-test=csv-file]")
     with tempfile.TemporaryDirectory() as folder:
         table = Path(folder) / "crank-session.csv"
-        rows = [f"{i * 2},0;{120 + 60 * ((i * 7) % 60) / 60:.1f}".replace(".", ",") for i in range(3000)]
-        rows = [f"{row};{'4,9' if i % 300 < 3 else '0,1'};12,4" for i, row in enumerate(rows)]
-        table.write_text("Recorded in bay 2\nTime;Clamp;Sync coil 1;Battery\n(ms);(A);(V);(V)\n" + "\n".join(rows))
+        table.write_text(two_attempts(), encoding="latin-1")
         driver.find_element(By.CSS_SELECTOR, "[data-test=csv-file]").send_keys(str(table))
         shown(driver, "[data-test=keep-capture]")
+        driver.execute_script("document.querySelector('.drop').scrollIntoView()")
         keep(driver, out, "evidence")
 
 

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import { words } from '@/shared/words'
 import ColumnPicture from './ColumnPicture.vue'
 import LeadPicker from './LeadPicker.vue'
-import { kindsOf, needsLead, OF_ONE_CYLINDER, reachOf, seenIn, type ColumnUse } from './columnUse'
+import { kindsOf, needsLead, OF_ONE_CYLINDER, reachOf, seenIn, stands, type ColumnUse } from './columnUse'
 
 /** One column of the file: the whole of it as a picture, what it is, and what it came through. */
 const use = defineModel<ColumnUse>({ required: true })
@@ -75,7 +75,7 @@ const reach = computed(() => reachOf(use.value))
         <el-option v-for="unit in UNITS" :key="unit" :value="unit" :label="unit" />
       </el-select>
       <span v-if="reach" class="small" data-test="reach"
-        >{{ use.role === 'starter_current' ? 'stands at' : 'reaches' }} {{ reach }}</span
+        >{{ stands(use) ? 'stands at' : 'reaches' }} {{ reach }}</span
       >
     </div>
     <span v-else class="soft small">left out</span>

@@ -70,7 +70,7 @@ path {
   fill: var(--stripe);
 }
 .off {
-  fill: var(--paper);
-  opacity: 0.78;
+  fill: var(--work);
+  opacity: 0.8;
 }
 </style>

@@ -54,6 +54,10 @@ export const sameLead = (a: Lead | null, b: Lead | null): boolean =>
     (a.per_volt ?? null) === (b.per_volt ?? null) &&
     (a.zero_v ?? 0) === (b.zero_v ?? 0))
 
+/** A battery stands at a level; a starter's current does while it turns. Everything else leaves its rest now and then. */
+export const stands = (use: ColumnUse): boolean => use.role === 'starter_current' || standsOff(use)
+const standsOff = (use: ColumnUse): boolean => use.role === 'battery_voltage' && use.guess.preview.length > 0
+
 /** How far the column reaches from its rest as it is read now, in words; empty where nobody can say. */
 export function reachOf(use: ColumnUse): string {
   const volts = use.guess.height * (use.unit === 'mV' ? 1e-3 : 1)
@@ -62,7 +66,8 @@ export function reachOf(use: ColumnUse): string {
     if (through.per_volt == null) return ''
     return `${short(volts * Math.abs(through.per_volt))} ${through.unit}`
   }
-  return use.unit && !needsLead(use) && use.role !== 'time' ? `${short(use.guess.height)} ${use.unit}` : ''
+  const height = standsOff(use) ? Math.max(...use.guess.preview) : use.guess.height
+  return use.unit && !needsLead(use) && use.role !== 'time' ? `${short(height)} ${use.unit}` : ''
 }
 
 /** What is seen in the picture of a column, in words. */
@@ -84,6 +89,6 @@ export function cylindersOpen(columns: readonly ColumnUse[]): string[] {
 }
 
 const short = (value: number): string => {
-  const rounded = Number(value.toPrecision(value >= 100 ? 3 : 2))
+  const rounded = Number(value.toPrecision(value >= 10 ? 3 : 2))
   return rounded.toLocaleString(undefined, { maximumFractionDigits: 4 })
 }

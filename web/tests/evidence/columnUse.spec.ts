@@ -53,6 +53,8 @@ describe('how far a column reaches', () => {
   it('is as written where no lead is needed', () => {
     expect(reachOf(use('coil_control', 'V'))).toBe('0.2 V')
     expect(reachOf(use('time', 's'))).toBe('')
+    const battery = use('battery_voltage', 'V')
+    expect(reachOf({ ...battery, guess: { ...battery.guess, preview: [9.8, 12.6] } })).toBe('12.6 V')
   })
 })
 
