@@ -27,6 +27,7 @@ import {
   type Value,
   type Values,
 } from './forms'
+import { laidOut } from './pasted'
 import InjectorCalculator from './InjectorCalculator.vue'
 import WhenRead from './WhenRead.vue'
 
@@ -70,6 +71,16 @@ const keep = () =>
     ElMessage({ message: `${props.form.kept} kept`, type: 'success' })
     emit('kept')
   })
+/** Rows that hold plain numbers, as a spreadsheet has them. */
+const numeric = props.form.rows.filter((row) => !row.tick && !row.options.length)
+const pastedNote = ref('')
+function paste(event: ClipboardEvent) {
+  const found = laidOut(event.clipboardData?.getData('text/plain') ?? '', numeric, props.order)
+  if (!found) return
+  event.preventDefault()
+  for (const [key, row] of Object.entries(found.values)) Object.assign(values[key]!, row)
+  pastedNote.value = found.said || 'Filled from what was copied.'
+}
 /** Options that must not be taken on this engine, with the reason. */
 const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter((o) => o.why_not)))
 </script>
@@ -124,6 +135,8 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
       <div
         v-if="form.rows.length"
         class="grid"
+        :data-test="`grid-${form.test}`"
+        @paste.capture="paste"
         :style="{ gridTemplateColumns: `auto repeat(${order.length}, ${wide}px)` }"
       >
         <span></span>
@@ -171,6 +184,7 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
         >Keep {{ form.kept.toLowerCase() }}</el-button
       >
     </div>
+    <p v-if="pastedNote" class="small" data-test="pasted" aria-live="polite">{{ pastedNote }}</p>
     <problem-note :problem="problem" />
   </section>
 </template>

@@ -39,6 +39,17 @@ describe('a form on the screen', () => {
     expect(wrapper.text()).toContain('Hands off.')
     expect(wrapper.text()).toContain('usual words')
   })
+  it('takes numbers out of a spreadsheet, and tells how it took them', async () => {
+    const wrapper = shown()
+    const paste = (text: string) =>
+      wrapper.find('[data-test="grid-swap"]').trigger('paste', { clipboardData: { getData: () => text } })
+    await paste('just words')
+    expect(wrapper.find('[data-test="pasted"]').exists()).toBe(false)
+    await paste('10\t20\t30\t40')
+    const box = wrapper.find('[aria-label="count, cylinder 2"] input, input[aria-label="count, cylinder 2"]')
+    expect((box.element as HTMLInputElement).value).toBe('20')
+    expect(wrapper.find('[data-test="pasted"]').text()).toContain('1, 2, 3, 4')
+  })
   it('sends what was filled in and says that it was kept', async () => {
     const sent: Request[] = []
     serve((request) => {
