@@ -11,6 +11,7 @@ import csv
 import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from fairwitness.core.errors import TableError
 from fairwitness.formats.column_units import unit_of
@@ -205,12 +206,15 @@ def cells_of(line: str, delimiter: str) -> list[str]:
 
 def _table(lines: Sequence[str], delimiter: str, decimal: str) -> _Found | None:
     """The first rows of numbers under this delimiter and decimal mark, facts beside them cut off."""
+    if delimiter != "," and not any(delimiter in line for line in lines):
+        return None
     split = [cells_of(line, delimiter) for line in lines]
     starts = []
     for cut in range(CUT_MOST + 1):
         rows = (_rows_from(lines, split, at, cut, delimiter, decimal) for at in range(len(split)))
         first = next((found for found in rows if found is not None), None)
-        starts += [first] if first is not None else []
+        if first is not None and (not cut or _facts_beside(split, first.at, cut, decimal, delimiter)):
+            starts.append(first)
     return min(starts, key=lambda f: (f.at, -f.cut), default=None)
 
 
@@ -227,8 +231,6 @@ def _rows_from(
     rows = [row[:-1] if trailing else row for row in (cells, *follows)]
     kinds = {_kind(cell, decimal, delimiter) for row in rows for cell in row if cell}
     if not kinds or "text" in kinds or kinds == {"missing"} or not all(any(row) for row in rows):
-        return None
-    if cut and not _facts_beside(split, at, cut, decimal, delimiter):
         return None
     later = {_kind(cell, decimal, delimiter) for row in split[at:] for cell in row[cut:] if cell}
     grouped = next((k[-1] for k in sorted(later) if k.startswith("grouped")), "")
@@ -253,6 +255,7 @@ def _facts_beside(split: Sequence[list[str]], at: int, cut: int, decimal: str, d
     return True
 
 
+@lru_cache(maxsize=8192)
 def _kind(cell: str, decimal: str, delimiter: str) -> str:
     """What a filled cell is: number, grouped with its mark, clock, missing or text."""
     other = "," if decimal == "." else "."
