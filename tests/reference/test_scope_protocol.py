@@ -7,17 +7,19 @@ import pyvisa
 from fairwitness.instruments.bay import Bay
 from fairwitness.instruments.scope_stand_in import Scope, ScopeStandIn
 from fairwitness.simulate.garage import ENGINES, build
+from tests.instruments.conftest import Clock
 
 
 @pytest.fixture
 def wire():
-    bay = Bay(build(ENGINES["drover-2.0"], rng=np.random.default_rng(1)), pace=1000.0)
+    clock = Clock()
+    bay = Bay(build(ENGINES["drover-2.0"], rng=np.random.default_rng(1)), clock=clock)
     bay.fuel_disabled = True
-    stand_in = ScopeStandIn(Scope(bay))
+    stand_in = ScopeStandIn(Scope(bay, clock=clock))
     manager = pyvisa.ResourceManager("@py")
     opened = manager.open_resource(stand_in.address, read_termination="\n", write_termination="\n")
     opened.timeout = 3000
-    opened.bay = bay
+    opened.bay, opened.clock = bay, clock
     yield opened
     opened.close()
     stand_in.close()
@@ -46,12 +48,12 @@ def test_compound_messages_answer_with_semicolons(wire):
 def test_the_librarys_own_block_reader_gets_the_samples(wire):
     wire.write('*RST;:CHAN1:STAT ON;:CHAN1:RANG 1000;:CHAN1:CLIP "starter_current","0","",""')
     wire.write(":TIM:RATE 2000;:TIM:LENG 3")
-    assert wire.query("*OPC?") == "1"  # the set-up is in before the starter turns, however busy the machine
+    assert wire.query("*OPC?") == "1"
     wire.bay.crank(6.0)
     wire.write("ACQ:STAR")
-    assert wire.query("*OPC?") == "1"
-    while wire.query("ACQ:STAT?") == "RUN":
-        continue
+    assert wire.query("ACQ:STAT?") == "RUN"
+    wire.clock.pass_s(4.0)
+    assert wire.query("ACQ:STAT?") == "DONE"
     codes = wire.query_binary_values(
         "WAV:DATA? 1,0,6000", datatype="h", is_big_endian=False, container=np.array, expect_termination=True
     )
