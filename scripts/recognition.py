@@ -12,6 +12,7 @@ from pathlib import Path
 
 from fairwitness.core.model.capture import Capture, Role
 from fairwitness.core.signal.recognition.recogniser import recognised
+from fairwitness.core.signal.recognition.shape import outline_of
 from fairwitness.formats.case_package import read_package
 
 
@@ -26,7 +27,7 @@ def main(folders: list[str]) -> None:
             for channel in capture.channels:
                 if channel.role is Role.OTHER:
                     continue
-                told = [c.role for c in recognised(channel.samples, capture.time.rate_hz, channel.unit)]
+                told = [c.role for c in recognised(outline_of(channel.samples), capture.time.rate_hz, channel.unit)]
                 if told == [Role.OTHER]:
                     still += 1
                     continue

@@ -5,7 +5,8 @@ from hypothesis import strategies as st
 
 from fairwitness.core.errors import CaptureError, TableError
 from fairwitness.core.model.capture import Role, SetUp
-from fairwitness.formats.csv_capture import WHOLE_BYTES, ColumnUse, look_at, read_capture
+from fairwitness.formats.columns import ColumnUse
+from fairwitness.formats.csv_capture import WHOLE_BYTES, look_at, read_capture
 
 SINE = 120 + 50 * np.sin(np.arange(400) / 7)
 

@@ -3,6 +3,7 @@
 import time
 
 import pytest
+from selenium.webdriver import Keys
 
 from fairwitness.core.model.engine import even_engine
 from tests.conftest import cranking
@@ -23,9 +24,17 @@ class Counted:
         self.clicks += 1
         self.page.click(selector)
 
+    def say_cylinder(self, column, number):
+        self.clicks += 1
+        say_cylinder(self.page, column, number)
+
     def choose(self, path):
         self.clicks += 2  # the button, and the file in the window of the system
         self.page.choose_file("csv-file", path)
+
+
+def say_cylinder(page, column, number):
+    page.type(f"[aria-label='Cylinder of {column}'] input, input[aria-label='Cylinder of {column}']", number + Keys.TAB)
 
 
 @pytest.fixture
@@ -68,7 +77,8 @@ def test_a_first_file_comes_to_a_true_statement_in_a_minute_and_ten_clicks(page,
     assert "clamp 1 mV/A" in page.find("[data-test='use-CH1']").text
     assert page.find("[data-test='use-CH1'] [data-test='reach']").text.endswith("A")
     assert "Coil command" in page.find("[data-test='use-CH2']").text
-    page.sees("Still to say: the fuel.")
+    page.sees("Still to say: the cylinder of CH2, the fuel.")
+    hand.say_cylinder("CH2", "1")
     hand.click("[data-test='fuel-disabled'] .el-radio-button")
     hand.click("[data-test='keep-capture']")
     page.until(lambda: page.test("headline").text == "Cylinder 3 does not seal: hardly any compression.")
@@ -91,6 +101,7 @@ def test_what_a_wrong_clamp_would_do_is_seen_before_it_is_kept(page, own_file):
     assert hundredth == pytest.approx(float(right.split()[-2]) / 100, rel=0.1)
     take(page, line, "not known")
     page.sees("Cylinders are compared by shares; no A is told.")
+    say_cylinder(page, "CH2", "1")
     page.click("[data-test='fuel-disabled'] .el-radio-button")
     page.click("[data-test='keep-capture']")
     page.until(lambda: page.cell(3).get_attribute("data-state") == "absent")

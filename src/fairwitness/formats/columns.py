@@ -10,12 +10,12 @@ from itertools import pairwise
 import numpy as np
 
 from fairwitness.core.errors import TableError
-from fairwitness.core.model.capture import Capture, CaptureTest, Channel, FloatArray, Role, SampleArray, SetUp, TimeBase
+from fairwitness.core.model.capture import Capture, CaptureTest, Channel, Role, SampleArray, SetUp, TimeBase
 from fairwitness.core.model.lead import Lead
 from fairwitness.core.model.lead_presets import fits_level, fitting, presets_of
 from fairwitness.core.model.units import UNIT_TO_SI
 from fairwitness.core.signal.recognition.recogniser import RoleChance, recognised
-from fairwitness.core.signal.recognition.shape import height_of, pulses_hz, standing_of, stretches_of
+from fairwitness.core.signal.recognition.shape import outline_of, pulses_hz
 from fairwitness.formats.column_names import COUNT_NAMES, cylinder_said, said_by, time_columns
 
 PREVIEW_POINTS = 200
@@ -104,7 +104,7 @@ def guess_columns(
     columns = _one_lead_each(_agreed(columns))
     sync = _sync(columns)
     if sync is not None:
-        columns[sync] = replace(columns[sync], sync=True, cylinder=columns[sync].cylinder or 1)
+        columns[sync] = replace(columns[sync], sync=True)
     return tuple(columns), time_at is not None
 
 
@@ -160,12 +160,11 @@ def _guess(name: str, unit: str | None, written: SampleArray, rate_hz: float | N
     if is_count(name, written):
         few = _lows_and_highs(written)
         return ColumnGuess(name=name, unit=None, role=Role.OTHER, cylinder=None, sync=False, preview=few)
-    values = stretches_of(written)
-    chances = recognised(values, rate_hz, unit, called=said_by(name, unit))[:CHANCES_TOLD]
+    outline = outline_of(written)
+    chances = recognised(outline, rate_hz, unit, called=said_by(name, unit))[:CHANCES_TOLD]
     role = chances[0].role
-    assumed = unit or _usual_unit(role, values)
-    height = standing_of(values) if role is Role.STARTER_CURRENT else height_of(values)
-    leads = leads_of(role, assumed, height)
+    height = 0.0 if outline is None else outline.standing if role is Role.STARTER_CURRENT else outline.height
+    assumed = unit or _usual_unit(role, height)
     return ColumnGuess(
         name=name,
         unit=assumed,
@@ -175,8 +174,8 @@ def _guess(name: str, unit: str | None, written: SampleArray, rate_hz: float | N
         preview=_lows_and_highs(written),
         chances=chances,
         height=height,
-        lead=proposed(leads),
-        events_hz=pulses_hz(values, rate_hz) if rate_hz else None,
+        lead=proposed(leads_of(role, assumed, height)),
+        events_hz=pulses_hz(outline, rate_hz) if outline is not None and rate_hz else None,
     )
 
 
@@ -199,9 +198,8 @@ def proposed(leads: Sequence[Lead]) -> Lead | None:
     return known[0] if len(known) == 1 and unknown else unknown[0] if unknown else None
 
 
-def _usual_unit(role: Role, values: FloatArray) -> str | None:
+def _usual_unit(role: Role, height: float) -> str | None:
     """The unit a column without any most probably has, by the level it reaches."""
-    height = height_of(values)
     match role:
         case Role.STARTER_CURRENT | Role.COIL_CURRENT | Role.INJECTOR_CURRENT:
             return "A" if fits_level(role, height) else "V"

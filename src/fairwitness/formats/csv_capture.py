@@ -10,12 +10,12 @@ from itertools import pairwise
 import numpy as np
 
 from fairwitness.core.errors import TableError
-from fairwitness.core.model.capture import Capture, Role, SampleArray, SetUp, TimeBase
+from fairwitness.core.model.capture import Capture, Role, SampleArray, SetUp
 from fairwitness.formats.column_names import time_columns
 from fairwitness.formats.columns import ColumnGuess, ColumnUse, capture_of, checked_uses, guess_columns
 from fairwitness.formats.dialect import HEAD_BYTES, Dialect, decoded, find_dialect
 from fairwitness.formats.mending import blocks, late_thousands, mended
-from fairwitness.formats.tables import Layout, read_columns
+from fairwitness.formats.tables import read_columns
 
 WHOLE_BYTES = 4 * 1024 * 1024
 """Looked at whole; of what is larger as much again in stretches."""
@@ -118,8 +118,7 @@ def read_capture(
     begin, end = chosen_segment(table.segments, segment, where=name)
     arrays = {n: v[begin:end] for n, v in table.arrays.items()}
     rate = sample_rate_hz or dialect.rate_hz
-    time = None if exact or rate is None else TimeBase(samples=end - begin, rate_hz=rate)
-    return capture_of(arrays, uses, name=name, set_up=set_up, sample_rate_hz=rate, time=time)
+    return capture_of(arrays, uses, name=name, set_up=set_up, sample_rate_hz=rate)
 
 
 def chosen_segment(segments: Sequence[tuple[int, int]], segment: int | None, *, where: str) -> tuple[int, int]:
@@ -171,10 +170,9 @@ def _read(text: bytes, dialect: Dialect, *, exact: Sequence[str] | None, where: 
     plain, layout = mended(text, dialect)
     kept_exact = list(exact) if exact is not None else _times(dialect)
     kept_exact += [t for t in _times(dialect) if t not in kept_exact]
-    counts: list[int] = []
     try:
-        arrays = read_columns(plain, layout, exact=kept_exact, where=where)
-    except TableError:
+        return _in_segments(dialect, read_columns(plain, layout, exact=kept_exact, where=where), [])
+    except TableError as fault:
         apart = blocks(plain, layout)
         if apart is None:
             raise
@@ -182,9 +180,7 @@ def _read(text: bytes, dialect: Dialect, *, exact: Sequence[str] | None, where: 
         try:
             arrays = read_columns(rows, replace(layout, skip_lines=0), exact=kept_exact, where=where)
         except TableError:
-            counts = []
-        if not counts:
-            raise
+            raise fault from None  # words between the rows do not explain it, and their lines are gone by now
     return _in_segments(dialect, arrays, counts)
 
 
@@ -263,6 +259,3 @@ def _from_all_over(text: bytes) -> bytes:
         if 0 < begin < end:
             kept.append(text[begin:end])
     return b"".join(kept)
-
-
-__all__ = ["ColumnUse", "Layout", "TableGuess", "TextTable", "look_at", "read_capture", "read_table"]

@@ -30,7 +30,8 @@ def scope_file():
 def plan_of(guess, **columns):
     uses = []
     for c in guess["columns"]:
-        use = {k: c[k] for k in ("role", "unit", "cylinder", "sync", "lead")} | {"column": c["name"]}
+        use = {k: c[k] for k in ("role", "unit", "sync", "lead")} | {"column": c["name"]}
+        use["cylinder"] = 1 if c["sync"] else c["cylinder"]
         uses.append(use | columns.get(c["name"], {}))
     return json.dumps(
         {"test": guess["test"], "engine_state": guess["engine_state"], "columns": uses, "fuel_disabled": True}

@@ -1825,15 +1825,14 @@ export interface components {
             case: number;
         };
         /**
-         * @description * `direct` - direct
-         *     * `clamp` - clamp
+         * @description * `clamp` - clamp
          *     * `attenuator` - attenuator
          *     * `pick_up` - pick_up
          *     * `transducer` - transducer
          *     * `hose_sensor` - hose_sensor
          * @enum {string}
          */
-        KindEnum: "direct" | "clamp" | "attenuator" | "pick_up" | "transducer" | "hose_sensor";
+        KindEnum: "clamp" | "attenuator" | "pick_up" | "transducer" | "hose_sensor";
         Known: {
             version: string;
             vehicles: number;

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import { words } from '@/shared/words'
 import ColumnPicture from './ColumnPicture.vue'
 import LeadPicker from './LeadPicker.vue'
-import { kindsOf, needsLead, OF_ONE_CYLINDER, reachOf, seenIn, stands, type ColumnUse } from './columnUse'
+import { needsLead, OF_ONE_CYLINDER, reachOf, seenIn, stands, type ColumnUse } from './columnUse'
 
 /** One column of the file: the whole of it as a picture, what it is, and what it came through. */
 const use = defineModel<ColumnUse>({ required: true })
@@ -81,7 +81,7 @@ const reach = computed(() => reachOf(use.value))
     <span v-else class="soft small">left out</span>
     <div class="asked">
       <lead-picker v-model="use" />
-      <span v-if="kindsOf(use).length && needsLead(use) && use.lead?.per_volt == null" class="small soft"
+      <span v-if="needsLead(use) && use.lead?.per_volt == null" class="small soft"
         >Cylinders are compared by shares; no
         {{ use.role.endsWith('pressure') ? 'bar' : use.role === 'secondary_voltage' ? 'kV' : 'A' }} is
         told.</span

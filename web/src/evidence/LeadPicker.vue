@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElInputNumber, ElOption, ElSelect } from 'element-plus'
 import { computed, ref, watch } from 'vue'
-import { kindsOf, needsLead, sameLead, unitOf, type ColumnUse, type Lead } from './columnUse'
+import { needsLead, offersFor, sameLead, type ColumnUse } from './columnUse'
 
 /** What a column came through on its way to the instrument. */
 const use = defineModel<ColumnUse>({ required: true })
@@ -9,19 +9,17 @@ const use = defineModel<ColumnUse>({ required: true })
 const OWN = 'own'
 const STRAIGHT = 'straight'
 const own = ref(false)
-const offers = computed(() =>
-  use.value.guess.leads.filter((o) => o.role === use.value.role && kindsOf(use.value).includes(o.lead.kind)),
-)
-const kind = computed(() => kindsOf(use.value)[0] ?? '')
+const offers = computed(() => offersFor(use.value))
+/** What another one of the same kind is like. */
+const like = computed(() => offers.value[0]?.lead)
+const kind = computed(() => like.value?.kind ?? '')
 const chosen = computed(() => {
   if (own.value) return OWN
   const at = offers.value.findIndex((o) => sameLead(o.lead, use.value.lead))
   return at >= 0 ? String(at) : use.value.lead ? OWN : needsLead(use.value) ? '' : STRAIGHT
 })
 /** Millivolts per ampere, or so many units per volt: as it stands on the label of the thing. */
-const label = computed(() =>
-  kind.value === 'clamp' ? 'mV per A' : `${unitOf(kind.value, use.value.role)} per V`,
-)
+const label = computed(() => (kind.value === 'clamp' ? 'mV per A' : `${like.value?.unit} per V`))
 const onLabel = computed(() => {
   const gain = use.value.lead?.per_volt
   return gain == null ? undefined : kind.value === 'clamp' ? 1000 / gain : gain
@@ -34,15 +32,14 @@ function choose(value: string) {
 }
 function enter(value: number | undefined, zero = use.value.lead?.zero_v ?? 0) {
   const gain = !value ? null : kind.value === 'clamp' ? 1000 / value : value
-  const lead: Lead = { kind: kind.value as Lead['kind'], unit: unitOf(kind.value, use.value.role) as Lead['unit'], per_volt: gain, zero_v: zero, reference: null } // prettier-ignore
-  use.value.lead = lead
+  if (like.value) use.value.lead = { ...like.value, per_volt: gain, zero_v: zero, reference: null }
 }
 /** Another role comes through another kind of lead: the one that fits its level alone, else an unknown one. */
 watch(
   () => [use.value.role, use.value.unit],
   () => {
     own.value = false
-    if (use.value.lead && kindsOf(use.value).includes(use.value.lead.kind)) return
+    if (use.value.lead?.kind === kind.value) return
     const fitting = offers.value.filter((o) => o.fits)
     const unknown = offers.value.find((o) => o.lead.per_volt == null)
     use.value.lead = needsLead(use.value)
@@ -53,7 +50,7 @@ watch(
 </script>
 
 <template>
-  <div v-if="kindsOf(use).length" class="lead">
+  <div v-if="offers.length" class="lead">
     <el-select :model-value="chosen" :aria-label="`What ${use.column} came through`" @change="choose">
       <el-option v-if="!needsLead(use)" :value="STRAIGHT" label="straight in" />
       <el-option v-for="(o, i) in offers" :key="i" :value="String(i)" :label="o.words">

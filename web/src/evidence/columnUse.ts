@@ -16,33 +16,12 @@ export interface ColumnUse {
   guess: Schemas['ColumnGuess']
 }
 
-/** Kinds of leads that stand before such a role; none where the column is not in volts. */
-export function kindsFor(role: string, unit: string): readonly string[] {
-  if (unit !== 'V' && unit !== 'mV') return []
-  if (role === 'starter_current' || role === 'coil_current' || role === 'injector_current') return ['clamp']
-  if (role === 'secondary_voltage') return ['pick_up', 'attenuator']
-  if (role === 'cylinder_pressure') return ['transducer']
-  if (role.endsWith('_pressure')) return ['hose_sensor', 'transducer']
-  if (role === 'time' || role === 'other') return []
-  return ['attenuator']
-}
+/** Leads that stand before such a role; none where the column is not in volts. */
+export const offersFor = (use: ColumnUse): Schemas['ColumnGuess']['leads'] =>
+  use.unit === 'V' || use.unit === 'mV' ? use.guess.leads.filter((o) => o.role === use.role) : []
 
-/** Kinds of leads for a column as it is used now. */
-export const kindsOf = (use: ColumnUse): readonly string[] => kindsFor(use.role, use.unit)
-
-/** Whether nothing but a lead makes the column what it is said to be. */
-export const needsLead = (use: ColumnUse): boolean => {
-  const kinds = kindsOf(use)
-  return kinds.length > 0 && kinds[0] !== 'attenuator'
-}
-
-/** The unit that comes out of a kind of lead, for one that somebody enters. */
-export function unitOf(kind: string, role: string): string {
-  if (kind === 'clamp') return 'A'
-  if (kind === 'transducer') return 'bar'
-  if (kind === 'hose_sensor') return 'kPa'
-  return kind === 'pick_up' && role === 'secondary_voltage' ? 'kV' : 'V'
-}
+/** Whether nothing but a lead makes the column what it is said to be: one that nobody knows is offered too. */
+export const needsLead = (use: ColumnUse): boolean => offersFor(use).some((o) => o.lead.per_volt == null)
 
 /** Two leads are the same lead. */
 export const sameLead = (a: Lead | null, b: Lead | null): boolean =>
@@ -61,7 +40,7 @@ const standsOff = (use: ColumnUse): boolean => use.role === 'battery_voltage' &&
 /** How far the column reaches from its rest as it is read now, in words; empty where nobody can say. */
 export function reachOf(use: ColumnUse): string {
   const volts = use.guess.height * (use.unit === 'mV' ? 1e-3 : 1)
-  const through = kindsOf(use).length ? use.lead : null
+  const through = offersFor(use).length ? use.lead : null
   if (through) {
     if (through.per_volt == null) return ''
     return `${short(volts * Math.abs(through.per_volt))} ${through.unit}`

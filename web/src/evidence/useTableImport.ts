@@ -2,7 +2,7 @@ import { computed, ref, shallowRef } from 'vue'
 import { upload, type Schemas } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 import type { Conditions } from '@/shared/conditions'
-import { cylindersOpen, kindsOf } from './columnUse'
+import { cylindersOpen, offersFor } from './columnUse'
 import type { ColumnUse } from './columnUse'
 
 /** A file chosen here, or one that waits in the inbox folder of the server. */
@@ -94,7 +94,7 @@ export function useTableImport(caseId: () => number) {
         unit: c.role === 'other' ? '' : c.unit,
         cylinder: c.cylinder,
         sync: c.sync,
-        lead: kindsOf(c).includes(c.lead?.kind ?? '') ? c.lead : null,
+        lead: offersFor(c).some((o) => o.lead.kind === c.lead?.kind) ? c.lead : null,
       })),
       sample_rate_hz: rate.value,
       segment: segment.value,

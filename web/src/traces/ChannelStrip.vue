@@ -36,7 +36,8 @@ const value = computed(() => {
       <span class="soft small"
         >{{ channel.name }}, {{ channel.unit
         }}<template v-if="channel.cylinder">, cylinder {{ channel.cylinder }}</template
-        ><template v-if="channel.sync">, sync</template></span
+        ><template v-if="channel.sync">, sync</template
+        ><template v-if="channel.lead">, {{ channel.lead }}</template></span
       >
       <el-button
         link

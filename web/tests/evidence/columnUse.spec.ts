@@ -1,36 +1,39 @@
 import { describe, expect, it } from 'vitest'
 import {
   cylindersOpen,
-  kindsFor,
   needsLead,
+  offersFor,
   reachOf,
   sameLead,
   seenIn,
-  unitOf,
   type ColumnUse,
 } from '@/evidence/columnUse'
 
 const CLAMP = { kind: 'clamp', unit: 'A', per_volt: 1000, zero_v: 0, reference: null } as const
+const offer = (role: string, kind: string, unit: string, per_volt: number | null) => ({
+  role,
+  words: '',
+  fits: false,
+  lead: { kind, unit, per_volt, zero_v: 0, reference: null },
+})
+const LEADS = [
+  offer('starter_current', 'clamp', 'A', 1000),
+  offer('starter_current', 'clamp', 'A', null),
+  offer('coil_control', 'attenuator', 'V', 10),
+  offer('cylinder_pressure', 'transducer', 'bar', null),
+]
 function use(role: string, unit: string, more: Partial<ColumnUse> = {}): ColumnUse {
-  const guess = { name: 'c', unit, role, cylinder: null, sync: false, preview: [], chances: [], leads: [], lead: null, remembered: '', height: 0.2, events_hz: null } // prettier-ignore
+  const guess = { name: 'c', unit, role, cylinder: null, sync: false, preview: [], chances: [], leads: LEADS, lead: null, remembered: '', height: 0.2, events_hz: null } // prettier-ignore
   return { column: 'c', role, unit, cylinder: null, sync: false, lead: null, guess, ...more } as ColumnUse
 }
 
 describe('what a column came through', () => {
   it('is asked only of volts, and of what a lead stands before', () => {
-    expect(kindsFor('starter_current', 'mV')).toEqual(['clamp'])
-    expect(kindsFor('starter_current', 'A')).toEqual([])
-    expect(kindsFor('time', 'V')).toEqual([])
-    expect(kindsFor('intake_pressure', 'V')).toContain('hose_sensor')
+    expect(offersFor(use('starter_current', 'mV')).map((o) => o.lead.per_volt)).toEqual([1000, null])
+    expect(offersFor(use('starter_current', 'A'))).toEqual([])
+    expect(offersFor(use('time', 'V'))).toEqual([])
     expect(needsLead(use('coil_control', 'V'))).toBe(false)
     expect(needsLead(use('cylinder_pressure', 'V'))).toBe(true)
-  })
-  it('gives the unit that comes out of it', () => {
-    expect([unitOf('clamp', 'coil_current'), unitOf('transducer', 'cylinder_pressure')]).toEqual(['A', 'bar'])
-    expect([unitOf('pick_up', 'secondary_voltage'), unitOf('attenuator', 'coil_control')]).toEqual([
-      'kV',
-      'V',
-    ])
   })
   it('is the same lead whatever is left out of it', () => {
     expect(sameLead(CLAMP, { kind: 'clamp', unit: 'A', per_volt: 1000 } as typeof CLAMP)).toBe(true)

@@ -102,7 +102,14 @@ describe('from a file to a capture', () => {
   })
   it('a lead goes along only where the column still is what it stands before', async () => {
     const clamp = { kind: 'clamp', unit: 'A', per_volt: 1000, zero_v: 0, reference: null }
-    const columns = [column('t', 'time'), column('c', 'starter_current', { unit: 'mV', lead: clamp })]
+    const columns = [
+      column('t', 'time'),
+      column('c', 'starter_current', {
+        unit: 'mV',
+        lead: clamp,
+        leads: [{ role: 'starter_current', words: '', fits: true, lead: clamp }],
+      }),
+    ]
     Upload.answer = { status: 200, body: { ...GUESS, columns } }
     const table = useTableImport(() => 12)
     await table.look(FILE)

@@ -14,6 +14,7 @@ const strip = (more: object = {}) =>
         unit: 'A',
         cylinder: 2,
         sync: true,
+        lead: 'clamp 1 mV/A',
       } as never,
       drawn: { times: Float64Array.from([0, 1, 2]), values: Float32Array.from([10, 20, Number.NaN]) },
       view: { stretch: ref({ from: 0, to: 2 }) },
@@ -33,7 +34,7 @@ describe('one channel over time', () => {
   it('says what it is, in which unit, whose, and that it marks cycles', () => {
     words.roles = { coil_current: 'Coil current' }
     expect(strip().text()).toContain('Coil current')
-    expect(strip().text()).toContain('clamp, A, cylinder 2, sync')
+    expect(strip().text()).toContain('clamp, A, cylinder 2, sync, clamp 1 mV/A')
   })
   it('reads the value nearest to the pointer', () => {
     expect(strip({ at: 0.9 }).text()).toContain('0.9000 s: 20.00 A')

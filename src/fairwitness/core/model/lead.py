@@ -22,9 +22,8 @@ from fairwitness.core.model.units import UNIT_TO_SI
 
 
 class LeadKind(StrEnum):
-    """What stands between the engine and the input of the instrument."""
+    """What stands between the engine and the input of the instrument; a plain wire is no lead."""
 
-    DIRECT = "direct"
     CLAMP = "clamp"
     ATTENUATOR = "attenuator"
     PICK_UP = "pick_up"
@@ -40,7 +39,6 @@ class Reference(StrEnum):
 
 
 MEASURES: Mapping[LeadKind, frozenset[str]] = {
-    LeadKind.DIRECT: frozenset({"V"}),
     LeadKind.CLAMP: frozenset({"A"}),
     LeadKind.ATTENUATOR: frozenset({"V"}),
     LeadKind.PICK_UP: frozenset({"V"}),
@@ -59,7 +57,6 @@ TRANSDUCED = template("lead.transducer", "transducer {per_volt:g} {unit} per V, 
 TRANSDUCER_UNKNOWN = phrase("lead.transducer_unknown", "transducer, not known which")
 HOSED = template("lead.hose_sensor", "hose sensor {per_volt:g} {unit} per V")
 HOSE_UNKNOWN = phrase("lead.hose_unknown", "hose sensor, uncalibrated")
-STRAIGHT = phrase("lead.direct", "straight in")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -158,8 +155,6 @@ class Lead:
                 return TRANSDUCED(per_volt=_short(gain), unit=self.unit, zero=_short(self.zero_v))
             case LeadKind.HOSE_SENSOR:
                 return HOSE_UNKNOWN if gain is None else HOSED(per_volt=_short(gain), unit=self.unit)
-            case _:
-                return STRAIGHT
 
 
 def lead_block(lead: Lead | None) -> dict[str, Any] | None:

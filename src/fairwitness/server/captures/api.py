@@ -271,7 +271,7 @@ def _kept(given: dict[str, Any]) -> Kept:
 
 
 def _lead(given: dict[str, Any] | None) -> Lead | None:
-    if given is None or given["kind"] == LeadKind.DIRECT.value:
+    if given is None:
         return None
     reference = Reference(given["reference"]) if given["reference"] else None
     return Lead(

@@ -98,18 +98,15 @@ def _proposed(column: ColumnGuess, said: Sequence[RememberedColumn] | None) -> d
 
 
 def _believable(column: ColumnGuess, said: Sequence[RememberedColumn]) -> RememberedColumn | None:
-    """The likeliest of what was said of such a column, by how well the trace fits it; the guess as such counts too."""
+    """The likeliest of what was said of such a column, by how well the trace fits it."""
     chances = {c.role.value: c.chance for c in column.chances}
     likely = [m for m in said if chances.get(m.role, 0.0) > LIKELY_ENOUGH]
-    best = max(likely, key=lambda m: chances[m.role], default=None)
-    return best
+    return max(likely, key=lambda m: chances[m.role], default=None)
 
 
 def _offers(column: ColumnGuess) -> list[dict[str, Any]]:
     """Leads to choose from, by role: first those through which the trace would stand at a usual level."""
-    if not leads_worth_asking(column.unit):
-        return []
-    height_v = column.height * UNIT_TO_SI[column.unit or "V"][0]
+    height_v = column.height * UNIT_TO_SI[column.unit if leads_worth_asking(column.unit) and column.unit else "V"][0]
     offers = []
     for role in Role:
         fits = [one for one in fitting(role, height_v, presets_of(role)) if one.known]

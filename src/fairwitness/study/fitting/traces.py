@@ -25,7 +25,7 @@ from fairwitness.core.signal.recognition.recogniser import (
     scaled,
     write_weights,
 )
-from fairwitness.core.signal.recognition.shape import shape
+from fairwitness.core.signal.recognition.shape import outline_of, shape
 from fairwitness.simulate.clips import LEVELS
 from fairwitness.simulate.examine import cam_capture, capture_of
 from fairwitness.simulate.garage import ENGINES, build, random_faults
@@ -79,9 +79,9 @@ def _told(seed: int, channel: Channel, rate_hz: float, rng: Generator) -> Iterat
     samples, unit = _through_a_lead(channel, rng)
     for spoiled in (False, True):
         taken, rate = _as_people_do(samples, rate_hz, rng) if spoiled else (samples, rate_hz)
-        told = shape(taken, rate, unit)
-        if told is not None:
-            yield KnownTrace(seed=seed, role=channel.role, unit=unit, told=told)
+        outline = outline_of(taken)
+        if outline is not None:
+            yield KnownTrace(seed=seed, role=channel.role, unit=unit, told=shape(outline, rate, unit))
 
 
 def _through_a_lead(channel: Channel, rng: Generator) -> tuple[FloatArray, str | None]:

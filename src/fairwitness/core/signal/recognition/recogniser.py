@@ -17,7 +17,7 @@ from fairwitness.core import thresholds as limit
 from fairwitness.core.model.capture import Role
 from fairwitness.core.model.lead_presets import LEVELS, fits_level
 from fairwitness.core.model.units import UNIT_TO_SI
-from fairwitness.core.signal.recognition.shape import NAMES, height_of, shape, stretches_of
+from fairwitness.core.signal.recognition.shape import NAMES, Outline, shape
 
 FloatArray = NDArray[np.float64]
 CURRENTS = (Role.STARTER_CURRENT, Role.COIL_CURRENT, Role.INJECTOR_CURRENT)
@@ -100,7 +100,7 @@ def write_weights(weights: Weights, remarks: Sequence[str]) -> str:
 
 
 def recognised(
-    samples: NDArray[np.floating],
+    outline: Outline | None,
     rate_hz: float | None,
     unit: str | None,
     *,
@@ -111,8 +111,8 @@ def recognised(
 
     Parameters
     ----------
-    samples : (n,) float
-        As written.
+    outline : Outline or None
+        None for a trace that stands still.
     rate_hz : float or None
     unit : str or None
         As written.
@@ -126,9 +126,9 @@ def recognised(
     tuple of RoleChance
         All roles that the unit allows, the most probable first; ``OTHER`` alone for a trace that stands still.
     """
-    told = [shape(samples, rate_hz, read_as) for read_as in ((unit,) if unit in UNIT_TO_SI else UNSAID)]
-    if told[0] is None:
+    if outline is None:
         return (RoleChance(called or Role.OTHER, 1.0),)
+    told = [shape(outline, rate_hz, read_as) for read_as in ((unit,) if unit in UNIT_TO_SI else UNSAID)]
     by = weights or SHIPPED
     share = by_shape(np.array(told), by).mean(axis=0)
     allowed = np.array([allows(unit, role) for role in by.roles])
@@ -136,7 +136,7 @@ def recognised(
     share = share / share.sum() if share.sum() > 0 else allowed / max(allowed.sum(), 1)
     misread = limit.SHAPE_MISREAD.value
     share = (1 - misread) * share + misread * allowed / max(allowed.sum(), 1)
-    share = share * np.array([level_odds(role, samples, unit) for role in by.roles])
+    share = share * np.array([level_odds(role, outline, unit) for role in by.roles])
     if called in by.roles:
         share = share * np.where([r is called for r in by.roles], limit.NAME_ODDS.value, 1.0)
     share = share / share.sum() if share.sum() > 0 else share
@@ -168,16 +168,17 @@ def scaled(told: FloatArray, centre: FloatArray, spread: FloatArray) -> FloatArr
     return np.clip((told - centre) / spread, -FAR, FAR)
 
 
-def level_odds(role: Role, samples: NDArray[np.floating], unit: str | None) -> float:
+def level_odds(role: Role, outline: Outline, unit: str | None) -> float:
     """How much the level of a trace speaks for a role: currents, sparks, towers and batteries have a range."""
     factor, si = UNIT_TO_SI.get(unit or "V", (1.0, ""))
     odds = limit.LEVEL_ODDS.value
     if role is Role.BATTERY_VOLTAGE and si == "V":
-        good = stretches_of(samples) * factor
-        low, high = np.percentile(good, (0.5, 99.5)) if good.size else (0.0, 0.0)
-        steady = limit.BATTERY_STANDS_MIN_V.value < low and high < limit.BATTERY_VOLT_MAX.value
+        steady = (
+            limit.BATTERY_STANDS_MIN_V.value < factor * outline.low
+            and factor * outline.high < limit.BATTERY_VOLT_MAX.value
+        )
         return limit.BATTERY_ODDS.value if steady else 1.0 / odds
-    if role in LEVELS and unit and si == UNIT_OF_LEVEL[role] and not fits_level(role, factor * height_of(samples)):
+    if role in LEVELS and unit and si == UNIT_OF_LEVEL[role] and not fits_level(role, factor * outline.height):
         return 1.0 / odds
     return 1.0
 

@@ -7,6 +7,7 @@ how often, how it climbs and falls) tells a coil from an injector and a spark fr
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,6 +17,7 @@ from fairwitness.core.model.units import UNIT_TO_SI
 FloatArray = NDArray[np.float64]
 LOOKED_AT = 1 << 18
 STRETCHES = 16
+FEWEST = 16
 USUAL_HZ = 20_000.0
 EXTREME_SHARE, EXTREME_LEAST, EXTREME_MOST = 2e-4, 3, 60
 """So many samples from the end stands what is called highest: single spikes are not, rare pulses are."""
@@ -33,13 +35,65 @@ NAMES = (
 """Of the columns of ``shape``."""
 
 
-def shape(samples: NDArray[np.floating], rate_hz: float | None, unit: str | None) -> FloatArray | None:
-    """The numbers of ``NAMES`` for one trace.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Outline:
+    """A trace between its ends, and where it rests.
+
+    Parameters
+    ----------
+    values : (n,) float
+        Finite samples; of a long trace stretches from all over.
+    low, high : float
+        Single spikes left out unless there is nothing else.
+    rest : float
+        Where it is most often.
+    """
+
+    values: FloatArray
+    low: float
+    high: float
+    rest: float
+
+    @property
+    def height(self) -> float:
+        """How far it reaches from its rest."""
+        return max(self.high - self.rest, self.rest - self.low)
+
+    @property
+    def away(self) -> FloatArray:
+        """(n,) float: distance from the rest as a share of the height, to the side it reaches further."""
+        sign = 1.0 if self.high - self.rest >= self.rest - self.low else -1.0
+        return sign * (self.values - self.rest) / self.height
+
+    @property
+    def standing(self) -> float:
+        """How high it usually stands away from its rest: of a starter current that of turning, not of its inrush."""
+        apart = np.abs(self.values - self.rest)
+        beyond = apart[apart > 0.1 * self.height]
+        return float(np.median(beyond)) if beyond.size else self.height
+
+
+def outline_of(samples: NDArray[np.floating]) -> Outline | None:
+    """The outline of a trace; None for one that stands still or holds too few numbers.
 
     Parameters
     ----------
     samples : (n,) float
         As written; NaN where a sample is missing.
+    """
+    values = stretches_of(samples)
+    if values.size < FEWEST:
+        return None
+    low, high = _ends(values)
+    return Outline(values=values, low=low, high=high, rest=_rest(values, low, high)) if high > low else None
+
+
+def shape(outline: Outline, rate_hz: float | None, unit: str | None) -> FloatArray:
+    """The numbers of ``NAMES`` for one trace.
+
+    Parameters
+    ----------
+    outline : Outline
     rate_hz : float or None
         None where nobody knows: as if it were a usual one.
     unit : str or None
@@ -47,31 +101,21 @@ def shape(samples: NDArray[np.floating], rate_hz: float | None, unit: str | None
 
     Returns
     -------
-    (k,) float or None
-        None for a trace that stands still or holds too few numbers.
+    (k,) float
     """
-    values, rate = stretches_of(np.asarray(samples)), rate_hz or USUAL_HZ
-    if values.size < 16:
-        return None
-    low, high = _ends(values)
-    if not high > low:
-        return None
-    rest = _rest(values, low, high)
-    up, down = high - rest, rest - low
-    sign = 1.0 if up >= down else -1.0
-    reach, other = max(up, down), min(up, down)
+    low, high, rest, height, away = outline.low, outline.high, outline.rest, outline.height, outline.away
+    up = high - rest >= rest - low
     factor, si = UNIT_TO_SI.get(unit or "", (1.0, ""))
-    away = sign * (values - rest) / reach
     pulses = _pulses(away)
     steps = np.abs(np.diff(away))
     return np.array(
         [
             si == "V", si == "A", si == "Pa",
-            _log(abs(rest) * factor) if si else 0.0, _log(reach * factor) if si else 0.0, float(rest < 0),
-            float(np.clip(rest * sign / reach, -5, 5)), _stands_off(low, high),
-            other / reach, _log(float(np.median(steps))), float(np.mean(np.abs(away) < 0.05)),
+            _log(abs(rest) * factor) if si else 0.0, _log(height * factor) if si else 0.0, float(rest < 0),
+            float(np.clip((rest if up else -rest) / height, -5, 5)), _stands_off(low, high),
+            (high - low - height) / height, _log(float(np.median(steps))), float(np.mean(np.abs(away) < 0.05)),
             float(np.mean(away > AWAY)),
-            *_rhythm(pulses, rate, values.size),
+            *_rhythm(pulses, rate_hz or USUAL_HZ, away.size),
             *_inside(away, pulses),
             min(float(np.log10(steps.sum() / max(len(pulses), 1) + 1e-3)), 3.0),
         ],
@@ -79,45 +123,9 @@ def shape(samples: NDArray[np.floating], rate_hz: float | None, unit: str | None
     )  # fmt: skip
 
 
-def height_of(samples: NDArray[np.floating]) -> float:
-    """How far a trace reaches from its rest, single spikes left out; 0 for one that stands still.
-
-    Parameters
-    ----------
-    samples : (n,) float
-    """
-    values = stretches_of(samples)
-    if values.size < 2:
-        return 0.0
-    low, high = _ends(values)
-    rest = _rest(values, low, high)
-    return max(high - rest, rest - low)
-
-
-def standing_of(samples: NDArray[np.floating]) -> float:
-    """How high a trace usually stands away from its rest: of a starter current that of turning, not of its inrush."""
-    values = stretches_of(samples)
-    if values.size < 2:
-        return 0.0
-    low, high = _ends(values)
-    rest = _rest(values, low, high)
-    reach = max(high - rest, rest - low)
-    away = np.abs(values - rest)
-    beyond = away[away > 0.1 * reach]
-    return float(np.median(beyond)) if beyond.size else reach
-
-
-def pulses_hz(samples: FloatArray, rate_hz: float) -> float | None:
+def pulses_hz(outline: Outline, rate_hz: float) -> float | None:
     """How often a trace leaves its rest; None where it does so less than three times."""
-    values = stretches_of(samples)
-    if values.size < 16:
-        return None
-    low, high = _ends(values)
-    if not high > low:
-        return None
-    rest = _rest(values, low, high)
-    sign = 1.0 if high - rest >= rest - low else -1.0
-    begins = [b for b, _ in _pulses(sign * (values - rest) / max(high - rest, rest - low))]
+    begins = [b for b, _ in _pulses(outline.away)]
     return rate_hz / float(np.median(np.diff(begins))) if len(begins) >= 3 else None
 
 
