@@ -54,6 +54,7 @@ from fairwitness.server.accounts.models import Role as Duty  # noqa: E402
 from fairwitness.server.accounts.models import User  # noqa: E402
 from fairwitness.server.captures import samples  # noqa: E402
 from fairwitness.server.captures.models import SampleChunk  # noqa: E402
+from fairwitness.server.captures.pyramid import pyramid  # noqa: E402
 from fairwitness.server.captures.services import keep_capture  # noqa: E402
 from fairwitness.server.cases.models import JournalEntry, StoredCase  # noqa: E402
 from fairwitness.server.cases.services import Intake, note, open_case  # noqa: E402
@@ -133,7 +134,7 @@ def sample_figures(by: User) -> list[Figure]:
     """Pyramid, windows, the window endpoint."""
     values = [np.random.default_rng(i).normal(size=2_000_000).astype(np.float32) for i in range(4)]
     copying = median_s(lambda: [v.copy() for v in values])
-    building = median_s(lambda: [samples.pyramid(v) for v in values])
+    building = median_s(lambda: [pyramid(v) for v in values])
     case = open_case(Intake(title="bench window", engine=FOUR), by=by, at=timezone.now())
     stored = keep_capture(case, cranking(250_000.0), by=by, at=timezone.now())
     channel = stored.channels.get(position=0)

@@ -1,8 +1,6 @@
 import numpy as np
 import pytest
 from django.utils import timezone
-from hypothesis import given, settings
-from hypothesis import strategies as st
 
 from fairwitness.core.model.engine import even_engine
 from fairwitness.server.captures import samples
@@ -10,19 +8,6 @@ from fairwitness.server.captures.services import keep_capture
 from tests.conftest import cranking
 
 FOUR = even_engine((1, 3, 4, 2))
-
-
-@settings(max_examples=20, deadline=None)
-@given(st.integers(0, 2**32 - 1), st.integers(32_768, 40_000))
-def test_the_pyramid_holds_the_extremes_of_each_group(seed, size):
-    rng = np.random.default_rng(seed)
-    values = rng.normal(size=size).astype(np.float32)
-    values[rng.random(size) < 0.02] = np.nan
-    low, high = samples.pyramid(values)[0]
-    assert samples.PYRAMID_FIRST == 64
-    groups = values[: size // 64 * 64].reshape(-1, 64)
-    np.testing.assert_array_equal(low, np.nanmin(groups, axis=1))
-    np.testing.assert_array_equal(high, np.nanmax(groups, axis=1))
 
 
 @pytest.fixture

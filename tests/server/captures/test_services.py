@@ -109,7 +109,7 @@ def test_an_import_is_whole_or_not_at_all(technician, monkeypatch):
         if len(calls) == 2:
             raise RuntimeError("disk full")
 
-    monkeypatch.setattr(services.samples, "write", second_fails)
+    monkeypatch.setattr(services, "attach", second_fails)
     with pytest.raises(RuntimeError):
         services.import_case(package, file_name="x.zip", by=technician, at=timezone.now())
     assert not StoredCase.objects.exists()

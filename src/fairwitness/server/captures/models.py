@@ -34,7 +34,9 @@ class StoredCapture(KeptEvidence):
 class StoredChannel(models.Model):
     """One channel of a capture."""
 
-    capture = models.ForeignKey(StoredCapture, on_delete=models.CASCADE, related_name="channels")
+    capture = models.ForeignKey(StoredCapture, on_delete=models.CASCADE, related_name="channels", null=True)
+    """None while its samples are written ahead of a capture that is not kept yet."""
+    ahead_since = models.DateTimeField(null=True)
     position = models.PositiveSmallIntegerField()
     name = models.CharField(max_length=200)
     role = models.CharField(max_length=32)

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from datetime import datetime
 
@@ -27,6 +29,7 @@ from fairwitness.server.captures.custody import watched
 from fairwitness.server.captures.known_good import reference_data
 from fairwitness.server.captures.models import StoredCapture, StoredMeasurement
 from fairwitness.server.captures.packing import pack
+from fairwitness.server.captures.writing import Told, WrittenAhead, attach, forget, write_ahead
 from fairwitness.server.cases.changing import changing, note, refuse_closed, touch
 from fairwitness.server.cases.evidence import core_case, refresh_diagnosis
 from fairwitness.server.cases.journal import digest_of, exported
@@ -41,16 +44,45 @@ class Prepared:
     """A capture measured and packed, ready to be kept in one short transaction."""
 
     capture: Capture
-    packed: Sequence[samples.Packed]
+    ahead: WrittenAhead
     measured: tuple[Measured, ...]
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Keeping:
+    """How a capture is kept.
+
+    Parameters
+    ----------
+    told : callable, optional
+        Of the share of the samples that is written.
+    within : callable, optional
+        Called with the kept capture inside the transaction that keeps it; what it raises keeps nothing.
+    conclude : bool
+        Whether the verdict is made anew with it; not where more evidence follows at once.
+    """
+
+    told: Told | None = None
+    within: Callable[[StoredCapture], None] | None = None
+    conclude: bool = True
+
+
+USUALLY = Keeping()
+
+
 def keep_capture(
-    case: StoredCase, capture: Capture, *, file_name: str = "", by: User, at: datetime, conclude_now: bool = True
+    case: StoredCase,
+    capture: Capture,
+    *,
+    file_name: str = "",
+    by: User,
+    at: datetime,
+    keeping: Keeping = USUALLY,
 ) -> StoredCapture:
     """Keep a capture as evidence, with its samples, pyramid and measurements, or nothing of it.
 
-    Measuring and packing come first: the database is held only while the result is written.
+    Measuring, packing and the writing of long captures come first: the database is held only while the result is put
+    in its place.
 
     Raises
     ------
@@ -64,20 +96,39 @@ def keep_capture(
     refuse_closed(case)
     _refuse_twin(case, capture)
     capture = replace(capture, name=_free_name(case, capture.name))
-    prepared = _prepared(capture, core_case(case, known=reference_data(case.engine)))
-    with changing(case, conclude=conclude_now) as held:
+    prepared = _prepared(capture, core_case(case, known=reference_data(case.engine)), keeping.told)
+    with _or_forgotten([prepared]), changing(case, conclude=keeping.conclude) as held:
         refuse_closed(held)
         _refuse_twin(held, capture)
         stored = _write(held, prepared, file_name=file_name, by=by, at=at)
         note(held, "capture kept", capture.name, by=by, at=at, about=stored.sha256)
         touch(held, at)
+        if keeping.within is not None:
+            keeping.within(stored)
     return stored
 
 
-def _prepared(capture: Capture, case: Case) -> Prepared:
-    """Measured while it is being packed; packed to the end, so that nobody waits for that with the database held."""
-    with samples.packing(capture) as packed:
-        return Prepared(capture=capture, measured=tuple(measure_capture(capture, case)), packed=tuple(packed))
+@contextmanager
+def _or_forgotten(prepared: Iterable[Prepared]) -> Iterator[None]:
+    """What was written ahead goes where keeping it fails."""
+    try:
+        yield
+    except BaseException:
+        for one in prepared:
+            forget(one.ahead)
+        raise
+
+
+def _prepared(capture: Capture, case: Case, told: Told | None = None) -> Prepared:
+    """Measured while it is packed and, where it is long, written: nobody waits for that with the database held."""
+    with ThreadPoolExecutor(1) as aside:
+        measuring = aside.submit(lambda: tuple(measure_capture(capture, case)))
+        ahead = write_ahead(capture, told=told)
+        try:
+            return Prepared(capture=capture, measured=measuring.result(), ahead=ahead)
+        except BaseException:
+            forget(ahead)
+            raise
 
 
 def _write(case: StoredCase, prepared: Prepared, *, file_name: str, by: User, at: datetime) -> StoredCapture:
@@ -89,7 +140,7 @@ def _write(case: StoredCase, prepared: Prepared, *, file_name: str, by: User, at
             remedy="Keep it again.",
         )
     stored = _row(case, prepared.capture, file_name=file_name, by=by, at=at)
-    samples.write(stored, prepared.capture, prepared.packed)
+    attach(stored, prepared.capture, prepared.ahead)
     _keep_measured(stored, prepared.measured, at=at)
     return stored
 
@@ -193,7 +244,16 @@ def import_case(case: Case, *, file_name: str, by: User, at: datetime) -> Stored
     )
     known = reference_data(engine_block(case.engine))
     beside = replace(case, engine=replace(case.engine, extra={**known, **case.engine.extra}))
-    prepared = [_prepared(c, beside) for c in _named_apart(case)]
+    prepared: list[Prepared] = []
+    with _or_forgotten(prepared):
+        for capture in _named_apart(case):
+            prepared.append(_prepared(capture, beside))
+        return _import_prepared(case, intake, prepared, file_name=file_name, by=by, at=at)
+
+
+def _import_prepared(
+    case: Case, intake: Intake, prepared: Sequence[Prepared], *, file_name: str, by: User, at: datetime
+) -> StoredCase:
     with transaction.atomic():
         stored = open_case(intake, by=by, at=at)
         about = digest_of([dict(o.data) for o in case.observations])

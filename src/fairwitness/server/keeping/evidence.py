@@ -12,6 +12,7 @@ from fairwitness.core.errors import CustodyError
 from fairwitness.server.captures import samples
 from fairwitness.server.captures.custody import no_longer_evidence
 from fairwitness.server.captures.models import EvidenceCheck, StoredCapture
+from fairwitness.server.captures.writing import seal_pieces
 from fairwitness.server.cases.journal import digest_of, first_broken
 from fairwitness.server.cases.models import JournalEntry, StoredCase, StoredObservation
 
@@ -120,7 +121,7 @@ def _gone(line: JournalEntry) -> str:
 def _why_not(stored: StoredCapture) -> str:
     """Why a capture cannot be believed any more; empty where it can."""
     try:
-        samples.seal_pieces(stored, samples.read(stored))
+        seal_pieces(stored, samples.read(stored))
     except CustodyError as error:
         return error.what
     except Exception as error:  # whatever else a changed row does to reading

@@ -62,3 +62,15 @@ def test_stamps_are_followed(passed):
 @pytest.mark.parametrize("trace", [np.zeros(5000), np.full(5000, np.nan), np.arange(50.0), np.arange(5000.0)])
 def test_what_has_no_teeth_has_none(trace):
     assert tooth_times(trace.astype(np.float32), TimeBase(samples=trace.size, rate_hz=1000.0)) is None
+
+
+def test_noise_that_passes_its_levels_more_often_than_any_wheel_is_none():
+    noise = np.random.default_rng(1).normal(size=200_000).astype(np.float32)
+    assert tooth_times(noise, TimeBase(samples=noise.size, rate_hz=500_000.0)) is None
+
+
+def test_the_fastest_wheel_there_is_is_one():
+    rate_hz, teeth_hz = 1_000_000.0, 60_000.0  # 360 lines at 10,000 rpm
+    trace = np.sin(2 * np.pi * teeth_hz / rate_hz * np.arange(100_000)).astype(np.float32)
+    found = tooth_times(trace, TimeBase(samples=trace.size, rate_hz=rate_hz))
+    assert found.times_s.size == pytest.approx(6_000, abs=2)

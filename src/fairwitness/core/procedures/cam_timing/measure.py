@@ -15,7 +15,7 @@ from fairwitness.core.model.engine import CAM_EDGES, REVOLUTION_DEG, Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.signal.conditioning import crossings
-from fairwitness.core.signal.crank.tooth_times import tooth_times
+from fairwitness.core.signal.crank.tooth_times import a_few_of, tooth_times
 from fairwitness.core.signal.crank.wheel import crank_angle
 
 CAM_EDGES_STAND = template(
@@ -110,7 +110,7 @@ def cam_edges_deg(capture: Capture, engine: Engine) -> FloatArray | Reason:
     if wheel is None or not wheel.gapped:
         return Reason("no_gap", CRANK_WHEEL_SHOWS(), blocking=True)
     cam = capture.with_role(Role.CAM_SENSOR)[0].samples
-    low, high = (float(v) for v in np.nanpercentile(cam, (2, 98)))
+    low, high = (float(v) for v in np.nanpercentile(a_few_of(cam), (2, 98)))
     if high - low < limit.CAM_SWING_MIN_V.value:
         return Reason("no_cam", CAM_SENSOR_DOES(), blocking=True)
     middle, swing = 0.5 * (low + high), high - low

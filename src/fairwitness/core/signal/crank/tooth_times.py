@@ -28,6 +28,10 @@ MIDDLE_SHARE = 0.12
 """[M] a square wave leaves less of its samples than this in the middle third of its reach."""
 TEETH_MIN = 40
 GAP_RATIO = 1.3
+TEETH_PER_S_MAX = 72_000.0
+"""[M] 360 lines of an encoder at 12,000 rpm; what passes its levels more often is noise, dear in memory."""
+STRETCHES, STRETCH = 16, 4_096
+"""Places looked at, and samples of each, for how often the levels are passed."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -61,9 +65,9 @@ def tooth_times(samples: SampleArray, time: TimeBase) -> ToothTimes | None:
     Returns
     -------
     ToothTimes or None
-        None where there are too few crossings to be a wheel.
+        None where there are too few crossings to be a wheel, or more than any wheel has.
     """
-    few = _few(samples)
+    few = a_few_of(samples)
     if few.size < 100:
         return None
     low, high = (float(v) for v in np.percentile(few, (4, 96)))
@@ -76,6 +80,8 @@ def tooth_times(samples: SampleArray, time: TimeBase) -> ToothTimes | None:
         middle = float(np.median(few))
     step = HYSTERESIS_SHARE * reach
     levels = (middle - step, middle + step)
+    if _passed_per_s(samples, levels, time.rate_hz) > TEETH_PER_S_MAX:
+        return None
     with ThreadPoolExecutor(2) as pool:  # whole passes over the samples, which leave the interpreter
         (low_up, low_down), (high_up, high_down) = pool.map(lambda level: _passes(samples, level), levels)
     if min(low_up.size, high_up.size) < TEETH_MIN:
@@ -101,7 +107,30 @@ def _passes(samples: SampleArray, level: float) -> tuple[NDArray[np.intp], NDArr
     return order_offsets[up], order_offsets[~up]
 
 
-def _few(samples: SampleArray) -> SampleArray:
+def _passed_per_s(samples: SampleArray, levels: tuple[float, float], rate_hz: float) -> float:
+    """How often a trace rises through both levels, by stretches from all over it."""
+    starts = np.linspace(0, max(0, samples.size - STRETCH), STRETCHES).astype(int)
+    rises = []
+    for start in starts:
+        piece = samples[start : start + STRETCH]
+        place = np.where(piece > levels[1], 1, np.where(piece < levels[0], -1, 0))
+        sides = place[place != 0]
+        rises.append(np.count_nonzero(np.diff(sides) > 0) / piece.size)
+    return float(np.median(rises)) * rate_hz
+
+
+def a_few_of(samples: SampleArray) -> SampleArray:
+    """Samples enough to set levels by, from all over a trace.
+
+    Parameters
+    ----------
+    samples : (n,) float
+
+    Returns
+    -------
+    (m,) float, m at most ``2 * LOOKS``
+        Finite ones, at uneven steps.
+    """
     if samples.size > 2 * LOOKS:
         index = np.arange(LOOKS)
         places = (index + (index * GOLDEN) % 1.0) * (samples.size / LOOKS)

@@ -15,7 +15,7 @@ from django.utils import timezone
 from fairwitness.core.model.case import TroubleCode
 from fairwitness.server.accounts.demo import make_accounts
 from fairwitness.server.accounts.models import User
-from fairwitness.server.captures.services import keep_capture, withdraw_capture
+from fairwitness.server.captures.services import Keeping, keep_capture, withdraw_capture
 from fairwitness.server.cases.evidence import refresh_diagnosis
 from fairwitness.server.cases.models import FuelState, StoredCase
 from fairwitness.server.cases.services import Intake, add_observations, open_case, set_fuel_state
@@ -64,7 +64,7 @@ def _load(job: DepotJob, *, seed: int, by: User) -> None:
         withdraw_capture(kept, reason="Sample rate far too low, and synced on the suspect cylinder.", by=by, at=at)
     for capture in evidence.captures:
         at += timedelta(minutes=2)
-        keep_capture(case, capture, file_name=f"{capture.name}.csv", by=by, at=at, conclude_now=False)
+        keep_capture(case, capture, file_name=f"{capture.name}.csv", by=by, at=at, keeping=Keeping(conclude=False))
     for test, together in groupby(evidence.observations, key=lambda o: o.test):
         at += timedelta(seconds=40)
         readings = [dict(o.data) for o in together]
