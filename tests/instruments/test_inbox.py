@@ -31,24 +31,26 @@ def test_a_file_still_being_written_is_not_offered(folder):
     assert [f.name for f in Inbox(folder, bytes_max=1000).waiting(now=1000.9)] == ["one.csv"]
 
 
-def test_it_reads_what_it_offers(folder):
-    assert Inbox(folder, bytes_max=1000).read("one.csv") == b"t,v\n0,1\n"
+def test_it_copies_what_it_offers(folder, tmp_path):
+    Inbox(folder, bytes_max=1000).copy("one.csv", tmp_path / "copy")
+    assert (tmp_path / "copy").read_bytes() == (folder / "one.csv").read_bytes() == b"t,v\n0,1\n"
 
 
 @pytest.mark.parametrize(
     "name", ["../secret.csv", "/etc/passwd", "linked.csv", "large.csv", "nothing.csv", "", "..", "notes.doc", "a/b.csv"]
 )
-def test_nothing_outside_the_folder_can_be_read(folder, name):
+def test_nothing_outside_the_folder_can_be_read(folder, name, tmp_path):
     with pytest.raises(InstrumentError):
-        Inbox(folder, bytes_max=1000).read(name)
+        Inbox(folder, bytes_max=1000).copy(name, tmp_path / "copy")
+    assert not (tmp_path / "copy").exists()
 
 
-def test_a_pipe_is_neither_offered_nor_waited_for(folder):
+def test_a_pipe_is_neither_offered_nor_waited_for(folder, tmp_path):
     os.mkfifo(folder / "endless.csv")
     box = Inbox(folder, bytes_max=1000)
     assert "endless.csv" not in [f.name for f in box.waiting(now=9e9)]
     with pytest.raises(InstrumentError):
-        box.read("endless.csv")
+        box.copy("endless.csv", tmp_path / "copy")
 
 
 def test_a_folder_that_is_not_there_is_told(tmp_path):

@@ -9,6 +9,7 @@ from django.utils import timezone
 from fairwitness.core.model.engine import even_engine
 from fairwitness.server.accounts.models import Role, User
 from fairwitness.server.cases.services import Intake, open_case
+from fairwitness.server.imports import foreman, staging
 
 PASSWORD = "a-long-test-word"
 
@@ -21,6 +22,15 @@ def person(name: str, role: Role) -> User:
 def own_count_of_attempts(settings):
     """Tests of other processes guess passwords too."""
     settings.CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
+
+
+@pytest.fixture(autouse=True)
+def no_foreman(monkeypatch, tmp_path):
+    """Staged files lie in a folder of their own, and are kept where a test says so, by no other process."""
+    staged = tmp_path / "staging"
+    staged.mkdir()
+    monkeypatch.setattr(staging, "folder", lambda: staged)
+    monkeypatch.setattr(foreman, "ensure", lambda *_: None)
 
 
 @pytest.fixture

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import stat
 from dataclasses import dataclass
 from pathlib import Path
@@ -66,13 +67,21 @@ class Inbox:
                 found.append(Waiting(name=entry.name, size=about.st_size, modified=about.st_mtime))
         return tuple(sorted(found, key=lambda f: -f.modified)[:FILES_MAX])
 
-    def read(self, name: str) -> bytes:
-        """A file of the folder.
+    def copy(self, name: str, target: Path) -> None:
+        """Copy a file of the folder.
+
+        Parameters
+        ----------
+        name : str
+        target : Path
+            A file that is not there yet.
 
         Raises
         ------
         InstrumentError
             Not a file of this folder, or too large.
+        OSError
+            The copy cannot be written.
         """
         if name != Path(name).name or name in ("", ".", "..") or not name.lower().endswith(SUFFIXES):
             raise InstrumentError("There is no such file in the inbox.", where=name[:80])
@@ -85,4 +94,5 @@ class Inbox:
             about = os.fstat(file.fileno())
             if not stat.S_ISREG(about.st_mode) or about.st_size > self._bytes_max:
                 raise InstrumentError("The file is too large.", where=name[:80], remedy="Split it.")
-            return file.read(self._bytes_max)
+            with target.open("xb") as copy:
+                shutil.copyfileobj(file, copy, 1 << 20)

@@ -38,6 +38,7 @@ INSTALLED_APPS = [
     "fairwitness.server.accounts",
     "fairwitness.server.cases",
     "fairwitness.server.captures",
+    "fairwitness.server.imports",
     "fairwitness.server.bench",
 ]
 MIDDLEWARE = [

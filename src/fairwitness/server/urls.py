@@ -17,6 +17,7 @@ from fairwitness.server.captures import views
 from fairwitness.server.cases import api as cases
 from fairwitness.server.cases import engine_api
 from fairwitness.server.cases.vocabulary import VocabularyView
+from fairwitness.server.imports import api as imports
 from fairwitness.server.keeping import api as keeping
 from fairwitness.server.problems import not_found
 from fairwitness.server.trust.api import TrustView
@@ -60,10 +61,13 @@ urlpatterns = [
     path("api/cases/<int:case_id>/observations/", cases.ObservationsView.as_view()),
     path("api/cases/<int:case_id>/forms/", cases.FormsView.as_view()),
     path("api/cases/<int:case_id>/forms/<slug:test>/", cases.FormView.as_view()),
-    path("api/cases/<int:case_id>/look/", captures.LookView.as_view()),
-    path("api/cases/<int:case_id>/captures/", captures.CapturesView.as_view()),
+    path("api/cases/<int:case_id>/imports/", imports.ImportsView.as_view()),
     path("api/cases/<int:case_id>/package/", captures.PackageExportView.as_view()),
     path("api/observations/<int:observation_id>/withdraw/", cases.ObservationWithdrawView.as_view()),
+    path("api/imports/<int:import_id>/", imports.ImportView.as_view()),
+    path("api/imports/<int:import_id>/file/", imports.PieceView.as_view()),
+    path("api/imports/<int:import_id>/look/", imports.LookView.as_view()),
+    path("api/imports/<int:import_id>/keep/", imports.KeepFileView.as_view()),
     path("api/captures/<int:capture_id>/", captures.CaptureView.as_view()),
     path("api/captures/<int:capture_id>/withdraw/", captures.CaptureWithdrawView.as_view()),
     path("api/captures/<int:capture_id>/window/", views.WindowView.as_view()),

@@ -10,6 +10,7 @@ from fairwitness.server.bench.session import BENCHES, BenchSession
 from fairwitness.server.bench.stage import Stage
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.cases.models import StoredCase, StoredObservation
+from tests.server.imports.sending import begin
 
 CHECKS = [c.id for c in CARDS["relative_compression"].checks]
 
@@ -247,7 +248,10 @@ def test_files_of_the_inbox_are_offered_and_mapped(at_bench, case, settings, tmp
     os.utime(tmp_path / "scope.csv", (1000, 1000))
     files = at_bench.get("/api/bench/inbox/").json()["files"]
     assert [f["name"] for f in files] == ["scope.csv"]
-    looked = at_bench.post(f"/api/cases/{case.pk}/look/", {"inbox": "scope.csv"})
+    taken = begin(at_bench, case, b"", "scope.csv", inbox=True).json()
+    assert (taken["state"], taken["received"]) == ("arrived", taken["size"])
+    looked = at_bench.post(f"/api/imports/{taken['id']}/look/")
     assert [c["name"] for c in looked.json()["columns"]] == ["time", "amps"]
-    refused = at_bench.post(f"/api/cases/{case.pk}/look/", {"inbox": "../../etc/passwd"})
+    refused = begin(at_bench, case, b"", "../../etc/passwd", inbox=True)
     assert refused.status_code == 400
+    assert (tmp_path / "scope.csv").exists()

@@ -51,10 +51,18 @@ def test_a_short_one_is_written_with_the_capture(short):
 
 @pytest.mark.django_db
 def test_what_is_written_ahead_belongs_to_nothing_until_it_is_swept(long):
-    writing.write_ahead(long)
+    writing.write_ahead(long, under="import 7")
     assert StoredChannel.objects.get().capture is None
-    assert writing.sweep() == 0
-    assert writing.sweep(before=timezone.now() + timedelta(seconds=1)) == 1
+    assert writing.sweep("import 8") == writing.sweep() == 0
+    assert writing.sweep("import 7") == 1
+    assert not SampleChunk.objects.exists()
+
+
+@pytest.mark.django_db
+def test_what_nobody_came_back_to_is_swept_after_hours(long):
+    writing.write_ahead(long)
+    StoredChannel.objects.update(ahead_since=timezone.now() - timedelta(hours=7))
+    assert writing.sweep() == 1
     assert not SampleChunk.objects.exists()
 
 

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import asdict
-from pathlib import Path
 from typing import Any
 
 from django.conf import settings
-from django.core.files.uploadedfile import TemporaryUploadedFile, UploadedFile
+from django.core.files.uploadedfile import UploadedFile
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -18,19 +17,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from fairwitness.core.errors import InstrumentError, PackageError, TableError
-from fairwitness.core.model.capture import CaptureTest, EngineState, Role, SetUp
-from fairwitness.core.model.lead import Lead, LeadKind, Reference, read_lead
+from fairwitness.core.errors import PackageError
+from fairwitness.core.model.lead import read_lead
 from fairwitness.formats.case_package import read_package
-from fairwitness.formats.columns import ColumnUse
-from fairwitness.formats.engine_block import read_engine
-from fairwitness.formats.file_guess import Kept, capture_of_file, guess_file
-from fairwitness.formats.json_text import parse_json
-from fairwitness.formats.recording import Source
-from fairwitness.formats.recordings import SUFFIXES, WRITERS, head_of, kind_of
-from fairwitness.instruments.inbox import Inbox
+from fairwitness.formats.recordings import SUFFIXES, WRITERS
 from fairwitness.server.accounts.permissions import may, person
-from fairwitness.server.captures import comparing, looking, proposing, schemas, services
+from fairwitness.server.captures import comparing, looking, schemas, services
 from fairwitness.server.captures.custody import watched
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.captures.views import moment
@@ -71,51 +63,6 @@ class PackageExportView(APIView):
         answer = HttpResponse(services.export_case(case), content_type="application/zip")
         answer["Content-Disposition"] = f'attachment; filename="case-{case.pk}.zip"'
         return answer
-
-
-class LookView(APIView):
-    """A table before it is kept."""
-
-    needs = {"POST": "add_evidence"}
-
-    parser_classes = [MultiPartParser]
-
-    @extend_schema(
-        operation_id="table_look",
-        request={"multipart/form-data": schemas.FileSerializer},
-        responses=schemas.TableGuessSerializer,
-    )
-    def post(self, request: Request, case_id: int) -> Response:
-        """Find out how a table is written and what its columns probably are. Nothing is stored."""
-        get_object_or_404(StoredCase, pk=case_id)
-        name, data = _recorded(request)
-        if head_of(data)[:2] == b"PK":
-            raise TableError("This is a ZIP.", where=name, remedy="Import a case package from the list of cases.")
-        return Response(proposing.proposal(guess_file(data, where=name)))
-
-
-class CapturesView(APIView):
-    """Captures of a case."""
-
-    needs = {"POST": "add_evidence"}
-
-    parser_classes = [MultiPartParser]
-
-    @extend_schema(
-        operation_id="capture_keep",
-        request={"multipart/form-data": schemas.UploadSerializer},
-        responses={201: KeptSerializer},
-    )
-    def post(self, request: Request, case_id: int) -> Response:
-        """Keep a table as a capture, its columns used as said in ``plan``."""
-        case = get_object_or_404(StoredCase, pk=case_id)
-        given = validated(schemas.ImportSerializer, parse_json(request.POST.get("plan") or "{}", where="plan"))
-        name, data = _recorded(request)
-        uses = [_use(c, case) for c in given["columns"]]
-        capture = capture_of_file(data, uses, _kept(given))
-        kept = services.keep_capture(case, capture, file_name=name, by=person(request), at=timezone.now())
-        proposing.remember(uses, by=person(request), at=timezone.now())
-        return Response({"id": kept.pk}, status=201)
 
 
 class CaptureView(APIView):
@@ -204,9 +151,6 @@ class KnownGoodView(APIView):
 
 
 def _upload(request: Request) -> tuple[str, bytes]:
-    waiting = request.POST.get("inbox")
-    if waiting:
-        return waiting[:200], _inbox().read(waiting)
     file = request.FILES.get("file")
     if not isinstance(file, UploadedFile):
         raise PackageError("No file was sent.", remedy="Choose a file.")
@@ -217,70 +161,6 @@ def _upload(request: Request) -> tuple[str, bytes]:
             remedy="Split it.",
         )
     return (file.name or "file")[:200], file.read()
-
-
-def _recorded(request: Request) -> tuple[str, Source]:
-    """A table or recording as sent; a long recording stays in the file the server put it in while it came."""
-    file = request.FILES.get("file")
-    if isinstance(file, TemporaryUploadedFile) and not request.POST.get("inbox"):
-        path = Path(file.temporary_file_path())
-        if kind_of(path) is not None and (file.size or 0) <= settings.RECORDING_BYTES_MAX:
-            return (file.name or "file")[:200], path
-    return _upload(request)
-
-
-def _inbox() -> Inbox:
-    if settings.INBOX is None:
-        raise InstrumentError("There is no inbox folder.", remedy="Name one in FAIRWITNESS_INBOX.")
-    return Inbox(settings.INBOX, bytes_max=settings.UPLOAD_BYTES_MAX)
-
-
-def _use(given: dict[str, Any], case: StoredCase) -> ColumnUse:
-    cylinder = given["cylinder"]
-    engine = read_engine(case.engine)
-    if cylinder is not None and cylinder not in engine.firing_order:
-        raise TableError(f"This engine has no cylinder {cylinder}.", where=given["column"])
-    return ColumnUse(
-        column=given["column"],
-        role=Role(given["role"]),
-        unit=given["unit"],
-        cylinder=cylinder,
-        sync=given["sync"],
-        lead=_lead(given["lead"]),
-    )
-
-
-def _kept(given: dict[str, Any]) -> Kept:
-    return Kept(
-        name=given["name"],
-        set_up=SetUp(
-            test=CaptureTest(given["test"]),
-            engine_state=EngineState(given["engine_state"]),
-            load=given["load"] or None,
-            fuel_disabled=given["fuel_disabled"],
-            temperature=given["temperature"] or None,
-            minutes_running=given["minutes_running"],
-            wet=given["wet"],
-            after_standing=given["after_standing"],
-            happened=given["happened"],
-        ),
-        sample_rate_hz=given["sample_rate_hz"],
-        segment=given["segment"],
-        part=(given["part"][0], given["part"][1]) if given["part"] else None,
-    )
-
-
-def _lead(given: dict[str, Any] | None) -> Lead | None:
-    if given is None:
-        return None
-    reference = Reference(given["reference"]) if given["reference"] else None
-    return Lead(
-        kind=LeadKind(given["kind"]),
-        unit=given["unit"],
-        per_volt=given["per_volt"],
-        zero_v=given["zero_v"],
-        reference=reference,
-    )
 
 
 def _capture(capture_id: int) -> StoredCapture:

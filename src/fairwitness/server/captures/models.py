@@ -37,6 +37,7 @@ class StoredChannel(models.Model):
     capture = models.ForeignKey(StoredCapture, on_delete=models.CASCADE, related_name="channels", null=True)
     """None while its samples are written ahead of a capture that is not kept yet."""
     ahead_since = models.DateTimeField(null=True)
+    ahead_under = models.CharField(max_length=40, blank=True, default="")
     position = models.PositiveSmallIntegerField()
     name = models.CharField(max_length=200)
     role = models.CharField(max_length=32)

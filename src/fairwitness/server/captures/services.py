@@ -58,12 +58,15 @@ class Keeping:
         Of the share of the samples that is written.
     within : callable, optional
         Called with the kept capture inside the transaction that keeps it; what it raises keeps nothing.
+    under : str
+        The name samples are written ahead under, for who sweeps after a process that ended.
     conclude : bool
         Whether the verdict is made anew with it; not where more evidence follows at once.
     """
 
     told: Told | None = None
     within: Callable[[StoredCapture], None] | None = None
+    under: str = ""
     conclude: bool = True
 
 
@@ -96,7 +99,7 @@ def keep_capture(
     refuse_closed(case)
     _refuse_twin(case, capture)
     capture = replace(capture, name=_free_name(case, capture.name))
-    prepared = _prepared(capture, core_case(case, known=reference_data(case.engine)), keeping.told)
+    prepared = _prepared(capture, core_case(case, known=reference_data(case.engine)), keeping)
     with _or_forgotten([prepared]), changing(case, conclude=keeping.conclude) as held:
         refuse_closed(held)
         _refuse_twin(held, capture)
@@ -119,11 +122,11 @@ def _or_forgotten(prepared: Iterable[Prepared]) -> Iterator[None]:
         raise
 
 
-def _prepared(capture: Capture, case: Case, told: Told | None = None) -> Prepared:
+def _prepared(capture: Capture, case: Case, keeping: Keeping = USUALLY) -> Prepared:
     """Measured while it is packed and, where it is long, written: nobody waits for that with the database held."""
     with ThreadPoolExecutor(1) as aside:
         measuring = aside.submit(lambda: tuple(measure_capture(capture, case)))
-        ahead = write_ahead(capture, told=told)
+        ahead = write_ahead(capture, told=keeping.told, under=keeping.under)
         try:
             return Prepared(capture=capture, measured=measuring.result(), ahead=ahead)
         except BaseException:

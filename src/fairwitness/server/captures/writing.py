@@ -11,7 +11,7 @@ from collections import deque
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import timedelta
 from itertools import islice
 
 import numpy as np
@@ -106,13 +106,15 @@ def _cut(
             yield of(level, index, whole[first : first + CHUNK_SAMPLES])
 
 
-def write_ahead(capture: Capture, *, told: Told | None = None) -> WrittenAhead:
+def write_ahead(capture: Capture, *, told: Told | None = None, under: str = "") -> WrittenAhead:
     """Pack a capture, and write it where it is long, in transactions of a few pieces each.
 
     Parameters
     ----------
     capture : Capture
     told : callable, optional
+    under : str
+        Name for ``sweep``.
 
     Returns
     -------
@@ -123,7 +125,7 @@ def write_ahead(capture: Capture, *, told: Told | None = None) -> WrittenAhead:
     first = list(islice(pieces, ROWS_AT_ONCE))
     if len(first) < ROWS_AT_ONCE:
         return WrittenAhead(rest=first)
-    rows = _channels(capture, None)
+    rows = _channels(capture, None, under=under)
     ahead = WrittenAhead(rows=rows)
     total = sum(c.samples.size for c in capture.channels)
     written = 0
@@ -153,7 +155,9 @@ def attach(stored: StoredCapture, capture: Capture, ahead: WrittenAhead) -> None
     """
     rows = ahead.rows or _channels(capture, stored)
     if ahead.rows:
-        StoredChannel.objects.filter(pk__in=[r.pk for r in rows]).update(capture=stored, ahead_since=None)
+        StoredChannel.objects.filter(pk__in=[r.pk for r in rows]).update(
+            capture=stored, ahead_since=None, ahead_under=""
+        )
     _keep(rows, ahead.rest)
 
 
@@ -162,23 +166,22 @@ def forget(ahead: WrittenAhead) -> None:
     _delete(r.pk for r in ahead.rows)
 
 
-def sweep(*, before: datetime | None = None) -> int:
-    """Delete what was written ahead by somebody who never came back to it.
+def sweep(under: str = "") -> int:
+    """Delete what was written ahead by somebody who will not come back to it.
 
     Parameters
     ----------
-    before : datetime, optional
-        What began later may still be under way; else six hours ago.
+    under : str
+        The name it was written under; without one, whatever is older than anything can be under way.
 
     Returns
     -------
     int
         Channels deleted.
     """
-    left = StoredChannel.objects.filter(
-        capture=None, ahead_since__lt=before if before is not None else timezone.now() - LEFT_BEHIND
-    )
-    return _delete(left.values_list("pk", flat=True))
+    left = StoredChannel.objects.filter(capture=None)
+    old = left.filter(ahead_since__lt=timezone.now() - LEFT_BEHIND)
+    return _delete((left.filter(ahead_under=under) if under else old).values_list("pk", flat=True))
 
 
 def _delete(keys: Iterable[int]) -> int:
@@ -188,7 +191,7 @@ def _delete(keys: Iterable[int]) -> int:
     return count
 
 
-def _channels(capture: Capture, stored: StoredCapture | None) -> list[StoredChannel]:
+def _channels(capture: Capture, stored: StoredCapture | None, under: str = "") -> list[StoredChannel]:
     """The channels of a capture, or of one that is still to come."""
     since = None if stored is not None else timezone.now()
     with transaction.atomic():
@@ -196,6 +199,7 @@ def _channels(capture: Capture, stored: StoredCapture | None) -> list[StoredChan
             StoredChannel.objects.create(
                 capture=stored,
                 ahead_since=since,
+                ahead_under=under,
                 position=position,
                 name=channel.name[:200],
                 role=channel.role.value,
