@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import random
 import statistics
 import subprocess
@@ -26,12 +25,12 @@ def three_imports(folder: Path, samples: int = LONG) -> str:
     shop.start()
     people = [shop.add(f"person{i}", "lead") for i in range(4)]
     recordings = [_recording(folder / f"long{i}.parquet", samples, i) for i in range(3)]
-    plan = json.dumps(PLAN | {"sample_rate_hz": 500_000.0, "columns": PLAN["columns"][1:]})
+    plan = PLAN | {"sample_rate_hz": 500_000.0, "columns": PLAN["columns"][1:]}
     codes: list[int] = []
 
     def keep(person: Person, recording: Path) -> None:
-        where = f"/api/cases/{a_case(person)}/captures/"
-        codes.append(person.send_file(where, recording.name, recording.read_bytes(), seconds=900.0, plan=plan)[0])
+        data = recording.read_bytes()
+        codes.append(person.keep_file(a_case(person), recording.name, data, plan, seconds=900.0)[0])
 
     threads = [threading.Thread(target=keep, args=(p, r)) for p, r in zip(people, recordings, strict=False)]
     began = time.monotonic()

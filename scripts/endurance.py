@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import argparse
 import gzip
-import json
 import random
 import resource
 import signal
@@ -125,16 +124,17 @@ def stopped_in_mid_upload(folder: Path) -> str:
     shop = Shop(folder / "stopped")
     shop.start()
     person = shop.add("nell", "lead")
-    case = a_case(person)
-    head = (f"POST /api/cases/{case}/captures/ HTTP/1.1\r\nHost: 127.0.0.1\r\nCookie: {person.cookies()}\r\n"
-            "Content-Type: multipart/form-data; boundary=x\r\nContent-Length: 50000000\r\n\r\n--x\r\n")  # fmt: skip
+    announced = {"name": "half.csv", "size": 50_000_000}
+    number = person.ask(f"/api/cases/{a_case(person)}/imports/", announced)[1]["id"]
+    head = (f"PUT /api/imports/{number}/file/?offset=0 HTTP/1.1\r\nHost: 127.0.0.1\r\nCookie: {person.cookies()}\r\n"
+            "Content-Type: application/octet-stream\r\nContent-Length: 4000000\r\n\r\n")  # fmt: skip
     with socket.create_connection(("127.0.0.1", shop.port)) as line:
         line.sendall(head.encode() + b"y" * 1_000_000)
         began = time.monotonic()
         code = shop.end()
     took = time.monotonic() - began
-    left = [p.name for p in shop.folder.rglob("*.upload*")]
-    return f"stopped in mid-upload: ended with {code} after {took:.1f} s, {len(left)} half files left"
+    left = [p for p in shop.folder.rglob("*.file") if p.stat().st_size] + list(shop.folder.rglob("*.upload*"))
+    return f"stopped in mid-upload: ended with {code} after {took:.1f} s, {len(left)} half pieces left"
 
 
 def locked(folder: Path, seconds: float = 30.0) -> str:
@@ -184,8 +184,7 @@ def full(folder: Path) -> str:
             if status != 201:
                 break
             kept.add(piece)
-        where = f"/api/cases/{case}/captures/"
-        by_capture = person.send_file(where, "crank.csv", a_crank(1, 60_000), plan=json.dumps(PLAN))[0]
+        by_capture = person.keep_file(case, "crank.csv", a_crank(1, 60_000), PLAN)[0]
         filler.unlink()
         after = noted(person, case, 9999)[1]
         lost = kept - stored(shop.folder)

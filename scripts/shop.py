@@ -20,6 +20,7 @@ from typing import Any
 PASSWORD = "a-long-test-word"
 CLI = (sys.executable, "-m", "fairwitness.cli")
 SECONDS, PATIENCE = 60.0, 90.0
+PIECE = 4 * 1024 * 1024
 
 
 def free_port() -> int:
@@ -96,6 +97,14 @@ class Shop:
         return person
 
 
+class RefusedError(Exception):
+    """A file that was not taken."""
+
+    def __init__(self, status: int, said: Any) -> None:
+        self.status, self.said = status, said
+        super().__init__(said)
+
+
 class Person:
     """Cookies, the token, and a fresh connection for every request, so that every worker is asked."""
 
@@ -117,6 +126,41 @@ class Person:
         head = f'--{line}\r\nContent-Disposition: form-data; name="file"; filename="{name}"\r\n\r\n'
         body = "".join(parts).encode() + head.encode() + data + f"\r\n--{line}--\r\n".encode()
         return self._said(path, body, f"multipart/form-data; boundary={line}", "POST", seconds)
+
+    def stage_file(self, case: int, name: str, data: bytes) -> int:
+        """Send a file in pieces, going on where it broke off; its number as an import."""
+        where = f"/api/cases/{case}/imports/"
+        status, held = self.ask(where, {"name": name, "size": len(data), "modified": 0})
+        while status in (200, 201) and held["state"] == "arriving":
+            there = held["received"]
+            to = f"/api/imports/{held['id']}/file/?offset={there}"
+            status, held = self._said(to, data[there : there + PIECE], "application/octet-stream", "PUT")
+        if status not in (200, 201):
+            raise RefusedError(status, held)
+        return int(held["id"])
+
+    def keep_file(
+        self, case: int, name: str, data: bytes, plan: dict[str, Any], *, seconds: float = PATIENCE
+    ) -> tuple[int, Any]:
+        """Send a file and have it kept; 201 and the capture's number, or why not."""
+        try:
+            number = self.stage_file(case, name, data)
+        except RefusedError as refused:
+            return refused.status, refused.said
+        status, held = self.ask(f"/api/imports/{number}/keep/", plan)
+        return self.await_kept(number, seconds=seconds) if status == 202 else (status, held)
+
+    def await_kept(self, number: int, *, seconds: float = PATIENCE) -> tuple[int, Any]:
+        """Until a file that waits is kept or refused."""
+        held: Any = {}
+
+        def ended() -> bool:
+            nonlocal held
+            held = self.ask(f"/api/imports/{number}/")[1]
+            return held["state"] in ("kept", "refused", "cancelled")
+
+        until(ended, f"import {number} ends", seconds=seconds)
+        return (201, {"id": held["capture"]}) if held["state"] == "kept" else (400, held["problem"] or held)
 
     def cookies(self) -> str:
         """As a header."""

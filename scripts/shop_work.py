@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import sqlite3
 import threading
 from collections.abc import Callable
@@ -82,8 +81,7 @@ def keeps_captures(person: Person, case: int) -> Work:
     """One who imports recordings."""
 
     def work(number: int) -> Piece | None:
-        where = f"/api/cases/{case}/captures/"
-        status, said = person.send_file(where, "crank.csv", a_crank(number), plan=json.dumps(PLAN))
+        status, said = person.keep_file(case, f"crank-{number}.csv", a_crank(number), PLAN)
         return Piece("capture", said["id"]) if status == MADE else None
 
     return work

@@ -19,6 +19,12 @@ def person(name: str, role: Role) -> User:
 
 
 @pytest.fixture(autouse=True)
+def quick_passwords(settings):
+    """Most tests make people, and hashing a password well takes the better part of a second."""
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+
+@pytest.fixture(autouse=True)
 def own_count_of_attempts(settings):
     """Tests of other processes guess passwords too."""
     settings.CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}

@@ -18,6 +18,7 @@ from fairwitness.server.accounts.models import Role
 from fairwitness.server.asgi import application
 from fairwitness.server.captures.services import keep_capture
 from fairwitness.server.cases.services import add_observation
+from fairwitness.server.imports.services import Sent, begin
 from fairwitness.server.urls import urlpatterns
 from tests.conftest import cranking
 from tests.server.cases.test_services import SPEEDS
@@ -28,6 +29,7 @@ RANKS = (NOBODY, Role.READER, Role.TECHNICIAN, Role.LEAD)
 EVERYBODY, READER, TECHNICIAN, LEAD = RANKS
 VERBS = ("get", "post", "put", "patch", "delete")
 SESSION, CASE, CAPTURE, BENCH = "session/", "cases/<int:case_id>/", "captures/<int:capture_id>/", "bench/"
+IMPORT = "imports/<int:import_id>/"
 LEAST_ROLE: dict[str, dict[str, str]] = {
     SESSION: {"get": EVERYBODY, "post": EVERYBODY, "delete": EVERYBODY},
     f"{SESSION}units/": {"post": READER},
@@ -46,10 +48,14 @@ LEAST_ROLE: dict[str, dict[str, str]] = {
     "cases/": {"get": READER, "post": TECHNICIAN},
     "cases/import/": {"post": TECHNICIAN},
     CASE: {"get": READER},
-    **{f"{CASE}{verb}/": {"post": TECHNICIAN} for verb in ("fuel", "happening", "approach", "access", "close", "look")},
+    **{f"{CASE}{verb}/": {"post": TECHNICIAN} for verb in ("fuel", "happening", "approach", "access", "close")},
     f"{CASE}imagine/": {"post": READER},
     f"{CASE}observations/": {"post": TECHNICIAN},
-    f"{CASE}captures/": {"post": TECHNICIAN},
+    f"{CASE}imports/": {"get": READER, "post": TECHNICIAN},
+    IMPORT: {"get": READER, "delete": TECHNICIAN},
+    f"{IMPORT}file/": {"put": TECHNICIAN},
+    f"{IMPORT}look/": {"post": TECHNICIAN},
+    f"{IMPORT}keep/": {"post": TECHNICIAN},
     f"{CASE}forms/": {"get": READER},
     f"{CASE}forms/<slug:test>/": {"post": TECHNICIAN},
     f"{CASE}package/": {"get": READER},
@@ -82,7 +88,10 @@ LEAST_ROLE: dict[str, dict[str, str]] = {
 }
 
 
-ABOUT_MORE_THAN_THE_ROLE = ("Only a lead may withdraw what somebody else kept.",)
+ABOUT_MORE_THAN_THE_ROLE = (
+    "Only a lead may withdraw what somebody else kept.",
+    "Only who sent a file goes on with it.",
+)
 
 
 def refusal_of(answer) -> str:
@@ -103,7 +112,14 @@ def address(case, technician):
     now = timezone.now()
     reading = add_observation(case, test="cranking_speed", data=SPEEDS, by=technician, at=now)
     capture = keep_capture(case, cranking(even_engine((1, 3, 4, 2)), {3: 0.3}), by=technician, at=now)
-    ids = {"case_id": case.pk, "observation_id": reading.pk, "capture_id": capture.pk, "person_id": technician.pk}
+    sent = begin(case, Sent(name="crank.csv", size=5), by=technician, at=now)
+    ids = {
+        "import_id": sent.pk,
+        "case_id": case.pk,
+        "observation_id": reading.pk,
+        "capture_id": capture.pk,
+        "person_id": technician.pk,
+    }
     ids |= {"position": 0, "test": "leak_down", "session_id": "none"}
     cache.clear()
     return lambda route: "/api/" + re.sub(r"<\w+:(\w+)>", lambda m: str(ids[m[1]]), route)

@@ -121,10 +121,12 @@ def _serve(given: argparse.Namespace) -> int:
     from django.conf import settings
     from django.core.management import call_command
 
+    from fairwitness.server.imports import foreman, staging
     from fairwitness.server.keeping import keeper
 
     call_command("migrate", verbosity=0)
     _say_first_code()
+    foreman.ensure(staging.folder(), settings.DATA)
     stop = keeper.start(keeper.Rounds(folder / DATABASE, settings.BACKUPS, settings.BACKUPS_KEPT))
     print(f"Fair Witness: http://{given.host}:{given.port}  (data in {folder})", flush=True)
     with bench_process(folder) if given.workers > 1 else nullcontext():

@@ -181,6 +181,8 @@ SPECTACULAR_SETTINGS = {
     "ENUM_NAME_OVERRIDES": {
         "VerdictStatus": "fairwitness.server.cases.schemas.VERDICT_STATUSES",
         "EngineTemperature": "fairwitness.server.cases.circumstance_schemas.TEMPERATURE_CHOICES",
+        "ChannelRole": "fairwitness.server.imports.schemas.CHANNEL_ROLES",
+        "PersonRole": "fairwitness.server.accounts.models.Role",
         "FindingState": "fairwitness.server.cases.schemas.FINDING_STATES",
     },
 }

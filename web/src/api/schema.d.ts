@@ -603,23 +603,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/cases/{case_id}/captures/": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Keep a table as a capture, its columns used as said in ``plan``. */
-        post: operations["capture_keep"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/cases/{case_id}/close/": {
         parameters: {
             query?: never;
@@ -722,17 +705,18 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/cases/{case_id}/look/": {
+    "/api/cases/{case_id}/imports/": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** @description All that are not kept yet, of anybody. */
+        get: operations["imports_list"];
         put?: never;
-        /** @description Find out how a table is written and what its columns probably are. Nothing is stored. */
-        post: operations["table_look"];
+        /** @description Announce a file, or take one out of the inbox folder; the same one again goes on where it broke off. */
+        post: operations["import_begin"];
         delete?: never;
         options?: never;
         head?: never;
@@ -852,6 +836,75 @@ export interface paths {
         get: operations["house_read"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{import_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How far it is. */
+        get: operations["import_read"];
+        put?: never;
+        post?: never;
+        /** @description Take it back, whatever is being done with it. */
+        delete: operations["import_cancel"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{import_id}/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Send the next piece; where it does not follow, the answer says at which byte to go on. */
+        put: operations["import_piece"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{import_id}/keep/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Have it kept, its columns used as said; it waits for its turn. */
+        post: operations["import_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{import_id}/look/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Find out how it is written and what its columns probably are. */
+        post: operations["import_look"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1168,6 +1221,24 @@ export interface components {
             phase: components["schemas"]["PhaseEnum"];
             drops: components["schemas"]["Drop"][];
         };
+        BeginImportRequest: {
+            name: string;
+            /**
+             * @description Bytes of the file that will be sent
+             * @default 0
+             */
+            size: number;
+            /**
+             * @description Same name, size and moment: it goes on
+             * @default 0
+             */
+            modified: number;
+            /**
+             * @description It lies in the inbox folder: nothing is sent
+             * @default false
+             */
+            inbox: boolean;
+        };
         Bench: {
             version: number;
             vehicle: components["schemas"]["InBay"] | null;
@@ -1185,7 +1256,7 @@ export interface components {
             elapsed_s: number;
             /** Format: double */
             crank_max_s: number;
-            stage: components["schemas"]["StageEnum"];
+            stage: components["schemas"]["BenchStageEnum"];
             test: string;
             test_title: string;
             cranks: boolean;
@@ -1209,6 +1280,17 @@ export interface components {
             kept: number | null;
             balance: components["schemas"]["Balance"];
         };
+        /**
+         * @description * `idle` - idle
+         *     * `set_up` - set_up
+         *     * `recording` - recording
+         *     * `watching` - watching
+         *     * `captured` - captured
+         *     * `broken_off` - broken_off
+         *     * `kept` - kept
+         * @enum {string}
+         */
+        BenchStageEnum: "idle" | "set_up" | "recording" | "watching" | "captured" | "broken_off" | "kept";
         BenchTest: {
             test: string;
             title: string;
@@ -1267,6 +1349,21 @@ export interface components {
             error: number;
         };
         CameThrough: {
+            kind: components["schemas"]["KindEnum"];
+            unit: components["schemas"]["UnitEnum"];
+            /**
+             * Format: double
+             * @description So many of the unit make one volt
+             */
+            per_volt?: number | null;
+            /**
+             * Format: double
+             * @default 0
+             */
+            zero_v: number;
+            reference?: (components["schemas"]["ReferenceEnum"] | components["schemas"]["NullEnum"]) | null;
+        };
+        CameThroughRequest: {
             kind: components["schemas"]["KindEnum"];
             unit: components["schemas"]["UnitEnum"];
             /**
@@ -1404,6 +1501,25 @@ export interface components {
             /** @description What it came through, in words */
             lead: string;
         };
+        /**
+         * @description * `time` - time
+         *     * `starter_current` - starter_current
+         *     * `battery_voltage` - battery_voltage
+         *     * `crank_sensor` - crank_sensor
+         *     * `cam_sensor` - cam_sensor
+         *     * `coil_control` - coil_control
+         *     * `coil_current` - coil_current
+         *     * `secondary_voltage` - secondary_voltage
+         *     * `injector_voltage` - injector_voltage
+         *     * `injector_current` - injector_current
+         *     * `cylinder_pressure` - cylinder_pressure
+         *     * `exhaust_pressure` - exhaust_pressure
+         *     * `intake_pressure` - intake_pressure
+         *     * `crankcase_pressure` - crankcase_pressure
+         *     * `other` - other
+         * @enum {string}
+         */
+        ChannelRole: "time" | "starter_current" | "battery_voltage" | "crank_sensor" | "cam_sensor" | "coil_control" | "coil_current" | "secondary_voltage" | "injector_voltage" | "injector_current" | "cylinder_pressure" | "exhaust_pressure" | "intake_pressure" | "crankcase_pressure" | "other";
         /** @description A question with its answers. */
         Choice: {
             key: string;
@@ -1487,6 +1603,15 @@ export interface components {
             cylinder: number | null;
             sync: boolean;
             preview: number[];
+        };
+        ColumnUseRequest: {
+            column: string;
+            role: components["schemas"]["ChannelRole"];
+            unit: components["schemas"]["UnitEnum"] | components["schemas"]["BlankEnum"];
+            cylinder?: number | null;
+            /** @default false */
+            sync: boolean;
+            lead?: components["schemas"]["CameThroughRequest"] | null;
         };
         Comparable: {
             id: number;
@@ -1580,6 +1705,13 @@ export interface components {
          * @enum {string}
          */
         EngineEnum: "off" | "cranking" | "running";
+        /**
+         * @description * `key_on` - key_on
+         *     * `cranking` - cranking
+         *     * `running` - running
+         * @enum {string}
+         */
+        EngineStateEnum: "key_on" | "cranking" | "running";
         EngineSuggestion: {
             label: string;
             engine: components["schemas"]["Engine"];
@@ -1621,11 +1753,49 @@ export interface components {
             healthy_accused: components["schemas"]["Share"];
             sound_accused: components["schemas"]["Share"];
         };
+        FileImport: {
+            id: number;
+            file_name: string;
+            by: string;
+            /** @description Of who asks */
+            own: boolean;
+            may_cancel: boolean;
+            size: number;
+            /** @description Bytes that came; the next piece begins there */
+            received: number;
+            state: components["schemas"]["FileImportStateEnum"];
+            stage: components["schemas"]["FileImportStageEnum"] | components["schemas"]["BlankEnum"];
+            /**
+             * Format: double
+             * @description Of the stage that is done
+             */
+            share: number;
+            /** @description So many are kept before it */
+            before: number;
+            capture: number | null;
+            problem: components["schemas"]["ImportProblem"] | null;
+        };
+        /**
+         * @description * `` - None
+         *     * `reading` - Reading
+         *     * `measuring` - Measuring
+         * @enum {string}
+         */
+        FileImportStageEnum: "reading" | "measuring";
+        /**
+         * @description * `arriving` - Arriving
+         *     * `arrived` - Arrived
+         *     * `waiting` - Waiting
+         *     * `working` - Working
+         *     * `kept` - Kept
+         *     * `refused` - Refused
+         *     * `cancelled` - Cancelled
+         * @enum {string}
+         */
+        FileImportStateEnum: "arriving" | "arrived" | "waiting" | "working" | "kept" | "refused" | "cancelled";
         FileRequest: {
             /** Format: binary */
-            file?: string;
-            /** @description Name of a file in the inbox folder, in place of one sent */
-            inbox?: string;
+            file: string;
         };
         /** @description A form as it was filled in. */
         FilledRequest: {
@@ -1777,6 +1947,13 @@ export interface components {
             next_title: string;
             plan: components["schemas"]["Plan"];
         };
+        ImportProblem: {
+            code: string;
+            what: string;
+            where: string;
+            mend: string;
+            sentence: string;
+        };
         InBay: {
             model: string;
             case: number;
@@ -1816,6 +1993,29 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
+        };
+        KeepPlanRequest: {
+            /** @default capture */
+            name: string;
+            test: components["schemas"]["TestEnum"];
+            engine_state: components["schemas"]["EngineStateEnum"];
+            /** @default  */
+            load: components["schemas"]["LoadEnum"] | components["schemas"]["BlankEnum"];
+            columns: components["schemas"]["ColumnUseRequest"][];
+            /** Format: double */
+            sample_rate_hz?: number | null;
+            segment?: number | null;
+            /** @description What is kept, as shares of the whole */
+            part?: number[] | null;
+            fuel_disabled?: boolean | null;
+            /** @default  */
+            temperature: components["schemas"]["EngineTemperature"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            minutes_running?: number | null;
+            wet?: boolean | null;
+            after_standing?: boolean | null;
+            /** @description The complaint was there meanwhile. */
+            happened?: boolean | null;
         };
         Kept: {
             id: number;
@@ -1922,7 +2122,7 @@ export interface components {
             username: string;
             /** @default  */
             name: string;
-            role: components["schemas"]["RoleEnum"];
+            role: components["schemas"]["PersonRole"];
         };
         NextTest: {
             test: string;
@@ -1995,16 +2195,23 @@ export interface components {
             id: number;
             username: string;
             name: string;
-            role: components["schemas"]["RoleEnum"];
+            role: components["schemas"]["PersonRole"];
             blocked: boolean;
             /** Format: date-time */
             last_login: string | null;
             sessions: components["schemas"]["OpenSession"][];
         };
         PersonChangeRequest: {
-            role?: components["schemas"]["RoleEnum"];
+            role?: components["schemas"]["PersonRole"];
             blocked?: boolean;
         };
+        /**
+         * @description * `technician` - Technician
+         *     * `lead` - Lead
+         *     * `reader` - Reader
+         * @enum {string}
+         */
+        PersonRole: "technician" | "lead" | "reader";
         PersonWithLink: {
             person: components["schemas"]["Person"];
             link: string;
@@ -2121,13 +2328,6 @@ export interface components {
             /** Format: double */
             chance: number;
         };
-        /**
-         * @description * `technician` - Technician
-         *     * `lead` - Lead
-         *     * `reader` - Reader
-         * @enum {string}
-         */
-        RoleEnum: "technician" | "lead" | "reader";
         Row: {
             id: string;
             test: string;
@@ -2218,17 +2418,6 @@ export interface components {
             secret: string;
             password: string;
         };
-        /**
-         * @description * `idle` - idle
-         *     * `set_up` - set_up
-         *     * `recording` - recording
-         *     * `watching` - watching
-         *     * `captured` - captured
-         *     * `broken_off` - broken_off
-         *     * `kept` - kept
-         * @enum {string}
-         */
-        StageEnum: "idle" | "set_up" | "recording" | "watching" | "captured" | "broken_off" | "kept";
         Strip: {
             unit: string;
             middle: number[];
@@ -2371,14 +2560,6 @@ export interface components {
          * @enum {string}
          */
         UnitsTemperatureEnum: "C" | "F";
-        UploadRequest: {
-            /** Format: binary */
-            file?: string;
-            /** @description Name of a file in the inbox folder, in place of one sent */
-            inbox?: string;
-            /** @description ImportSerializer as JSON */
-            plan?: string;
-        };
         /**
          * @description * `kPa` - kPa
          *     * `inHg` - inHg
@@ -3807,41 +3988,6 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
-    capture_keep: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                case_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: {
-            content: {
-                "multipart/form-data": components["schemas"]["UploadRequest"];
-            };
-        };
-        responses: {
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Kept"];
-                };
-            };
-            400: components["responses"]["Refused400"];
-            403: components["responses"]["Refused403"];
-            404: components["responses"]["Refused404"];
-            405: components["responses"]["Refused405"];
-            406: components["responses"]["Refused406"];
-            413: components["responses"]["Refused413"];
-            415: components["responses"]["Refused415"];
-            429: components["responses"]["Refused429"];
-            500: components["responses"]["Refused500"];
-            503: components["responses"]["Refused503"];
-        };
-    };
     case_close: {
         parameters: {
             query?: never;
@@ -4045,7 +4191,7 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
-    table_look: {
+    imports_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -4054,18 +4200,49 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: {
-            content: {
-                "multipart/form-data": components["schemas"]["FileRequest"];
-            };
-        };
+        requestBody?: never;
         responses: {
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TableGuess"];
+                    "application/json": components["schemas"]["FileImport"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    import_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginImportRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileImport"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -4153,7 +4330,7 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: {
+        requestBody: {
             content: {
                 "multipart/form-data": components["schemas"]["FileRequest"];
             };
@@ -4291,6 +4468,171 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["House"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    import_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileImport"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    import_cancel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileImport"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    import_piece: {
+        parameters: {
+            query?: {
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                import_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileImport"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    import_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepPlanRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileImport"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    import_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableGuess"];
                 };
             };
             400: components["responses"]["Refused400"];

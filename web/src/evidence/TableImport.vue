@@ -5,7 +5,6 @@ import {
   ElInputNumber,
   ElMessage,
   ElOption,
-  ElProgress,
   ElRadioButton,
   ElRadioGroup,
   ElSelect,
@@ -15,7 +14,10 @@ import { computed, ref } from 'vue'
 import ConditionsPicker from '@/shared/ConditionsPicker.vue'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import ColumnLine from './ColumnLine.vue'
+import FilesUnderWay from './FilesUnderWay.vue'
+import ImportProgress from './ImportProgress.vue'
 import InboxFiles from './InboxFiles.vue'
+import type { FileImport } from './staging'
 import { wordFor } from '@/shared/words'
 import { CHANNELS, useTableImport } from './useTableImport'
 
@@ -28,6 +30,7 @@ const over = ref(false)
 const table = useTableImport(() => props.caseId)
 const { test, engineState, conditions, segment, part, take } = table
 const { file, columns, guess, rate, fuelDisabled, name, progress, problem, hasTime, missing, ready } = table
+const { held, doing, cancel } = table
 const attempts = computed(() => guess.value?.attempts ?? [])
 
 /** One attempt out of several, with a little before and after it. */
@@ -44,6 +47,10 @@ async function choose(chosen: File | undefined) {
 }
 async function chooseWaiting(name: string) {
   await table.look({ name, file: null })
+  if (props.fuelState === 'disabled') fuelDisabled.value = true
+}
+async function resume(sent: FileImport) {
+  await table.resume(sent)
   if (props.fuelState === 'disabled') fuelDisabled.value = true
 }
 async function keep() {
@@ -77,15 +84,16 @@ async function keep() {
         @change="choose((($event.target as HTMLInputElement).files ?? [])[0])"
       />
       <span v-if="file"
-        ><strong>{{ file.name }}</strong
+        ><strong>{{ file }}</strong
         >, {{ guess?.written }}</span
       >
       <span v-else>Drop a file here: CSV or text, MDF, MATLAB, HDF5, Parquet or WAV</span>
       <el-button @click="chooser?.click()">{{ file ? 'Choose another' : 'Choose file' }}</el-button>
     </div>
     <inbox-files v-if="!file" @choose="chooseWaiting" />
-    <el-progress v-if="progress !== null" :percentage="Math.round(100 * progress)" :stroke-width="14" />
-    <problem-note :problem="problem" />
+    <files-under-way :case-id="caseId" :own="held?.id ?? null" @resume="resume" />
+    <import-progress v-if="progress !== null && !file" :share="progress" :words="doing" @cancel="cancel" />
+    <problem-note v-if="!file" :problem="problem" />
     <template v-if="file">
       <ul>
         <column-line
@@ -169,15 +177,14 @@ async function keep() {
           ><span>Name of the capture</span><el-input v-model="name" aria-label="Name of the capture"
         /></label>
       </div>
-      <el-button
-        type="primary"
-        :disabled="!ready"
-        :loading="progress !== null"
-        data-test="keep-capture"
-        @click="keep"
+      <problem-note :problem="problem" />
+      <import-progress v-if="progress !== null" :share="progress" :words="doing" @cancel="cancel" />
+      <el-button v-else type="primary" :disabled="!ready" data-test="keep-capture" @click="keep"
         >Keep capture</el-button
       >
-      <span v-if="!ready" class="small soft hint">Still to say: {{ missing.join(', ') }}.</span>
+      <span v-if="!ready && progress === null" class="small soft hint"
+        >Still to say: {{ missing.join(', ') }}.</span
+      >
     </template>
   </section>
 </template>

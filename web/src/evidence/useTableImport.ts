@@ -1,15 +1,11 @@
 import { computed, ref, shallowRef } from 'vue'
-import { upload, type Schemas } from '@/api/client'
+import type { Schemas } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 import type { Conditions } from '@/shared/conditions'
 import { cylindersOpen, offersFor } from './columnUse'
 import type { ColumnUse } from './columnUse'
-
-/** A file chosen here, or one that waits in the inbox folder of the server. */
-export interface Source {
-  name: string
-  file: File | null
-}
+import { cancelled, doing, kept, looked, stage, wayOf } from './staging'
+import type { FileImport, KeepPlan, Source } from './staging'
 
 /** Tests and a channel each needs. */
 export const CHANNELS: Record<string, readonly string[]> = {
@@ -30,7 +26,9 @@ const WHOLE: [number, number] = [0, 100]
 
 /** From a chosen file to a kept capture: look, confirm what each column is, keep. */
 export function useTableImport(caseId: () => number) {
-  const file = shallowRef<Source | null>(null)
+  const file = shallowRef<string | null>(null)
+  /** The file as the server holds it. */
+  const held = shallowRef<FileImport | null>(null)
   const columns = ref<ColumnUse[]>([])
   const guess = shallowRef<Schemas['TableGuess'] | null>(null)
   const rate = ref<number | null>(null)
@@ -46,33 +44,45 @@ export function useTableImport(caseId: () => number) {
   const problem = ref<Problem | null>(null)
 
   async function look(chosen: Source) {
-    reset()
+    await letGo()
+    await shownAs(async () => {
+      await stage(caseId(), chosen, follow)
+      await read()
+    })
+  }
+
+  /** Go on with a file that was sent before, here or in another tab. */
+  async function resume(sent: FileImport) {
+    await letGo()
+    held.value = sent
+    await shownAs(read)
+  }
+
+  async function read() {
+    if (!held.value) return
+    const found = await looked(held.value.id)
+    file.value = held.value.file_name
+    guess.value = found
+    columns.value = found.columns.map((c) => ({
+      column: c.name,
+      role: c.role,
+      unit: c.unit ?? '',
+      cylinder: c.cylinder,
+      sync: c.sync,
+      lead: c.lead,
+      guess: c,
+    }))
+    take(found.test)
+    if (found.engine_state) engineState.value = found.engine_state
+    if (found.segments.length) segment.value = found.segments.indexOf(Math.max(...found.segments))
+  }
+
+  /** Work with its progress shown, and what goes wrong said. */
+  async function shownAs(work: () => Promise<void>) {
     progress.value = 0
+    problem.value = null
     try {
-      const found = await upload<Schemas['TableGuess']>(
-        `/api/cases/${caseId()}/look/`,
-        chosen.file,
-        inbox(chosen),
-        (share) => {
-          progress.value = share
-        },
-      )
-      file.value = chosen
-      guess.value = found
-      columns.value = found.columns.map((c) => ({
-        column: c.name,
-        role: c.role,
-        unit: c.unit ?? '',
-        cylinder: c.cylinder,
-        sync: c.sync,
-        lead: c.lead,
-        guess: c,
-      }))
-      take(found.test)
-      if (found.engine_state) engineState.value = found.engine_state
-      if (found.segments.length) {
-        segment.value = found.segments.indexOf(Math.max(...found.segments))
-      }
+      await work()
     } catch (fault) {
       problem.value = toProblem(fault)
     } finally {
@@ -80,10 +90,14 @@ export function useTableImport(caseId: () => number) {
     }
   }
 
+  function follow(now: FileImport) {
+    held.value = now
+    progress.value = wayOf(now)
+  }
+
   async function keep(): Promise<boolean> {
-    if (!file.value) return false
-    progress.value = 0
-    problem.value = null
+    const sent = held.value
+    if (!file.value || !sent) return false
     const plan = {
       name: name.value || test.value.replaceAll('_', ' '),
       test: test.value,
@@ -102,28 +116,30 @@ export function useTableImport(caseId: () => number) {
       fuel_disabled: engineState.value === 'cranking' ? fuelDisabled.value : null,
       ...conditions.value,
       load: engineState.value === 'cranking' ? 'none' : (conditions.value.load ?? ''),
-    }
-    try {
-      const fields = { plan: JSON.stringify(plan), ...inbox(file.value) }
-      await upload(
-        `/api/cases/${caseId()}/captures/`,
-        file.value.file,
-        fields,
-        (share) => (progress.value = share),
-      )
-      return true
-    } catch (fault) {
-      problem.value = toProblem(fault)
-      return false
-    } finally {
-      progress.value = null
-    }
+    } as KeepPlan // what cannot be is refused in words
+    await shownAs(async () => {
+      const ended = await kept(sent.id, plan, follow)
+      if (ended.state === 'refused' && ended.problem) throw ended.problem
+    })
+    return held.value?.state === 'kept'
   }
 
-  const inbox = (from: Source): Record<string, string> => (from.file ? {} : { inbox: from.name })
+  /** Take the file back, whatever is being done with it. */
+  async function cancel() {
+    if (held.value) await cancelled(held.value.id).catch(() => null)
+    reset()
+  }
+
+  /** A file that was only looked at is not left lying about when another is chosen. */
+  async function letGo() {
+    const open = held.value && !['kept', 'waiting', 'working'].includes(held.value.state)
+    if (open) await cancel()
+    reset()
+  }
 
   function reset() {
     file.value = null
+    held.value = null
     guess.value = null
     columns.value = []
     problem.value = null
@@ -158,6 +174,6 @@ export function useTableImport(caseId: () => number) {
   const ready = computed(() => file.value !== null && !missing.value.length)
   return {
     file, columns, guess, rate, fuelDisabled, name, test, engineState, conditions, segment, part, take, progress, problem, hasTime,
-    missing, ready, look, keep, reset,
+    missing, ready, held, doing: computed(() => (held.value ? doing(held.value) : '')), look, resume, keep, cancel, reset,
   } // prettier-ignore
 }

@@ -10,6 +10,8 @@ from fairwitness.core.model.lead import LeadKind, Reference
 from fairwitness.core.model.units import UNIT_TO_SI
 from fairwitness.server.imports.models import ImportState, Stage
 
+CHANNEL_ROLES = [(r.value, r.value) for r in Role]
+
 
 class CameThroughSerializer(serializers.Serializer):
     kind = serializers.ChoiceField(choices=[(k.value, k.value) for k in LeadKind])
@@ -62,7 +64,7 @@ class TableGuessSerializer(serializers.Serializer):
 
 class ColumnUseSerializer(serializers.Serializer):
     column = serializers.CharField(max_length=300)
-    role = serializers.ChoiceField(choices=[(r.value, r.value) for r in Role])
+    role = serializers.ChoiceField(choices=CHANNEL_ROLES)
     unit = serializers.ChoiceField(choices=[(u, u) for u in UNIT_TO_SI], allow_blank=True)
     cylinder = serializers.IntegerField(min_value=1, max_value=16, allow_null=True, default=None)
     sync = serializers.BooleanField(default=False)
