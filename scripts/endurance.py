@@ -22,6 +22,7 @@ from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from pathlib import Path
 
+import long_imports
 from busy import restored, soak, three_imports
 from shop import CLI, Shop, until
 from shop_work import (
@@ -241,6 +242,8 @@ def main() -> int:
             "full": lambda: full(folder),
             "read_only": lambda: read_only(folder),
             "imports": lambda: three_imports(folder),
+            "beside": lambda: long_imports.beside_people(folder),
+            "killed_imports": lambda: long_imports.killed(folder, max(1, 2 * given.rounds // 5)),
             "restored": lambda: restored(folder),
             "soak": lambda: soak(folder, given.minutes),
         }

@@ -8,7 +8,7 @@ const emit = defineEmits<{ cancel: [] }>()
 
 <template>
   <div class="way" role="status" data-test="import-progress">
-    <span>The file {{ words || 'is looked at' }}</span>
+    <span>The file {{ words || 'is announced' }}</span>
     <el-progress :percentage="Math.round(100 * share)" :stroke-width="14" :show-text="false" />
     <el-button data-test="cancel-import" @click="emit('cancel')">Cancel</el-button>
   </div>

@@ -30,7 +30,7 @@ const over = ref(false)
 const table = useTableImport(() => props.caseId)
 const { test, engineState, conditions, segment, part, take } = table
 const { file, columns, guess, rate, fuelDisabled, name, progress, problem, hasTime, missing, ready } = table
-const { held, doing, cancel } = table
+const { held, words, cancel } = table
 const attempts = computed(() => guess.value?.attempts ?? [])
 
 /** One attempt out of several, with a little before and after it. */
@@ -92,7 +92,7 @@ async function keep() {
     </div>
     <inbox-files v-if="!file" @choose="chooseWaiting" />
     <files-under-way :case-id="caseId" :own="held?.id ?? null" @resume="resume" />
-    <import-progress v-if="progress !== null && !file" :share="progress" :words="doing" @cancel="cancel" />
+    <import-progress v-if="progress !== null && !file" :share="progress" :words="words" @cancel="cancel" />
     <problem-note v-if="!file" :problem="problem" />
     <template v-if="file">
       <ul>
@@ -178,7 +178,7 @@ async function keep() {
         /></label>
       </div>
       <problem-note :problem="problem" />
-      <import-progress v-if="progress !== null" :share="progress" :words="doing" @cancel="cancel" />
+      <import-progress v-if="progress !== null" :share="progress" :words="words" @cancel="cancel" />
       <el-button v-else type="primary" :disabled="!ready" data-test="keep-capture" @click="keep"
         >Keep capture</el-button
       >

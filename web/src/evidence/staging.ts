@@ -104,7 +104,7 @@ export const underWay = (case_id: number): Promise<FileImport[]> =>
 /** What is being done with a file, in words. */
 export function doing(held: FileImport): string {
   if (held.state === 'arriving') return `arrives, ${Math.round((100 * held.received) / held.size)} %`
-  if (held.state === 'arrived') return 'looked at, not kept yet'
+  if (held.state === 'arrived') return 'was looked at'
   if (held.state === 'refused') return held.problem?.sentence ?? 'refused'
   if (held.state === 'waiting') return held.before ? `waits, ${held.before} before it` : 'waits'
   if (held.stage === 'reading') return 'is read'

@@ -157,6 +157,12 @@ export function useTableImport(caseId: () => number) {
     engineState.value = !chosen ? '' : CRANKING.includes(chosen) ? 'cranking' : 'running'
   }
 
+  /** What is being done with the file. */
+  const words = computed(() => {
+    if (!held.value) return ''
+    const still = ['arrived', 'refused'].includes(held.value.state)
+    return still ? (file.value ? 'is handed over' : 'is looked at') : doing(held.value)
+  })
   const hasTime = computed(() => columns.value.some((c) => c.role === 'time') || !!guess.value?.rate_hz)
   /** What is still to be said before it can be kept, in the order of the page. */
   const missing = computed(() => {
@@ -174,6 +180,6 @@ export function useTableImport(caseId: () => number) {
   const ready = computed(() => file.value !== null && !missing.value.length)
   return {
     file, columns, guess, rate, fuelDisabled, name, test, engineState, conditions, segment, part, take, progress, problem, hasTime,
-    missing, ready, held, doing: computed(() => (held.value ? doing(held.value) : '')), look, resume, keep, cancel, reset,
+    missing, ready, held, words, look, resume, keep, cancel, reset,
   } // prettier-ignore
 }

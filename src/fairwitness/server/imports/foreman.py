@@ -20,7 +20,7 @@ from pathlib import Path
 
 LOG = logging.getLogger(__name__)
 AT_ONCE = 2
-NICENESS = 10
+NICENESS = 19
 """Files wait for people."""
 LOOKS_EVERY_S = 0.15
 GIVEN_UP_AFTER = timedelta(hours=2)
