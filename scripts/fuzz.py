@@ -12,6 +12,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import atheris
+import numpy as np
 
 with atheris.instrument_imports(include=["fairwitness"]):
     from fairwitness.core.diagnose import diagnose
@@ -32,12 +33,16 @@ SET_UP = SetUp(test=CaptureTest.RELATIVE_COMPRESSION, engine_state=EngineState.C
 def table(data: bytes) -> None:
     """A CSV in any dialect, its columns used as guessed."""
     guess = look_at(data)
-    uses = [ColumnUse(column=c.name, role=c.role, unit=c.unit or "1", cylinder=c.cylinder) for c in guess.columns]
-    read_capture(data, uses, name="fuzz", set_up=SET_UP, sample_rate_hz=1000.0)
+    uses = [
+        ColumnUse(column=c.name, role=c.role, unit=c.unit or "1", cylinder=c.cylinder, sync=c.sync, lead=c.lead)
+        for c in guess.columns
+    ]
+    for segment in range(len(guess.segments)) if guess.segments else (None,):
+        read_capture(data, uses, name="fuzz", set_up=SET_UP, sample_rate_hz=1000.0, segment=segment)
 
 
 def recording(data: bytes) -> None:
-    """MDF 4, MATLAB or Parquet."""
+    """MDF, MATLAB, HDF5, Parquet or WAV."""
     look_at_recording(read_recording(data, where="fuzz"))
 
 
@@ -58,9 +63,15 @@ def seeds(target: str) -> list[bytes]:
         engine = even_engine((1, 3, 4, 2))
         return [write_package(Case(name="fuzz", title="Fuzz", engine=engine, captures=(capture,)))]
     if target == "recording":
-        return [write_recording(capture, kind) for kind in WRITERS if kind != "csv"]
-    plain = write_recording(capture, "csv")
-    return [plain, plain.replace(b",", b";").replace(b".", b","), b"t [ms];a (A)\n0,1;2,5\n0,2;3,5\n"]
+        from tests.formats.test_recordings import ELSEWHERE
+
+        seconds = np.arange(200) / 200.0
+        others = [made(seconds, np.sin(seconds)) for made in ELSEWHERE.values()]
+        return [*(write_recording(capture, kind) for kind in WRITERS if kind != "csv"), *others]
+    from tests.formats.instrument_files import MANNERS, Columns
+
+    held = Columns(cranking(even_engine((1, 3, 4, 2)), {3: 0.1}, rate_hz=200.0, seconds=1.0), through_leads=True)
+    return [write_recording(capture, "csv"), *(manner(held) for manner in MANNERS.values())]
 
 
 def main() -> None:
