@@ -119,7 +119,7 @@ def decoded(data: bytes, where: str) -> tuple[bytes, str]:
     TableError
         Empty, or no text.
     """
-    if not data.strip():
+    if not data or (data[:HEAD_BYTES].isspace() and data.isspace()):
         raise TableError("The file is empty.", where=where, remedy="Export the capture again.")
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
         return data[: len(data) // 2 * 2].decode("utf-16", errors="replace").encode(), "utf-16"

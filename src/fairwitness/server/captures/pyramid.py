@@ -7,14 +7,14 @@ from typing import TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-from fairwitness.server.captures.packing import CHUNK_SAMPLES
-
 Value = TypeVar("Value", np.float32, np.uint16)
 
 PYRAMID_STEP = 8
 PYRAMID_FIRST = 64
 """Samples behind one pair of the first stored level. Closer looks read the samples themselves: a finer level would take
 a quarter of their space and save a few milliseconds."""
+GROUPS_AT_ONCE = 1024
+"""So many fit the cache together."""
 PYRAMID_TOP = 512
 """The pyramid stops where a level is shorter than this."""
 
@@ -44,18 +44,26 @@ def _pyramid(samples: NDArray[Value], least: np.ufunc, most: np.ufunc) -> list[t
     levels = []
     low = high = samples
     step = PYRAMID_FIRST
+    rows = np.empty((2, PYRAMID_FIRST * GROUPS_AT_ONCE), samples.dtype)  # no new memory block after block
     while low.size >= step * PYRAMID_TOP:
         count = low.size // step
         next_low, next_high = np.empty(count, low.dtype), np.empty(count, low.dtype)
-        for first in range(0, count, CHUNK_SAMPLES // step):
-            last = min(first + CHUNK_SAMPLES // step, count)
-            lows = np.ascontiguousarray(low[first * step : last * step].reshape(-1, step).T)
-            highs = lows if high is low else np.ascontiguousarray(high[first * step : last * step].reshape(-1, step).T)
+        for first in range(0, count, GROUPS_AT_ONCE):
+            last = min(first + GROUPS_AT_ONCE, count)
+            lows = _as_rows(low[first * step : last * step], step, rows[0])
+            highs = lows if high is low else _as_rows(high[first * step : last * step], step, rows[1])
             least.reduce(lows, axis=0, out=next_low[first:last])
             most.reduce(highs, axis=0, out=next_high[first:last])
         low, high, step = next_low, next_high, PYRAMID_STEP
         levels.append((low, high))
     return levels
+
+
+def _as_rows(values: NDArray[Value], step: int, into: NDArray[Value]) -> NDArray[Value]:
+    """Neighbours of a group one below the other."""
+    rows = into[: values.size].reshape(step, -1)
+    np.copyto(rows, values.reshape(-1, step).T)
+    return rows
 
 
 def levels_of(samples: NDArray[Value]) -> list[NDArray[Value]]:
