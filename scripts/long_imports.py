@@ -142,7 +142,7 @@ def killed(folder: Path, rounds: int) -> str:
         _kill_all(shop)
         shop.start()
         for person, number in numbers:
-            until(lambda p=person, n=number: _ended(p, n), "an import ends")
+            until(lambda p=person, n=number: _ended(p, n), "an import ends", seconds=300)
             ended[person.ask(f"/api/imports/{number}/")[1]["state"]] += 1
         left += len(_of(shop, "SELECT 1 FROM captures_storedchannel WHERE capture_id IS NULL"))
     twice = _of(shop, "SELECT 1 FROM captures_storedcapture GROUP BY case_id, file_name HAVING count(*) > 1")
