@@ -1,5 +1,7 @@
 import io
+import json
 import tempfile
+import zipfile
 from dataclasses import fields
 from pathlib import Path
 
@@ -15,10 +17,11 @@ from scipy.io import loadmat, savemat, wavfile
 from fairwitness.core.errors import CaptureError, TableError
 from fairwitness.core.model.capture import Capture, Channel, Role, SetUp, TimeBase
 from fairwitness.core.model.engine import even_engine
-from fairwitness.formats import recording, recording_parquet
+from fairwitness.formats import recording, recording_datapackage, recording_parquet
 from fairwitness.formats.columns import ColumnUse
 from fairwitness.formats.recording_formats import FORMATS
 from fairwitness.formats.recordings import (
+    EXPORTS,
     WRITERS,
     capture_as_written,
     capture_from_recording,
@@ -133,7 +136,20 @@ def wav_from_elsewhere(seconds, amps):
     return out.getvalue()
 
 
+def datapackage_from_elsewhere(seconds, amps):
+    out = io.BytesIO()
+    fields = [{"name": "time", "type": "number"}, {"name": "starter clamp", "type": "number", "unit": "A"}]
+    fields.append({"name": "who", "type": "string"})
+    table = {"name": "bench", "path": "data/bench.csv", "dialect": {"delimiter": ";"}, "schema": {"fields": fields}}
+    with zipfile.ZipFile(out, "w") as archive:
+        archive.writestr("datapackage.json", json.dumps({"name": "x", "resources": [{"path": "readme.md"}, table]}))
+        frame = pl.DataFrame({"time": seconds, "starter clamp": amps, "who": ["nobody"] * amps.size})
+        archive.writestr("data/bench.csv", frame.write_csv(separator=";"))
+    return out.getvalue()
+
+
 ELSEWHERE = {
+    "datapackage": datapackage_from_elsewhere,
     "parquet": parquet_from_elsewhere,
     "matlab": matlab_from_elsewhere,
     "matlab73": matlab73_from_elsewhere,
@@ -239,6 +255,7 @@ def test_a_stretch_is_the_slice():
         (b"\x89HDF\r\n\x1a\n" + bytes(100), "broken or cut off"),
         (b"MATLAB 7.3 MAT-file" + bytes(700), "broken or cut off"),
         (b"RIFF" + bytes(100), "broken or cut off"),
+        (b"PK\x03\x04" + bytes(100), "broken or cut off"),
         (b"PAR1" + bytes(50), "broken or cut off"),
         (b"MDF     4.10    " + bytes(200), "broken or cut off"),
         (b"MATLAB 5.0 MAT-file" + bytes(200), "broken or cut off|no columns"),
@@ -247,6 +264,41 @@ def test_a_stretch_is_the_slice():
 def test_broken_files_get_a_sentence(data, words):
     with pytest.raises(TableError, match=words):
         read_recording(data, where="x")
+
+
+def zipped(**files):
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        for name, text in files.items():
+            archive.writestr(name.replace("_", "."), text)
+    return out.getvalue()
+
+
+@pytest.mark.parametrize(
+    ("data", "words"),
+    [
+        (zipped(workbook_xml="<x/>"), "no Data Package"),
+        (zipped(datapackage_json="[]"), "describes nothing"),
+        (zipped(datapackage_json='{"resources": []}'), "0 tables"),
+        (zipped(datapackage_json='{"fair_witness": {"engine": {}}}'), "list of cases"),
+        (zipped(datapackage_json='{"resources": [{"path": "../a.csv", "schema": {"fields": []}}]}'), "broken"),
+    ],
+)
+def test_a_zip_that_is_no_recording_says_what_it_is(data, words):
+    with pytest.raises(TableError, match=words):
+        read_recording(data, where="x")
+
+
+def test_a_package_is_read_within_bounds(monkeypatch):
+    data = write_recording(cranking(FOUR), "datapackage")
+    monkeypatch.setattr(recording_datapackage, "TABLE_BYTES_MAX", 1000)
+    with pytest.raises(TableError, match="too much"):
+        read_recording(data, where="x")
+
+
+def test_each_export_says_whether_it_holds_everything():
+    assert {e.kind for e in EXPORTS if e.whole} == set(BINARY)
+    assert [e.kind for e in EXPORTS if not e.whole] == ["csv"]
 
 
 def test_columns_of_unlike_length_are_refused():

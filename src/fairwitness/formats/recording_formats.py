@@ -1,4 +1,7 @@
-"""Every binary format of recordings, a record each: by what it is known, how it is read and written, what is lost."""
+"""Every binary format of recordings, a record each: by what it is known, how it is read and written.
+
+Each that is written holds all that a channel carries; text does not, see ``recordings.EXPORTS``.
+"""
 
 from __future__ import annotations
 
@@ -6,7 +9,14 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from fairwitness.core.model.capture import Capture
-from fairwitness.formats import recording_hdf5, recording_matlab, recording_mdf, recording_parquet, recording_wav
+from fairwitness.formats import (
+    recording_datapackage,
+    recording_hdf5,
+    recording_matlab,
+    recording_mdf,
+    recording_parquet,
+    recording_wav,
+)
 from fairwitness.formats.recording import Recording, Source
 
 HEAD_BYTES = 12
@@ -88,6 +98,14 @@ FORMATS = (
         begins=(b"RIFF", b"RIFX", b"RF64"),
         read=recording_wav.read,
         write=recording_wav.write,
+    ),
+    RecordingFormat(
+        kind="datapackage",
+        words="Data Package",
+        suffix=".zip",
+        begins=(b"PK\x03\x04",),
+        read=recording_datapackage.read,
+        write=recording_datapackage.write,
     ),
 )
 

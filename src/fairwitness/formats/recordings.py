@@ -7,7 +7,7 @@ that a file written here is read back without asking; a file from elsewhere is g
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -23,7 +23,24 @@ from fairwitness.formats.recording_formats import FORMATS, HEAD_BYTES, format_of
 from fairwitness.formats.set_up import read_set_up
 from fairwitness.formats.tables import COLUMNS_MAX
 
-SUFFIXES = {f.kind: f.suffix for f in FORMATS if f.write} | {"csv": ".csv"}
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Export:
+    """A format a capture can be handed out in.
+
+    Parameters
+    ----------
+    kind, words, suffix : str
+    whole : bool
+        Everything a channel carries comes back from a file of it; else only times, values, names and units.
+    write : callable
+    """
+
+    kind: str
+    words: str
+    suffix: str
+    whole: bool = True
+    write: Callable[[Capture], bytes]
 
 
 def kind_of(source: Source) -> str | None:
@@ -222,4 +239,9 @@ def _harmless(name: str) -> str:
     return f"'{name}" if name[:1] in ("=", "+", "-", "@") else name
 
 
-WRITERS: Mapping[str, Callable[[Capture], bytes]] = {f.kind: f.write for f in FORMATS if f.write} | {"csv": _write_csv}
+EXPORTS = (
+    Export(kind="csv", words="CSV", suffix=".csv", whole=False, write=_write_csv),
+    *(Export(kind=f.kind, words=f.words, suffix=f.suffix, write=f.write) for f in FORMATS if f.write),
+)
+WRITERS: Mapping[str, Callable[[Capture], bytes]] = {e.kind: e.write for e in EXPORTS}
+SUFFIXES: Mapping[str, str] = {e.kind: e.suffix for e in EXPORTS}

@@ -105,11 +105,11 @@ class _Body:
 
 
 async def _most(headers: MutableMapping[bytes, str]) -> int:
-    """How large a body may be: what the settings say for files, less for anything else, little from nobody known."""
+    """How large a body may be: what the settings say for packages, a piece of a file for anything else, little from nobody known."""
     if not await _known(headers.get(b"cookie", "")):
         return ANONYMOUS_BYTES_MAX
     if headers.get(b"content-type", "").startswith(MULTIPART):
-        return int(settings.RECORDING_BYTES_MAX) + settings.DATA_UPLOAD_MAX_MEMORY_SIZE
+        return int(settings.UPLOAD_BYTES_MAX) + settings.DATA_UPLOAD_MAX_MEMORY_SIZE
     return int(settings.DATA_UPLOAD_MAX_MEMORY_SIZE) + 1
 
 

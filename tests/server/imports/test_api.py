@@ -5,6 +5,7 @@ import pytest
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.imports import staging
 from fairwitness.server.imports.models import FileImport
+from tests.formats.packages import descriptor, package, resource
 from tests.server.imports.crank_table import csv, plan
 from tests.server.imports.sending import ask, begin, keep, look, send, staged, work_off
 
@@ -166,7 +167,8 @@ def test_a_long_table_of_text_is_told_what_to_be_instead(client, case, settings)
 
 
 def test_a_package_is_told_where_it_belongs(client, case):
-    assert "list of cases" in look(client, case, b"PK\x03\x04rest", "bus.zip").json()["sentence"]
+    told = look(client, case, package(descriptor(resource())), "bus.zip").json()
+    assert "list of cases" in told["sentence"]
 
 
 def test_without_room_nothing_is_taken(client, case, monkeypatch):

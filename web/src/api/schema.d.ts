@@ -1737,6 +1737,13 @@ export interface components {
             number: string;
             what: string;
         };
+        /** @description A format captures are handed out in. */
+        Export: {
+            kind: string;
+            words: string;
+            /** @description What a file of it does not hold, if anything */
+            loses: string;
+        };
         FaultChoice: {
             fault: string;
             words: string;
@@ -2612,6 +2619,8 @@ export interface components {
             settings: components["schemas"]["Choice"][];
             /** @description Units a person may choose to read in. */
             units: components["schemas"]["Choice"][];
+            /** @description Formats captures are handed out in. */
+            exports: components["schemas"]["Export"][];
         };
         Waiting: {
             test: string;
@@ -3515,7 +3524,7 @@ export interface operations {
         parameters: {
             query?: {
                 from_s?: number;
-                kind?: "csv" | "hdf5" | "matlab" | "mdf" | "parquet" | "wav";
+                kind?: "csv" | "datapackage" | "hdf5" | "matlab" | "mdf" | "parquet" | "wav";
                 to_s?: number;
             };
             header?: never;

@@ -78,7 +78,7 @@ async function keep() {
         ref="chooser"
         class="visually-hidden"
         type="file"
-        accept=".csv,.txt,.tsv,.asc,.mf4,.mdf,.dat,.mat,.parquet,.h5,.hdf5,.wav,text/csv"
+        accept=".csv,.txt,.tsv,.asc,.mf4,.mdf,.dat,.mat,.parquet,.h5,.hdf5,.wav,.zip,text/csv"
         aria-label="File to import"
         data-test="csv-file"
         @change="choose((($event.target as HTMLInputElement).files ?? [])[0])"
@@ -87,7 +87,7 @@ async function keep() {
         ><strong>{{ file }}</strong
         >, {{ guess?.written }}</span
       >
-      <span v-else>Drop a file here: CSV or text, MDF, MATLAB, HDF5, Parquet or WAV</span>
+      <span v-else>Drop a file here: CSV or text, MDF, MATLAB, HDF5, Parquet, WAV or Data Package</span>
       <el-button @click="chooser?.click()">{{ file ? 'Choose another' : 'Choose file' }}</el-button>
     </div>
     <inbox-files v-if="!file" @choose="chooseWaiting" />

@@ -11,6 +11,7 @@ export const words = reactive<Vocabulary>({
   statuses: {},
   settings: [],
   units: [],
+  exports: [],
 })
 
 /** Fetch the words; whoever is logged in needs them before the first view. */

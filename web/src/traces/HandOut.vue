@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu, ElMessage } from 'element-plus'
 import { computed } from 'vue'
-import { whenInWords } from '@/shared/words'
+import { whenInWords, words } from '@/shared/words'
 import { asPng, asSvg, handOver, type Panel } from './picture'
 import type { Capture, View } from './useTraces'
 
@@ -13,19 +13,11 @@ const props = defineProps<{
   view: View
   panels: () => Panel[]
 }>()
-const EXPORTS = [
-  { kind: 'csv', words: 'CSV' },
-  { kind: 'mdf', words: 'ASAM MDF 4' },
-  { kind: 'matlab', words: 'MATLAB' },
-  { kind: 'hdf5', words: 'HDF5' },
-  { kind: 'parquet', words: 'Parquet' },
-  { kind: 'wav', words: 'WAV' },
-]
 const PICTURES = [
-  { kind: 'png', words: 'Picture (PNG)' },
-  { kind: 'svg', words: 'Picture (SVG)' },
+  { kind: 'png', words: 'Picture (PNG)', loses: '' },
+  { kind: 'svg', words: 'Picture (SVG)', loses: '' },
 ]
-const offered = computed(() => (props.look === 'strip' ? [...PICTURES, ...EXPORTS] : PICTURES))
+const offered = computed(() => (props.look === 'strip' ? [...PICTURES, ...words.exports] : PICTURES))
 async function picture(kind: string) {
   const held = props.capture
   const about = `${held.case_title}. Kept by ${held.kept_by}, ${whenInWords(held.kept_at)}.`
@@ -50,10 +42,16 @@ function handOut(kind: string) {
     <el-button data-test="export">Export what is shown</el-button>
     <template #dropdown>
       <el-dropdown-menu>
-        <el-dropdown-item v-for="e in offered" :key="e.kind" :command="e.kind">{{
-          e.words
-        }}</el-dropdown-item>
+        <el-dropdown-item v-for="e in offered" :key="e.kind" :command="e.kind"
+          >{{ e.words }}<span v-if="e.loses" class="small soft loses">{{ e.loses }}</span></el-dropdown-item
+        >
       </el-dropdown-menu>
     </template>
   </el-dropdown>
 </template>
+
+<style scoped>
+.loses {
+  margin-left: 8px;
+}
+</style>

@@ -12,13 +12,14 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fairwitness.core.messages.catalogue import scope
-from fairwitness.core.messages.message import Message
+from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.messages.rendering import QUANTITIES
 from fairwitness.core.model.role_words import ROLE_WORDS
 from fairwitness.core.procedures.specs import CARDS, SPECS
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.planning.settings import SETTINGS
 from fairwitness.core.reason.verdict import Status
+from fairwitness.formats.recordings import EXPORTS
 
 _say = scope("vocabulary")
 
@@ -41,6 +42,15 @@ UNIT_WORDS: Mapping[str, Message] = {
     "vacuum": _say("vacuum", "Vacuum"),
     "temperature": _say("temperature", "Temperatures"),
 }
+ONLY_VALUES = _say("only_values", "times, values, names and units only")
+
+
+class ExportSerializer(serializers.Serializer):
+    """A format captures are handed out in."""
+
+    kind = serializers.CharField()
+    words = serializers.CharField()
+    loses = serializers.CharField(allow_blank=True, help_text="What a file of it does not hold, if anything")
 
 
 class ChoiceSerializer(serializers.Serializer):
@@ -60,6 +70,7 @@ class VocabularySerializer(serializers.Serializer):
     statuses = serializers.DictField(child=serializers.CharField())
     settings = ChoiceSerializer(many=True, help_text="Where people of the trade differ.")
     units = ChoiceSerializer(many=True, help_text="Units a person may choose to read in.")
+    exports = ExportSerializer(many=True, help_text="Formats captures are handed out in.")
 
 
 class VocabularyView(APIView):
@@ -76,6 +87,9 @@ class VocabularyView(APIView):
                 "statuses": _by_value(STATUS_WORDS),
                 "settings": [{"key": s.key, "words": s.words, "options": _by_value(s.sides)} for s in SETTINGS],
                 "units": [_units(quantity) for quantity in QUANTITIES],
+                "exports": [
+                    {"kind": e.kind, "words": e.words, "loses": NOTHING if e.whole else ONLY_VALUES} for e in EXPORTS
+                ],
             }
         )
 

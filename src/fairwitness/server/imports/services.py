@@ -12,7 +12,7 @@ from django.core.exceptions import PermissionDenied
 
 from fairwitness.core.errors import CaptureError, InstrumentError, TableError
 from fairwitness.formats.file_guess import FileGuess, guess_file
-from fairwitness.formats.recordings import head_of, kind_of
+from fairwitness.formats.recordings import kind_of
 from fairwitness.instruments.inbox import Inbox
 from fairwitness.server.accounts.models import Role, User
 from fairwitness.server.accounts.permissions import require
@@ -23,7 +23,6 @@ from fairwitness.server.imports.models import CAN_BE_KEPT, IN_HAND, FileImport, 
 
 IN_HAND_MAX = 20
 """Files of one person that are not kept yet."""
-ZIP = b"PK\x03\x04"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -150,8 +149,6 @@ def source_of(held: FileImport) -> Path:
     path = staging.path_of(held.pk)
     if held.state == ImportState.ARRIVING or not path.is_file():
         raise CaptureError("The file is not here.", where=held.file_name, remedy="Send it again.")
-    if head_of(path)[: len(ZIP)] == ZIP:
-        raise TableError("This is a ZIP.", where=held.file_name, remedy="Import a case package from the list of cases.")
     if kind_of(path) is None and path.stat().st_size > settings.UPLOAD_BYTES_MAX:
         most = settings.UPLOAD_BYTES_MAX // 1_000_000
         raise TableError(
