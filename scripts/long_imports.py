@@ -126,7 +126,7 @@ def killed(folder: Path, rounds: int) -> str:
     shop, rng = Shop(folder / "killed imports"), random.Random(4)
     shop.start()
     people = [shop.add(f"person{i}", "lead") for i in range(3)]
-    recording = a_recording(folder / "middling", 3_000_000, seed=1).read_bytes()
+    recording = a_recording(folder / "middling", 1_000_000, seed=1).read_bytes()
     asked, ended, left = 0, Counter(), 0
     for turn in range(rounds):
         numbers = []
@@ -138,7 +138,7 @@ def killed(folder: Path, rounds: int) -> str:
                 if person.ask(f"/api/imports/{number}/keep/", plan)[0] == 202:
                     numbers.append((person, number))
         asked += len(numbers)
-        time.sleep(rng.uniform(0.0, 4.0))
+        time.sleep(rng.uniform(0.0, 3.0))
         _kill_all(shop)
         shop.start()
         for person, number in numbers:

@@ -97,4 +97,4 @@ def test_nothing_is_left_behind(tmp_path, monkeypatch):
 def test_the_usual_limits_let_the_longest_recording_through():
     limits = Limits()
     assert limits.output >= 8 * recording.SAMPLES_MAX
-    assert limits.seconds_for(2**30) > limits.seconds_for(0) >= 30
+    assert limits.seconds_for(2**30) > limits.seconds_for(0) >= 10

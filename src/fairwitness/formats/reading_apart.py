@@ -45,7 +45,7 @@ class Limits:
     """
 
     memory: int = 2048 * MEGABYTE
-    seconds: float = 30.0
+    seconds: float = 10.0
     seconds_per_megabyte: float = 0.5
     output: int = 8 * SAMPLES_MAX
 

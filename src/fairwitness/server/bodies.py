@@ -105,7 +105,7 @@ class _Body:
 
 
 async def _most(headers: MutableMapping[bytes, str]) -> int:
-    """How large a body may be: what the settings say for packages, a piece of a file for anything else, little from nobody known."""
+    """How large a body may be: a whole package, a piece of a file for anything else, little from nobody known."""
     if not await _known(headers.get(b"cookie", "")):
         return ANONYMOUS_BYTES_MAX
     if headers.get(b"content-type", "").startswith(MULTIPART):

@@ -49,6 +49,22 @@ def test_the_same_samples_are_kept_once(case, technician):
         keep(case, technician)
 
 
+def test_two_kept_at_once_under_one_name_are_told_apart(case, technician, monkeypatch):
+    real, first = services.write_ahead, []
+
+    def another_comes_first(capture, **how):
+        if not first:
+            first.append(capture)
+            keep(case, technician, seed=6)
+        return real(capture, **how)
+
+    monkeypatch.setattr(services, "write_ahead", another_comes_first)
+    kept = keep(case, technician)
+    other = StoredCapture.objects.exclude(pk=kept.pk).get()
+    assert kept.name == f"{other.name}-2"
+    assert kept.measurements.get().document["resource"] == kept.name
+
+
 def test_a_withdrawn_capture_stays_but_says_nothing(case, technician):
     stored = keep(case, technician)
     services.withdraw_capture(stored, reason="clamp fell off", by=technician, at=timezone.now())

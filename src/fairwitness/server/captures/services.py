@@ -39,6 +39,10 @@ from fairwitness.server.cases.services import Intake, open_case, withdraw
 CUSTODY = "custody.json"
 
 
+class _NameTakenError(Exception):
+    """Another capture took a name while this one was measured."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Prepared:
     """A capture measured and packed, ready to be kept in one short transaction."""
@@ -91,24 +95,39 @@ def keep_capture(
     ------
     PermissionDenied
     CaptureError
-        The same samples are kept in this case already, or another capture took its name meanwhile.
+        The same samples are kept in this case already.
     ObservationError
         The case is closed.
     """
     require(by, "add_evidence")
     refuse_closed(case)
     _refuse_twin(case, capture)
-    capture = replace(capture, name=_free_name(case, capture.name))
-    prepared = _prepared(capture, core_case(case, known=reference_data(case.engine)), keeping)
-    with _or_forgotten([prepared]), changing(case, conclude=keeping.conclude) as held:
-        refuse_closed(held)
-        _refuse_twin(held, capture)
-        stored = _write(held, prepared, file_name=file_name, by=by, at=at)
-        note(held, "capture kept", capture.name, by=by, at=at, about=stored.sha256)
-        touch(held, at)
-        if keeping.within is not None:
-            keeping.within(stored)
-    return stored
+    known = core_case(case, known=reference_data(case.engine))
+    prepared = _prepared(replace(capture, name=_free_name(case, capture.name)), known, keeping)
+
+    def put_in_place() -> StoredCapture:
+        with changing(case, conclude=keeping.conclude) as held:
+            refuse_closed(held)
+            _refuse_twin(held, capture)
+            stored = _write(held, prepared, file_name=file_name, by=by, at=at)
+            note(held, "capture kept", stored.name, by=by, at=at, about=stored.sha256)
+            touch(held, at)
+            if keeping.within is not None:
+                keeping.within(stored)
+        return stored
+
+    with _or_forgotten([prepared]):
+        while True:
+            try:
+                return put_in_place()
+            except _NameTakenError:
+                prepared = _renamed(prepared, _free_name(case, capture.name), known)
+
+
+def _renamed(prepared: Prepared, name: str, case: Case) -> Prepared:
+    """Measured once more under another name, which its findings carry; what is packed stays."""
+    capture = replace(prepared.capture, name=name)
+    return replace(prepared, capture=capture, measured=tuple(measure_capture(capture, case)))
 
 
 @contextmanager
@@ -137,11 +156,7 @@ def _prepared(capture: Capture, case: Case, keeping: Keeping = USUALLY) -> Prepa
 def _write(case: StoredCase, prepared: Prepared, *, file_name: str, by: User, at: datetime) -> StoredCapture:
     """The rows of a prepared capture; call it inside a transaction."""
     if case.captures.filter(name=prepared.capture.name).exists():
-        raise CaptureError(
-            "Another capture took this name while it was measured.",
-            where=prepared.capture.name,
-            remedy="Keep it again.",
-        )
+        raise _NameTakenError
     stored = _row(case, prepared.capture, file_name=file_name, by=by, at=at)
     attach(stored, prepared.capture, prepared.ahead)
     _keep_measured(stored, prepared.measured, at=at)

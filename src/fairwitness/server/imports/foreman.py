@@ -20,8 +20,8 @@ from pathlib import Path
 
 LOG = logging.getLogger(__name__)
 AT_ONCE = 2
-NICENESS = 19
-"""Files wait for people."""
+NICENESS, LONG_BYTES = 19, 16_000_000
+"""Long files wait for people; somebody looks on while a short one is kept."""
 LOOKS_EVERY_S = 0.15
 GIVEN_UP_AFTER = timedelta(hours=2)
 """A file that was looked at and not kept."""
@@ -141,17 +141,17 @@ class Foreman:
         connections.close_all()  # neither shares the other's
         process = os.fork()
         if process == 0:
-            _child(held.pk)
+            _child(held.pk, NICENESS if held.size > LONG_BYTES else 0)
         self._children[process] = held.pk
         return True
 
 
-def _child(number: int) -> None:
+def _child(number: int, niceness: int) -> None:
     """Keep one file, and end without the ways of the process it was forked from."""
     code = 1
     try:
         signal.signal(signal.SIGTERM, signal.SIG_DFL)
-        os.nice(NICENESS)
+        os.nice(niceness)
         from fairwitness.server.imports import work
 
         work.run(number)
