@@ -10,7 +10,7 @@ import threading
 import time
 from collections import Counter
 from collections.abc import Callable
-from contextlib import closing
+from contextlib import closing, suppress
 from pathlib import Path
 
 import numpy as np
@@ -163,7 +163,8 @@ def _kill_all(shop: Shop) -> None:
     for process in doomed:
         doomed += [p for p in _children(process) if p not in doomed]
     for process in doomed:
-        os.kill(process, signal.SIGKILL)
+        with suppress(ProcessLookupError):  # it ended by itself
+            os.kill(process, signal.SIGKILL)
     shop.end(signal.SIGKILL)
 
 

@@ -3,7 +3,7 @@ import re
 import pytest
 
 from fairwitness.server.captures.models import StoredCapture
-from fairwitness.server.imports import staging
+from fairwitness.server.imports import services, staging
 from fairwitness.server.imports.models import FileImport
 from tests.formats.packages import descriptor, package, resource
 from tests.server.imports.crank_table import csv, plan
@@ -161,8 +161,8 @@ def test_files_over_the_limit_are_refused_before_they_are_sent(client, case, set
     assert not FileImport.objects.exists()
 
 
-def test_a_long_table_of_text_is_told_what_to_be_instead(client, case, settings):
-    settings.UPLOAD_BYTES_MAX = 100
+def test_a_long_table_of_text_is_told_what_to_be_instead(client, case, monkeypatch):
+    monkeypatch.setattr(services, "TABLE_BYTES_MAX", 100)
     assert "HDF5" in look(client, case, csv()).json()["sentence"]
 
 

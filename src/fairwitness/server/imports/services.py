@@ -13,6 +13,7 @@ from django.core.exceptions import PermissionDenied
 from fairwitness.core.errors import CaptureError, InstrumentError, TableError
 from fairwitness.formats.file_guess import FileGuess, guess_file
 from fairwitness.formats.recordings import kind_of
+from fairwitness.formats.tables import TABLE_BYTES_MAX
 from fairwitness.instruments.inbox import Inbox
 from fairwitness.server.accounts.models import Role, User
 from fairwitness.server.accounts.permissions import require
@@ -149,8 +150,8 @@ def source_of(held: FileImport) -> Path:
     path = staging.path_of(held.pk)
     if held.state == ImportState.ARRIVING or not path.is_file():
         raise CaptureError("The file is not here.", where=held.file_name, remedy="Send it again.")
-    if kind_of(path) is None and path.stat().st_size > settings.UPLOAD_BYTES_MAX:
-        most = settings.UPLOAD_BYTES_MAX // 1_000_000
+    if kind_of(path) is None and path.stat().st_size > TABLE_BYTES_MAX:
+        most = TABLE_BYTES_MAX // 1_000_000
         raise TableError(
             f"A table of text is larger than {most} MB.",
             where=held.file_name,
