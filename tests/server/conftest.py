@@ -33,9 +33,12 @@ def own_count_of_attempts(settings):
 @pytest.fixture(autouse=True)
 def no_foreman(monkeypatch, tmp_path):
     """Staged files lie in a folder of their own, and are kept where a test says so, by no other process."""
-    staged = tmp_path / "staging"
-    staged.mkdir()
-    monkeypatch.setattr(staging, "folder", lambda: staged)
+
+    def folder():
+        (tmp_path / "staging").mkdir(exist_ok=True)
+        return tmp_path / "staging"
+
+    monkeypatch.setattr(staging, "folder", folder)
     monkeypatch.setattr(foreman, "ensure", lambda *_: None)
 
 
