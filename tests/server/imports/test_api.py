@@ -79,6 +79,11 @@ def test_a_file_comes_in_pieces_and_goes_on_where_it_broke_off(client, case):
     assert begin(client, case, data, modified=6).json()["id"] != number
 
 
+def test_a_file_that_does_not_say_when_it_was_changed_is_not_taken_for_an_earlier_one(client, case):
+    first = staged(client, case, csv())
+    assert staged(client, case, csv()) != first
+
+
 def test_no_more_is_taken_than_was_announced(client, case):
     number = begin(client, case, b"12345").json()["id"]
     assert "more than was announced" in send(client, number, b"123456").json()["sentence"]

@@ -35,7 +35,7 @@ class Sent:
     name : str
     size : int, bytes
     modified : int
-        As the sender's machine tells it.
+        As the sender's machine tells it; 0 where it does not, and then no file is taken for one that came before.
     """
 
     name: str
@@ -57,8 +57,7 @@ def begin(case: StoredCase, sent: Sent, *, by: User, at: datetime) -> FileImport
     require(by, "add_evidence")
     refuse_closed(case)
     _refuse_size(sent)
-    same = case.imports.filter(by=by, file_name=sent.name[:200], size=sent.size, modified=sent.modified)
-    begun = same.filter(state__in=(ImportState.ARRIVING, ImportState.ARRIVED, ImportState.REFUSED)).last()
+    begun = _begun(case, sent, by)
     if begun is not None:
         return begun
     _refuse_many(by)
@@ -68,6 +67,14 @@ def begin(case: StoredCase, sent: Sent, *, by: User, at: datetime) -> FileImport
     )
     staging.remove(made.pk)  # of a database that was restored since: numbers come again
     return made
+
+
+def _begun(case: StoredCase, sent: Sent, by: User) -> FileImport | None:
+    """The same file, sent before and not asked for yet."""
+    if not sent.modified:
+        return None
+    same = case.imports.filter(by=by, file_name=sent.name[:200], size=sent.size, modified=sent.modified)
+    return same.filter(state__in=(ImportState.ARRIVING, ImportState.ARRIVED, ImportState.REFUSED)).last()
 
 
 def begin_waiting(case: StoredCase, name: str, *, by: User, at: datetime) -> FileImport:
