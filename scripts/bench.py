@@ -18,6 +18,10 @@ os.environ |= {
     "DJANGO_SETTINGS_MODULE": "fairwitness.server.settings",
 }
 
+from fairwitness.server.keeping.folder import prepare  # noqa: E402
+
+prepare(Path(DATA.name))  # the secret is the server's too
+
 import django  # noqa: E402
 
 django.setup()
