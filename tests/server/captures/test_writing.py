@@ -12,6 +12,11 @@ from fairwitness.server.captures.packing import CHUNK_SAMPLES
 COUNT = 70 * CHUNK_SAMPLES
 
 
+@pytest.fixture(autouse=True)
+def shorter_ones_are_long(monkeypatch):
+    monkeypatch.setattr(writing, "AHEAD_FROM", 60)
+
+
 @pytest.fixture
 def long():
     """Long enough to be written ahead; of values that sit on no converter's grid."""

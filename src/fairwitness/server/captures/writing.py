@@ -27,6 +27,8 @@ from fairwitness.server.captures.pyramid import Value, levels_of
 
 ROWS_AT_ONCE = 64
 """Pieces of one transaction, 8 MB of samples at most: others write between them."""
+AHEAD_FROM = 512
+"""Pieces of a capture that is written ahead: some 16 million samples; what is shorter is held and written at once."""
 LEFT_BEHIND = timedelta(hours=6)
 """What was written ahead longer ago than this is nobody's any more."""
 
@@ -122,8 +124,8 @@ def write_ahead(capture: Capture, *, told: Told | None = None, under: str = "") 
         For ``attach``, or for ``forget`` where the capture is not kept after all.
     """
     pieces = packed_pieces(capture)
-    first = list(islice(pieces, ROWS_AT_ONCE))
-    if len(first) < ROWS_AT_ONCE:
+    first = list(islice(pieces, AHEAD_FROM))
+    if len(first) < AHEAD_FROM:
         return WrittenAhead(rest=first)
     rows = _channels(capture, None, under=under)
     ahead = WrittenAhead(rows=rows)

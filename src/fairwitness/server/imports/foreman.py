@@ -10,7 +10,6 @@ from __future__ import annotations
 import fcntl
 import logging
 import os
-import select
 import signal
 import subprocess
 import sys
@@ -73,30 +72,35 @@ class Foreman:
         """Whether a child works."""
         return bool(self._children)
 
-    def take_up(self) -> None:
-        """What another foreman left in work waits again."""
-        from fairwitness.server.imports import work
-        from fairwitness.server.imports.models import FileImport, ImportState
-
-        for number in FileImport.objects.filter(state=ImportState.WORKING).values_list("pk", flat=True):
-            work.put_back(number)
-
     def go_round(self, *, begin: bool = True) -> None:
-        """Look once at what ended, what was taken back, and what waits."""
+        """Look once at what ended, what was taken back, and what waits.
+
+        Raises
+        ------
+        DatabaseError
+            The next round looks at everything anew.
+        """
+        tidies_at, self._tidies_at = self._tidies_at, 0.0  # where this round fails, the next one takes up what it left
         self._reap()
         self._end_cancelled()
-        if time.monotonic() >= self._tidies_at:
-            self._tidies_at = time.monotonic() + TIDIES_EVERY_S
-            self._tidy()
+        if time.monotonic() >= tidies_at:
+            self._take_up()
+            tidies_at = time.monotonic() + TIDIES_EVERY_S
         while begin and len(self._children) < AT_ONCE and self._begin_next():
             pass
+        self._tidies_at = tidies_at
 
-    def _tidy(self) -> None:
+    def _take_up(self) -> None:
+        """What is marked as in work and no child works on waits again; what nobody came back to is forgotten."""
         from django.utils import timezone
 
         from fairwitness.server.captures import writing
         from fairwitness.server.imports import work
+        from fairwitness.server.imports.models import FileImport, ImportState
 
+        left = FileImport.objects.filter(state=ImportState.WORKING).exclude(pk__in=self._children.values())
+        for number in left.values_list("pk", flat=True):
+            work.put_back(number)
         work.tidy(older_than=timezone.now() - GIVEN_UP_AFTER)
         writing.sweep()
 
@@ -183,18 +187,14 @@ def main(folder: str, server: str) -> int:
 
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # it is the server's to end
     foreman = Foreman()
-    taken_up = False
     while (with_server := os.getppid() == int(server)) or foreman.busy:
         try:
-            if not taken_up:
-                foreman.take_up()
-                taken_up = True
             foreman.go_round(begin=with_server)
         except DatabaseError as error:
             LOG.error("the queue of imports cannot be read: %s", error)
             if not Path(folder).is_dir():
                 return 1
-        select.select([], [], [], LOOKS_EVERY_S)
+        time.sleep(LOOKS_EVERY_S)
     return 0
 
 
