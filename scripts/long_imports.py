@@ -15,7 +15,7 @@ from pathlib import Path
 
 import numpy as np
 import polars as pl
-from shop import Person, Shop, until
+from shop import Person, Shop, children_of, until
 from shop_work import DATABASE, PLAN, a_case, a_crank, noted
 
 LONG = 50_000_000
@@ -161,23 +161,11 @@ def _kill_all(shop: Shop) -> None:
         return
     doomed = [shop.server.pid]
     for process in doomed:
-        doomed += [p for p in _children(process) if p not in doomed]
+        doomed += [p for p in children_of(process) if p not in doomed]
     for process in doomed:
         with suppress(ProcessLookupError):  # it ended by itself
             os.kill(process, signal.SIGKILL)
     shop.end(signal.SIGKILL)
-
-
-def _children(process: int) -> list[int]:
-    found = []
-    for entry in Path("/proc").glob("[0-9]*/stat"):
-        try:
-            fields = entry.read_text().rsplit(")", 1)[1].split()
-        except OSError:
-            continue
-        if int(fields[1]) == process:
-            found.append(int(entry.parent.name))
-    return found
 
 
 def _of(shop: Shop, sql: str) -> list[tuple[object, ...]]:

@@ -39,6 +39,19 @@ def until(holds: Callable[[], object], what: str, *, seconds: float = SECONDS) -
         time.sleep(0.02)
 
 
+def children_of(process: int) -> list[int]:
+    """Processes that another one started and that still work."""
+    found = []
+    for entry in Path("/proc").glob("[0-9]*/stat"):
+        try:
+            fields = entry.read_text().rsplit(")", 1)[1].split()
+        except OSError:
+            continue  # it ended meanwhile
+        if int(fields[1]) == process and fields[0] != "Z":
+            found.append(int(entry.parent.name))
+    return found
+
+
 class Shop:
     """One workshop: its folder, and the server while it runs."""
 

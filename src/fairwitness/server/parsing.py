@@ -36,6 +36,19 @@ class TooLarge(APIException):
     default_detail = "This is too much at once."
 
 
+def read_within(stream: IO[Any], most: int) -> bytes:
+    """A body of at most so many bytes.
+
+    Raises
+    ------
+    TooLarge
+    """
+    raw: bytes = stream.read(most + 1)
+    if len(raw) > most:
+        raise TooLarge
+    return raw
+
+
 class CarefulJSONParser(BaseParser):
     """JSON that can be stored and sent again; everything else is refused in words."""
 
@@ -51,7 +64,4 @@ class CarefulJSONParser(BaseParser):
         TooLarge
         JsonError
         """
-        raw = stream.read(JSON_BYTES_MAX + 1)
-        if len(raw) > JSON_BYTES_MAX:
-            raise TooLarge
-        return parse_json(raw)
+        return parse_json(read_within(stream, JSON_BYTES_MAX))

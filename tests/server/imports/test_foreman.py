@@ -13,7 +13,7 @@ import pytest
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[3] / "scripts"))
 
-from shop import Shop, until
+from shop import Shop, children_of, until
 from shop_work import PLAN, a_case, a_crank
 
 from fairwitness.server.imports import foreman
@@ -42,18 +42,6 @@ def long_recording(tmp_path_factory):
     noise = np.random.default_rng(1).normal(140, 20, 20_000_000).astype(np.float32)
     pl.DataFrame({"current": noise}).write_parquet(path)
     return path.read_bytes()
-
-
-def children_of(process):
-    found = []
-    for entry in Path("/proc").glob("[0-9]*/stat"):
-        try:
-            fields = entry.read_text().rsplit(")", 1)[1].split()
-        except OSError:
-            continue
-        if int(fields[1]) == process and fields[0] != "Z":
-            found.append(int(entry.parent.name))
-    return found
 
 
 def foreman_of(shop):

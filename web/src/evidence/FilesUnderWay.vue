@@ -2,6 +2,7 @@
 import { ElButton } from 'element-plus'
 import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
+import FileLines from './FileLines.vue'
 import { cancelled, doing, underWay, type FileImport } from './staging'
 
 /** Files of this case that are not kept yet: of others, of another tab, or left behind. */
@@ -10,7 +11,9 @@ const emit = defineEmits<{ resume: [file: FileImport] }>()
 
 const LOOK_MS = 2000
 const files = ref<FileImport[]>([])
-const others = computed(() => files.value.filter((f) => f.id !== props.own))
+const others = computed(() =>
+  files.value.filter((f) => f.id !== props.own).map((f) => ({ ...f, name: String(f.id) })),
+)
 async function look() {
   files.value = await underWay(props.caseId).catch(() => [])
 }
@@ -30,36 +33,20 @@ async function cancel(f: FileImport) {
 </script>
 
 <template>
-  <div v-if="others.length" data-test="under-way">
-    <h3>Not kept yet</h3>
-    <ul>
-      <li v-for="f in others" :key="f.id">
-        <span
-          ><strong>{{ f.file_name }}</strong> <span v-if="!f.own">of {{ f.by }}</span> {{ doing(f) }}</span
-        >
-        <span class="small soft">{{ (f.size / 1e6).toFixed(1) }} MB</span>
-        <el-button v-if="goesOn(f)" :data-test="`resume-${f.id}`" @click="emit('resume', f)">Go on</el-button>
-        <el-button v-if="f.may_cancel" :data-test="`cancel-${f.id}`" @click="cancel(f)">Cancel</el-button>
-      </li>
-    </ul>
-  </div>
+  <file-lines v-if="others.length" title="Not kept yet" :files="others" data-test="under-way">
+    <template #default="{ file }">
+      <span
+        ><strong>{{ file.file_name }}</strong> <span v-if="!file.own">of {{ file.by }}</span>
+        {{ doing(file) }}</span
+      >
+    </template>
+    <template #after="{ file }">
+      <el-button v-if="goesOn(file)" :data-test="`resume-${file.id}`" @click="emit('resume', file)"
+        >Go on</el-button
+      >
+      <el-button v-if="file.may_cancel" :data-test="`cancel-${file.id}`" @click="cancel(file)"
+        >Cancel</el-button
+      >
+    </template>
+  </file-lines>
 </template>
-
-<style scoped>
-h3 {
-  font-size: 1rem;
-  margin: 12px 0 6px;
-}
-ul {
-  list-style: none;
-  padding: 0;
-  margin: 0;
-  display: grid;
-  gap: 6px;
-}
-li {
-  display: flex;
-  gap: 12px;
-  align-items: center;
-}
-</style>

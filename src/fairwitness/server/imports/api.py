@@ -24,7 +24,7 @@ from fairwitness.server.imports import foreman, proposing, schemas, services, st
 from fairwitness.server.imports.models import IN_HAND, FileImport, ImportState
 from fairwitness.server.imports.plans import uses_of
 from fairwitness.server.imports.services import Sent
-from fairwitness.server.parsing import CarefulJSONParser, TooLarge, validated
+from fairwitness.server.parsing import CarefulJSONParser, read_within, validated
 
 PIECE_BYTES_MAX = 4 * 1024 * 1024
 
@@ -43,10 +43,7 @@ class PieceParser(BaseParser):
         ------
         TooLarge
         """
-        piece: bytes = stream.read(PIECE_BYTES_MAX + 1)
-        if len(piece) > PIECE_BYTES_MAX:
-            raise TooLarge
-        return piece
+        return read_within(stream, PIECE_BYTES_MAX)
 
 
 class ImportsView(APIView):
