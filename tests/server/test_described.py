@@ -17,7 +17,7 @@ def test_every_operation_tells_how_it_refuses(path, verb, operation):
     assert set(REFUSALS) <= set(operation["responses"])
     own = set(operation["responses"]) - set(REFUSALS)
     assert own
-    assert own <= {"200", "201", "204"}
+    assert own <= {"200", "201", "202", "204"}
 
 
 def test_a_problem_has_the_shape_that_is_told():
