@@ -69,14 +69,29 @@ def test_a_hidden_dead_hole_is_found(dead_hole):
     assert page.test("fuel").get_attribute("data-state") == "disabled"
 
 
+def plug_pulled_in_mid_crank(page, *, times=4):
+    """Crank and pull the plug; where the computer was too busy to pull it before the crank was over, set up again."""
+    for _ in range(times):
+        tick(page, *CHECKS)
+        page.until(lambda: page.test("go").is_enabled())
+        page.click("[data-test='go']")
+        page.until(lambda: int(page.test("live").get_attribute("data-columns")) > 50)
+        page.click("[data-test='pull']")
+        page.until(lambda: stage(page) in ("broken_off", "captured"))
+        if stage(page) == "broken_off":
+            return
+        page.click("[data-test='scope']")
+        page.until(lambda: page.test("scope").text == "Connect the scope")
+        page.click("[data-test='scope']")
+        page.until(lambda: page.test("scope").text == "Let go of the scope")
+        page.click("[data-test='set-up']")
+        page.until(lambda: stage(page) == "set_up")
+    raise AssertionError("The plug was never pulled in time.")
+
+
 def test_a_scope_that_dies_in_mid_crank_says_what_to_do_and_loses_nothing(dead_hole):
     page = dead_hole
-    tick(page, *CHECKS)
-    page.until(lambda: page.test("go").is_enabled())
-    page.click("[data-test='go']")
-    page.until(lambda: int(page.test("live").get_attribute("data-columns")) > 300)
-    page.click("[data-test='pull']")
-    page.until(lambda: stage(page) == "broken_off")
+    plug_pulled_in_mid_crank(page)
     assert "connect again" in page.test("lost").text
     assert "s were recorded" in page.test("lost").text
     page.click("[data-test='scope']")
