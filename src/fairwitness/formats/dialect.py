@@ -166,11 +166,15 @@ def find_dialect(text: bytes, encoding: str, where: str) -> Dialect:
         Nothing that looks like rows of numbers.
     """
     lines = _lines(text)
-    tried = ((pair, _table(lines, *pair)) for pair in WAYS_TO_WRITE)
-    found = [(pair, table) for pair, table in tried if table is not None]
-    if found:
-        (delimiter, decimal), table = min(found, key=lambda f: f[1].cut > 0)
-        return _described(lines, encoding, delimiter, decimal, table)
+    second_best = None
+    for delimiter, decimal in WAYS_TO_WRITE:
+        table = _table(lines, delimiter, decimal)
+        if table is not None and not table.cut:
+            return _described(lines, encoding, delimiter, decimal, table)
+        if table is not None and second_best is None:
+            second_best = _described(lines, encoding, delimiter, decimal, table)
+    if second_best is not None:
+        return second_best
     raise TableError(
         "No rows of numbers were found.", where=where, remedy="Export the capture as CSV with one row per sample."
     )
@@ -223,6 +227,8 @@ def _rows_from(
 ) -> _Found | None:
     cells = split[at][cut:]
     if len(cells) > COLUMNS_MAX or (delimiter != "," and len(cells) < 2) or (cut and len(cells) < 2):
+        return None
+    if any(_kind(cell, decimal, delimiter) == "text" for cell in cells if cell):  # most lines end here, at little cost
         return None
     follows = [row[cut:] for row in split[at + 1 : at + 1 + ROWS_ALIKE] if any(row)]
     if not follows or any(len(row) != len(cells) for row in follows):
