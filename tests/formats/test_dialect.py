@@ -4,7 +4,7 @@ import pytest
 from fairwitness.core.errors import TableError
 from fairwitness.core.model.capture import Role, SetUp
 from fairwitness.formats.columns import ColumnUse
-from fairwitness.formats.csv_capture import look_at, read_capture
+from fairwitness.formats.csv_capture import WHOLE_BYTES, look_at, read_capture
 from fairwitness.formats.dialect import cells_of, decoded, find_dialect, names_and_units, rate_told
 from fairwitness.formats.mending import late_thousands, mended
 
@@ -128,6 +128,40 @@ def test_words_between_recordings_part_them_and_the_longest_is_taken():
 def test_time_that_starts_anew_parts_recordings():
     rows = numbered()
     assert look_at(text(["time,volts", *rows[:25], *rows])).segments == (25, ROWS)
+
+
+@pytest.fixture(scope="module")
+def many():
+    return [f"{i / 50_000:.6f},{i % 97 / 7:.5f}" for i in range(400_000)]
+
+
+@pytest.mark.parametrize(
+    "between", [[], ["Segment 2", "time,volts"], ["", "Buffer", "time,volts"]], ids=["time", "words", "blank and words"]
+)
+def test_recordings_deep_in_a_large_file_are_told_before_it_is_kept(many, between):
+    data = text(["time,volts", *many[:310_000], *between, *many])
+    assert len(data) > WHOLE_BYTES
+    assert look_at(data).segments == (310_000, 400_000)
+
+
+def test_recordings_deep_in_a_large_file_without_time_are_told_by_their_headings(many):
+    bare = [row.split(",")[1] + ",1.25" for row in many]
+    assert look_at(text(["volts,amps", *bare, "Segment 2", "volts,amps", *bare[:350_000]])).segments == (
+        400_000,
+        350_000,
+    )
+
+
+def test_a_large_file_of_one_recording_is_told_as_one(many):
+    assert look_at(text(["time,volts", *many])).segments == ()
+    assert look_at(text(["time,volts", *many, "END"])).segments == ()
+
+
+def test_a_fault_deep_in_a_large_file_leaves_the_look_and_is_told_when_it_is_kept(many):
+    data = text(["time,volts", *many[:300_000], "0.1,broken", *many])
+    assert look_at(data).segments == ()
+    with pytest.raises(TableError, match="Line 300002, column volts: 'broken'"):
+        read(data)
 
 
 def test_a_column_that_counts_them_parts_recordings():

@@ -15,11 +15,14 @@ from fairwitness.formats.column_names import time_columns
 from fairwitness.formats.columns import ColumnGuess, ColumnUse, capture_of, checked_uses, guess_columns
 from fairwitness.formats.dialect import HEAD_BYTES, Dialect, decoded, find_dialect
 from fairwitness.formats.mending import blocks, late_thousands, mended
-from fairwitness.formats.tables import read_columns
+from fairwitness.formats.tables import STRETCH, read_columns
 
 WHOLE_BYTES = 4 * 1024 * 1024
 """Looked at whole; of what is larger as much again in stretches."""
 STRETCHES, STRETCH_BYTES = 100, 32_768
+LINE_END = ord("\n")
+LETTERS_FROM = ord("A")
+"""Digits, signs, marks and white space come before it, letters of all scripts after it."""
 SEGMENTS_MAX = 500
 SEGMENT_NAMES = re.compile(r"^(segment|segm|buffer|frame|sweep|block|acquisition)\b", re.I)
 DAY_S = 86_400.0
@@ -245,9 +248,26 @@ def _looked_at(text: bytes, dialect: Dialect, where: str) -> TextTable:
     if len(text) <= WHOLE_BYTES:
         return read_table(text, dialect, exact=dialect.names, where=where)
     try:
-        return read_table(_from_all_over(text), dialect, exact=dialect.names, where=where)
+        table = read_table(_from_all_over(text), dialect, exact=dialect.names, where=where)
     except TableError:
-        return read_table(text[: text.rindex(b"\n", 0, HEAD_BYTES) + 1], dialect, exact=dialect.names, where=where)
+        head = text[: text.rindex(b"\n", 0, HEAD_BYTES) + 1]
+        table = read_table(head, dialect, exact=dialect.names, where=where)
+    if len(table.segments) == 1 and (_times(dialect) or not _words_below(text)):
+        return table  # where there is time, another recording begins with an earlier one
+    try:  # how long each recording in it is can only be told from all of it
+        return read_table(text, dialect, exact=dialect.names, where=where)
+    except TableError:
+        return replace(table, segments=((0, next(iter(table.arrays.values())).size),))
+
+
+def _words_below(text: bytes) -> bool:
+    """Whether a line far below the head begins with a letter, as the heading of another recording does."""
+    held = np.frombuffer(text, np.uint8)
+    for at in range(HEAD_BYTES, held.size - 1, STRETCH):
+        piece = held[at : at + STRETCH + 1]
+        if np.any((piece[:-1] == LINE_END) & (piece[1:] >= LETTERS_FROM)):
+            return True
+    return False
 
 
 def _from_all_over(text: bytes) -> bytes:
