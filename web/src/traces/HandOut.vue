@@ -38,7 +38,7 @@ function handOut(kind: string) {
 </script>
 
 <template>
-  <el-dropdown trigger="click" @command="handOut">
+  <el-dropdown trigger="click" placement="bottom-end" @command="handOut">
     <el-button data-test="export">Export what is shown</el-button>
     <template #dropdown>
       <el-dropdown-menu>
