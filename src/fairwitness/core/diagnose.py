@@ -31,6 +31,9 @@ from fairwitness.core.reason.inference.hypotheses import hypotheses
 from fairwitness.core.reason.inference.posterior import Posterior, SourceTrust, infer
 from fairwitness.core.reason.knowledge.densities import SHIPPED, Densities
 from fairwitness.core.reason.knowledge.fault_spec import Cause
+from fairwitness.core.reason.phases.change_over import Looked
+from fairwitness.core.reason.phases.history import History, history_of
+from fairwitness.core.reason.phases.repair_proof import Proof
 from fairwitness.core.reason.planning.approach import READY, USUAL, Approach, Bay
 from fairwitness.core.reason.planning.once_more import pivots
 from fairwitness.core.reason.planning.plan import Standing, next_tests
@@ -88,6 +91,10 @@ class Diagnosis:
     plan: Plan
     questions: tuple[Question, ...] = ()
     """What must be answered before the case is closed."""
+    changed_over: tuple[Looked, ...] = ()
+    """What looking again with parts changed over showed."""
+    repairs: tuple[Proof, ...] = ()
+    """What the tests after each repair say of it."""
 
     @property
     def findings(self) -> tuple[Finding, ...]:
@@ -185,8 +192,10 @@ def conclude(
     -------
     Diagnosis
     """
-    engine, measured = case.engine, raw_preferred(_numbered(swept(measured, case.engine)))
-    usable = [m for m in measured if m.usable]
+    engine = case.engine
+    history = history_of(case, _numbered(measured), lambda own: raw_preferred(swept(own, engine)))
+    measured, standing = _all_and_standing(history)
+    usable = [m for m in standing if m.usable]
     lines = [line for m in usable for line in m.lines]
     categorical = [s for m in usable for s in m.categorical]
     posterior = infer(
@@ -200,9 +209,9 @@ def conclude(
     explanation = explain(posterior)
     not_read = _not_read(case, measured)
     verdict = judge_case(
-        posterior, measured, engine, unread=len(not_read), opposed=explanation.opposed, runs=case.symptom.runs
+        posterior, standing, engine, unread=len(not_read), opposed=explanation.opposed, runs=case.symptom.runs
     )
-    asked = questions(measured, posterior, case.observations)
+    asked = questions(standing, posterior, case.observations)
     plan = next_tests(
         posterior,
         engine,
@@ -216,7 +225,7 @@ def conclude(
             pivots=pivots(posterior, usable),
         ),
         approach=approach,
-        bay=_as_seen(_bay_of(case, bay, usable), asked, measured),
+        bay=_as_seen(_bay_of(case, bay, usable), asked, standing),
     )
     verdict = give_benefit_of_doubt(verdict, posterior, plan, engine)
     context = Context(
@@ -230,18 +239,29 @@ def conclude(
         taken={m.findings[0].id: taken_of(case, m) for m in usable if m.findings},
         not_tried=not_tried(case, usable),
     )
-    statement = compose(verdict, posterior, measured, engine, context)
+    statement = compose(verdict, posterior, standing, engine, context)
     return Diagnosis(
         captures=tuple(_capture_verdicts(case, measured)),
         measured=measured,
-        cylinders=tuple(_cylinder_verdict(c, measured, posterior) for c in sorted(engine.firing_order)),
+        cylinders=tuple(_cylinder_verdict(c, standing, posterior) for c in sorted(engine.firing_order)),
         posterior=posterior,
         verdict=verdict,
         statement=statement,
         explanation=explanation,
         plan=plan,
         questions=asked,
+        changed_over=history.changed_over,
+        repairs=history.repairs,
     )
+
+
+def _all_and_standing(history: History) -> tuple[tuple[Measured, ...], tuple[Measured, ...]]:
+    """Everything that was measured, and of it what speaks of the trouble that is left."""
+    count = sum(len(m.findings) for _, own in history.states for m in own)
+    derived = _numbered(history.derived, after=count)
+    everything = tuple(m for _, own in history.states for m in own)
+    standing = tuple(m for number, own in history.states if number in history.standing for m in own)
+    return (*everything, *derived), (*standing, *derived)
 
 
 def _done(usable: Sequence[Measured], categorical: Sequence[CategoricalEvidence]) -> Done:
@@ -275,8 +295,8 @@ def _as_seen(bay: Bay, asked: Sequence[Question], measured: Sequence[Measured]) 
     return replace(bay, held=MAY_BE_FULL if unanswered(asked) else bay.held, valves_may_have_met=gone)
 
 
-def _numbered(measured: tuple[Measured, ...]) -> tuple[Measured, ...]:
-    count = 0
+def _numbered(measured: tuple[Measured, ...], *, after: int = 0) -> tuple[Measured, ...]:
+    count = after
     numbered = []
     for m in measured:
         findings = []

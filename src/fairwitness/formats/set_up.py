@@ -8,6 +8,7 @@ from typing import Any
 
 from fairwitness.core.model.capture import CaptureTest, EngineState, SetUp
 from fairwitness.core.model.circumstances import read_circumstances
+from fairwitness.core.model.phase import phase_number
 
 
 def read_set_up(block: object) -> SetUp:
@@ -47,6 +48,7 @@ def read_set_up(block: object) -> SetUp:
         happened=flag("happened"),
         watched_s=_seconds(block.get("watched_s")),
         marks_s=tuple(s for m in marks if (s := _seconds(m)) is not None),
+        phase=phase_number(block.get("phase")),
     )
 
 
@@ -74,6 +76,7 @@ def set_up_block(set_up: SetUp) -> dict[str, Any]:
         "happened": set_up.happened,
         "watched_s": set_up.watched_s,
         "marks_s": list(set_up.marks_s) or None,
+        "phase": set_up.phase or None,
     }
     return {k: v for k, v in block.items() if v is not None}
 

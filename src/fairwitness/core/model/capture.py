@@ -94,6 +94,8 @@ class SetUp:
     """How long the same leads were watched in all, s; the capture is one stretch of that."""
     marks_s: tuple[float, ...] = ()
     """Moments of the capture at which something was lost, s from its start."""
+    phase: int = 0
+    """State of the vehicle it was taken in, as ``model.phase`` numbers them; 0 as it arrived."""
 
     @property
     def circumstances(self) -> Circumstances:

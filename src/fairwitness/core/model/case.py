@@ -9,6 +9,7 @@ from typing import Any
 from fairwitness.core.model.capture import Capture, UnreadableCapture
 from fairwitness.core.model.circumstances import UNKNOWN, Circumstances
 from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.phase import Phase, phase_number
 from fairwitness.core.model.symptom import Symptom
 
 
@@ -18,6 +19,11 @@ class Observation:
 
     test: str
     data: Mapping[str, Any]
+
+    @property
+    def phase(self) -> int:
+        """State of the vehicle it was taken in; 0 as it arrived."""
+        return phase_number(self.data.get("phase"))
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,5 +49,7 @@ class Case:
     codes: tuple[TroubleCode, ...] = ()
     observations: tuple[Observation, ...] = ()
     captures: tuple[Capture | UnreadableCapture, ...] = ()
+    phases: tuple[Phase, ...] = ()
+    """States of the vehicle after the one it arrived in."""
     extra: Mapping[str, Any] = field(default_factory=dict)
     """Keys of a package this version does not know, carried along unchanged."""

@@ -1,0 +1,168 @@
+"""The same test of the same vehicle in two states, brought onto one scale: shares of the peers, cylinder by cylinder.
+
+From measurements of both states; goes to the judgement of change-overs and repairs, and to the board.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+
+from fairwitness.core import thresholds as limit
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.message import NOTHING, Message
+from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.measurement import Finding, Measured
+from fairwitness.core.procedures.specs import SPECS
+from fairwitness.core.reason.accusations import compared, deviates
+from fairwitness.core.reason.taken_under import Taken
+
+OTHER_CONDITIONS = template("side_by_side.other_conditions", "not comparable: {before} before, {after} after")
+TakenOf = Callable[[Measured], Taken]
+
+
+@dataclass(frozen=True, slots=True)
+class Share:
+    """What one cylinder does in one state: its share of the peers, how sure, and whether it was accused.
+
+    Parameters
+    ----------
+    share, sigma : float
+        Of the peers; NaN where the test gives no share.
+    ill : bool
+    value : float or None
+        Of the finding, in the unit of the test.
+    """
+
+    share: float
+    sigma: float
+    ill: bool
+    value: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pair:
+    """One test in both states.
+
+    Parameters
+    ----------
+    test : str
+    before, after : Measured
+    shares_before, shares_after : mapping of cylinder to Share
+    why_not : Message
+        Why the two cannot be compared; nothing where they can.
+    """
+
+    test: str
+    before: Measured
+    after: Measured
+    shares_before: Mapping[int, Share]
+    shares_after: Mapping[int, Share]
+    why_not: Message = NOTHING
+
+    @property
+    def comparable(self) -> bool:
+        """Taken under the same conditions, as far as anybody said."""
+        return not self.why_not
+
+    @property
+    def ill_before(self) -> frozenset[int]:
+        """Cylinders that were accused."""
+        return frozenset(c for c, s in self.shares_before.items() if s.ill)
+
+    @property
+    def ill_after(self) -> frozenset[int]:
+        """Cylinders that are accused."""
+        return frozenset(c for c, s in self.shares_after.items() if s.ill)
+
+
+def pairs_of(before: Sequence[Measured], after: Sequence[Measured], engine: Engine, taken: TakenOf) -> tuple[Pair, ...]:
+    """Every test that was taken in both states, each with its latest decided measurement of either.
+
+    Parameters
+    ----------
+    before, after : sequence of Measured
+    engine : Engine
+    taken : callable
+        Under which conditions a measurement was taken.
+
+    Returns
+    -------
+    tuple of Pair
+        In the order of the board.
+    """
+    found = []
+    for test in dict.fromkeys(m.test for m in after):
+        one, other = _latest(before, test, engine), _latest(after, test, engine)
+        if one is None or other is None:
+            continue
+        found.append(
+            Pair(
+                test=test,
+                before=one,
+                after=other,
+                shares_before=shares_of(one, engine),
+                shares_after=shares_of(other, engine),
+                why_not=_why_not(taken(one), taken(other)),
+            )
+        )
+    return tuple(sorted(found, key=lambda p: SPECS[p.test].place))
+
+
+def shares_of(measured: Measured, engine: Engine) -> dict[int, Share]:
+    """Shares and findings of every cylinder that a measurement compares.
+
+    Parameters
+    ----------
+    measured : Measured
+    engine : Engine
+
+    Returns
+    -------
+    dict of cylinder to Share
+        Without cylinders that were not tried.
+    """
+    line = measured.evidence
+    shares: dict[int, Share] = {}
+    for finding in measured.findings:
+        cylinder = finding.cylinder
+        if cylinder is None or not compared(finding) or finding.quantity != _first_quantity(measured):
+            continue
+        share, sigma = float("nan"), float("nan")
+        if line is not None and len(line.alternatives) == 1:
+            at = engine.position(cylinder)
+            if line.sigmas[at] < limit.NOT_TRIED_SIGMA.value:
+                share, sigma = float(line.alternatives[0][at]), float(line.sigmas[at])
+        shares[cylinder] = Share(share, sigma, deviates(finding), finding.value)
+    return shares
+
+
+def _first_quantity(measured: Measured) -> str:
+    return next((f.quantity for f in measured.findings if _is_of_a_cylinder(f)), "")
+
+
+def _is_of_a_cylinder(finding: Finding) -> bool:
+    return finding.cylinder is not None and compared(finding)
+
+
+def _latest(measured: Sequence[Measured], test: str, engine: Engine) -> Measured | None:
+    """The last usable one whose cylinders are named and all there."""
+    decided = [
+        m
+        for m in measured
+        if m.test == test
+        and m.usable
+        and len({f.cylinder for f in m.findings if _is_of_a_cylinder(f)}) == engine.cylinders
+        and (m.evidence is None or len(m.evidence.alternatives) == 1)
+    ]
+    return decided[-1] if decided else None
+
+
+def _why_not(before: Taken, after: Taken) -> Message:
+    for one, other in (
+        (before.under.load, after.under.load),
+        (before.under.temperature, after.under.temperature),
+    ):
+        if one is not None and other is not None and one != other:
+            return OTHER_CONDITIONS(before=before.under.words, after=after.under.words)
+    return NOTHING
