@@ -21,7 +21,7 @@ from fairwitness.formats.diagnosis_document import diagnosis_document
 from fairwitness.simulate.clips import LEVELS
 from fairwitness.simulate.examine import TESTS
 from fairwitness.simulate.garage import ENGINES, fault_named
-from fairwitness.study import causes, cranking, deficit, no_start, policies, pressure, running, trust, vehicles
+from fairwitness.study import causes, cranking, deficit, lives, no_start, policies, pressure, running, trust, vehicles
 from fairwitness.study.fitting import pool, traces, writing
 from fairwitness.study.ledger import Ledger
 from fairwitness.study.population import Population
@@ -203,7 +203,7 @@ def _tell(given: argparse.Namespace, text: str, *, met: bool) -> int:
     return 0 if met else 1
 
 
-KINDS = ("cranking", "running", "deficit", "pressure", "policies", "no_start")
+KINDS = ("cranking", "running", "deficit", "pressure", "policies", "no_start", "lives")
 
 
 def _study(given: argparse.Namespace) -> int:
@@ -219,6 +219,9 @@ def _study(given: argparse.Namespace) -> int:
     if given.kind == "no_start":
         ways = [no_start.way_of(given.seed + i) for i in range(given.cases)]
         return _tell(given, no_start.report(ways), met=no_start.targets_met(ways))
+    if given.kind == "lives":
+        lived = lives.run(**how)
+        return _tell(given, lives.report(lived), met=lives.targets_met(lived))
     if given.kind == "pressure":
         read = pressure.run(**how)
         return _tell(given, pressure.report(read), met=pressure.targets_met(read))

@@ -87,7 +87,7 @@ def history_of(case: Case, measured: Sequence[Measured], judge: Judge) -> Histor
             derived.setdefault(base, []).extend([said] if said is not None else [])
         elif phase.kind is PhaseKind.AFTER_REPAIR:
             trouble = _of_the_trouble(states, standing)
-            proof = prove(phase, trouble, _pairs(case, trouble, after), case.engine, _untried(case, after))
+            proof = prove(phase, (trouble, after), _pairs(case, trouble, after), case.engine, _untried(case, after))
             repairs.append(proof)
             if proof.status is ProofStatus.NOT_CURED:
                 standing.add(phase.number)

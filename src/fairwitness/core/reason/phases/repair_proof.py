@@ -7,7 +7,7 @@ where every test that is needed was repeated, who was off is off no more, and no
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -15,28 +15,32 @@ from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.model.circumstances import Circumstances
 from fairwitness.core.model.engine import Engine
-from fairwitness.core.model.measurement import Measured
+from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.phase import PartState, Phase
 from fairwitness.core.model.phase_words import PART_WORDS
 from fairwitness.core.procedures.specs import OFFERS, SPECS
-from fairwitness.core.reason.accusations import WORK, accused_in
+from fairwitness.core.reason.accusations import WORK, accused_in, deviates
 from fairwitness.core.reason.phases.side_by_side import Pair, Share
 
 CURED_SHARE = 0.6
 """[M] share of what was missing that must have come back before a cylinder counts as cured."""
 BETTER_SHARE = 0.3
 """[M] less than this come back is what an engine changes by itself."""
-CHANGED_SIGMAS = 3.0
+NEWLY_SHARE = 0.12
+"""[M] a share that moved less than this between two runs moved by itself."""
+SPARKS = "secondary_voltage"
+OFFERED_SPARKS = OFFERS[SPARKS]
+PLUG_SEEN, WET_LOOKS = "visual:plug", ("wet", "fouled")
 WETTED_PARTS = ("coil", "lead", "injector", "wiring", "fuse", "relay")
 """What leaves a plug wet or sooted while it is broken."""
 WORKS = (WORK, "EX")
 """Columns that show whether a cylinder works, whatever the reason."""
 
 PROVEN = template(
-    "repair_proof.proven", "The repair is proven: {tests:and} taken again, {which:cylinders} even with its peers."
+    "repair_proof.proven", "The repair is proven: {which:cylinders} even with the peers in {tests:and}, taken again."
 )
 NOT_CURED = template(
-    "repair_proof.not_cured", "The repair changed nothing: {tests:and} shows {which:cylinders} as before. "
+    "repair_proof.not_cured", "The repair changed nothing: {which:cylinders} as before in {tests:and}. "
 )
 NEW_PART = template(
     "repair_proof.new_part",
@@ -44,17 +48,21 @@ NEW_PART = template(
 )
 NOT_THE_PART = template("repair_proof.not_the_part", "The {part} was not it, or not all of it.")
 BETTER = template(
-    "repair_proof.better",
-    "Better, not cured: {tests:and} shows {which:cylinders} still off. Something is left to find.",
+    "repair_proof.better", "Better, not cured: {which:cylinders} still off in {tests:and}. Something is left to find."
 )
 WET_PLUG = template(
     "repair_proof.wet_plug",
-    "What the {part} does is in order again, and {which:cylinders} does not work yet. After a long misfire a wet or "
-    "sooted plug keeps missing: dry or renew it, take {tests:and} again, then judge.",
+    "What the {part} does is in order, and {which:cylinders} does not work yet. After a long misfire a wet or sooted "
+    "plug keeps missing: dry or renew it, take {tests:and} again, then judge.",
+)
+PERHAPS_WET = template(
+    "repair_proof.perhaps_wet",
+    "Still not working: {which:cylinders}. A plug that stayed wet after a long misfire looks the same: look at it or "
+    "take {tests:and}, then judge.",
 )
 SOMEBODY_ELSE = template(
     "repair_proof.somebody_else",
-    "{which:cylinders} is off now and was not before: something came with the repair. Look at what was touched.",
+    "Off now and not before: {which:cylinders}. Something came with the repair; look at what was touched.",
 )
 STILL_TO_TAKE = template("repair_proof.still_to_take", "Not proven yet. Take again, set up as before: {tests:and}.")
 NOTHING_SHOWED = phrase(
@@ -65,6 +73,7 @@ NOT_UNDER = template(
     "repair_proof.not_under",
     "Even now, but not tried as complained of ({under:and}): reproduce that, then it is proven.",
 )
+TITLE = template("repair_proof.title", "{title:lower}")
 
 
 class Change(StrEnum):
@@ -137,7 +146,11 @@ class Proof:
 
 
 def prove(
-    phase: Phase, before: Sequence[Measured], pairs: Sequence[Pair], engine: Engine, untried: Circumstances
+    phase: Phase,
+    states: tuple[Sequence[Measured], Sequence[Measured]],
+    pairs: Sequence[Pair],
+    engine: Engine,
+    untried: Circumstances,
 ) -> Proof:
     """Judge one repair.
 
@@ -145,8 +158,8 @@ def prove(
     ----------
     phase : Phase
         A repair.
-    before : sequence of Measured
-        Usable, of the state it was done in.
+    states : two sequences of Measured
+        Of the state it was done in, and of the one after.
     pairs : sequence of Pair
         Tests taken in both states.
     engine : Engine
@@ -157,16 +170,33 @@ def prove(
     -------
     Proof
     """
+    before, after = states
     wanted = wanted_tests(before)
     compared = tuple(Compared(test=p.test, pair=p, changes=changes_of(p)) for p in pairs)
     usable = {c.test: c for c in compared if c.pair.comparable}
-    missing = tuple(t for t in wanted if t not in usable)
-    status, words = _judged(phase, [usable[t] for t in wanted if t in usable], usable, missing)
+    repeated = [usable[t] for t in wanted if t in usable]
+    seen = _Seen(
+        phase=phase,
+        engine=engine,
+        trouble=_trouble(phase, repeated),
+        repeated=repeated,
+        usable=usable,
+        missing=tuple(t for t in wanted if t not in usable),
+        after=after,
+    )
+    status, words, missing = _judged(seen)
     if not wanted:
         words = NOTHING_SHOWED
     elif status is ProofStatus.PROVEN and untried:
         status, words = ProofStatus.OPEN, NOT_UNDER(under=untried.words)
     return Proof(phase=phase, status=status, wanted=wanted, missing=missing, compared=compared, words=words)
+
+
+def _trouble(phase: Phase, repeated: Sequence[Compared]) -> frozenset[int]:
+    """Who the repair is about: who did not work before, and where the part sits; else whoever was accused."""
+    idle = {c for k in repeated if _is_work(k) for c in k.pair.ill_before}
+    accused = {c for k in repeated for c in k.pair.ill_before}
+    return frozenset((idle | (accused & set(phase.cylinders))) or accused)
 
 
 def wanted_tests(before: Sequence[Measured]) -> tuple[str, ...]:
@@ -200,77 +230,112 @@ def changes_of(pair: Pair) -> dict[int, Change]:
         if before is None or not pair.comparable:
             changes[cylinder] = Change.NOT_COMPARABLE
         elif not before.ill:
-            changes[cylinder] = Change.NEWLY_OFF if after.ill else Change.EVEN
+            changes[cylinder] = Change.NEWLY_OFF if _newly_off(before, after) else Change.EVEN
         else:
             changes[cylinder] = _of_who_was_off(before, after)
     return changes
 
 
 def _of_who_was_off(before: Share, after: Share) -> Change:
-    if math.isnan(before.share) or math.isnan(after.share):
+    if math.isnan(before.share) or math.isnan(after.share) or not before.share_tells:
         return Change.UNCHANGED if after.ill else Change.GONE
-    back = (abs(1.0 - before.share) - abs(1.0 - after.share)) / max(abs(1.0 - before.share), 1e-6)
+    back = 1.0 - abs(1.0 - after.share) / abs(1.0 - before.share)
     if not after.ill and back >= CURED_SHARE:
         return Change.GONE
-    sigma = math.hypot(before.sigma, after.sigma)
-    moved = abs(after.share - before.share) > CHANGED_SIGMAS * sigma
-    return Change.BETTER if back >= BETTER_SHARE and moved else Change.UNCHANGED
+    return Change.BETTER if back >= BETTER_SHARE and after.otherwise_than(before) else Change.UNCHANGED
 
 
-def _judged(
-    phase: Phase, repeated: Sequence[Compared], usable: dict[str, Compared], missing: tuple[str, ...]
-) -> tuple[ProofStatus, Message]:
-    """The status and its words, the worst first: nothing good is said while something speaks against it."""
-    titles = _titles(c.test for c in repeated)
-    off = {
-        c: [k.test for k in repeated if k.changes.get(c) in (Change.UNCHANGED, Change.BETTER)] for c in _all(repeated)
-    }
-    off = {c: tests for c, tests in off.items() if tests}
-    newly = tuple(sorted({c for k in usable.values() for c, how in k.changes.items() if how is Change.NEWLY_OFF}))
-    if off and _may_be_wet(phase, repeated, off):
-        return ProofStatus.WET_PLUG, WET_PLUG(
-            part=_part(phase), which=tuple(sorted(off)), tests=_titles(_works(repeated))
-        )
+def _newly_off(before: Share, after: Share) -> bool:
+    """Whether somebody sound before is accused now, for more than an engine changes by itself."""
+    if not after.ill:
+        return False
+    return math.isnan(before.share) or math.isnan(after.share) or abs(after.share - before.share) >= NEWLY_SHARE
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Seen:
+    """What there is to judge a repair by."""
+
+    phase: Phase
+    engine: Engine
+    trouble: frozenset[int]
+    """Cylinders the repair is about."""
+    repeated: Sequence[Compared]
+    """The tests that prove it, as far as they were taken again."""
+    usable: Mapping[str, Compared]
+    missing: tuple[str, ...]
+    after: Sequence[Measured]
+
+    def off(self, among: Iterable[Compared]) -> tuple[int, ...]:
+        """Cylinders of the trouble that some tests still speak against."""
+        still = (Change.UNCHANGED, Change.BETTER)
+        return tuple(sorted({c for k in among for c in self.trouble if k.changes.get(c) in still}))
+
+
+def _judged(seen: _Seen) -> tuple[ProofStatus, Message, tuple[str, ...]]:
+    """Status, words, and what is to be taken; nothing good is said while something speaks against it."""
+    off = seen.off(seen.repeated)
+    if off and seen.phase.part in WETTED_PARTS and (wet := _wet(seen, off)) is not None:
+        return wet
     if off:
-        better = all(k.changes.get(c) is not Change.UNCHANGED for k in repeated for c in off)
-        which, shown = tuple(sorted(off)), _titles(dict.fromkeys(t for tests in off.values() for t in tests))
-        if better:
-            return ProofStatus.BETTER, BETTER(tests=shown, which=which)
-        return ProofStatus.NOT_CURED, NOT_CURED(tests=shown, which=which) + _which_part(phase)
+        tests = _titles(k.test for k in seen.repeated if seen.off([k]))
+        changes = [k.changes[c] for k in seen.repeated for c in off if c in k.changes]
+        if Change.UNCHANGED not in changes:
+            return ProofStatus.BETTER, BETTER(tests=tests, which=off), seen.missing
+        return ProofStatus.NOT_CURED, NOT_CURED(tests=tests, which=off) + _which_part(seen.phase), seen.missing
+    newly = {c for k in seen.usable.values() for c, how in k.changes.items() if how is Change.NEWLY_OFF}
     if newly:
-        return ProofStatus.SOMEBODY_ELSE, SOMEBODY_ELSE(which=newly)
-    if missing or not repeated:
-        return ProofStatus.OPEN, STILL_TO_TAKE(tests=_titles(missing)) if missing else NOTHING
-    cured = tuple(sorted({c for k in repeated for c, how in k.changes.items() if how is Change.GONE}))
-    return ProofStatus.PROVEN, PROVEN(tests=titles, which=cured)
+        return ProofStatus.SOMEBODY_ELSE, SOMEBODY_ELSE(which=tuple(sorted(newly))), seen.missing
+    if seen.missing or not seen.repeated:
+        words = STILL_TO_TAKE(tests=_titles(seen.missing)) if seen.missing else NOTHING
+        return ProofStatus.OPEN, words, seen.missing
+    cured = tuple(sorted({c for k in seen.repeated for c, how in k.changes.items() if how is Change.GONE}))
+    return ProofStatus.PROVEN, PROVEN(tests=_titles(k.test for k in seen.repeated), which=cured), ()
 
 
-def _may_be_wet(phase: Phase, repeated: Sequence[Compared], off: dict[int, list[str]]) -> bool:
-    """Whether only the work of the cylinder is missing, while what showed the reason is in order or has changed."""
-    if phase.part not in WETTED_PARTS:
-        return False
-    why = [k for k in repeated if k.test not in _works(repeated)]
-    if not why:
-        return False
-    return all(_otherwise(k, c) for k in why for c in off)
+def _wet(seen: _Seen, off: tuple[int, ...]) -> tuple[ProofStatus, Message, tuple[str, ...]] | None:
+    """Whether a plug that stayed wet explains that a cylinder still does not work; None where it does not."""
+    works = [k for k in seen.repeated if _is_work(k)]
+    reasons = [k for k in seen.usable.values() if not _is_work(k) and k.test != SPARKS]
+    if not seen.off(works) or any(not _otherwise(k, c) for k in reasons for c in off if _was_off(k, c)):
+        return None  # it works again, or the reason itself stayed as it was
+    if any(k.pair.shares_after[c].ill and not _was_off(k, c) for k in reasons for c in off if c in k.changes):
+        return None  # another reason than before: the part fitted
+    looked = _plug_looks_wet(seen.after, off)
+    words = WET_PLUG(part=_part(seen.phase), which=off, tests=_titles(k.test for k in works))
+    sparks = next((m for m in reversed(seen.after) if m.test == SPARKS and m.usable), None)
+    if looked or (sparks is not None and looked is None and _drowned(sparks, seen.usable.get(SPARKS), off)):
+        return ProofStatus.WET_PLUG, words, seen.missing
+    if looked is None and sparks is None and OFFERED_SPARKS.fits(seen.engine):
+        return ProofStatus.OPEN, PERHAPS_WET(which=off, tests=_titles([SPARKS])), (SPARKS,)
+    return None
+
+
+def _plug_looks_wet(after: Sequence[Measured], off: tuple[int, ...]) -> bool | None:
+    """What somebody saw on the plugs since; None where nobody looked."""
+    seen = [s.outcome for m in after for s in m.categorical if s.kind == PLUG_SEEN and set(s.cylinders) & set(off)]
+    return any(outcome in WET_LOOKS for outcome in seen) if seen else None
+
+
+def _drowned(sparks: Measured, compared: Compared | None, off: tuple[int, ...]) -> bool:
+    """Whether the sparks of a cylinder are there and low, as over a wet plug, and were otherwise before."""
+    states = {f.cylinder: f for f in sparks.findings if f.cylinder in off and not f.is_remark}
+    low = all(c in states and deviates(states[c]) and states[c].state is not State.ABSENT for c in off)
+    return low and (compared is None or all(_otherwise(compared, c) or not _was_off(compared, c) for c in off))
 
 
 def _otherwise(compared: Compared, cylinder: int) -> bool:
-    """Whether a test of the reason says something else of a cylinder than before."""
-    before, after = (shares.get(cylinder) for shares in (compared.pair.shares_before, compared.pair.shares_after))
-    if before is None or after is None or not before.ill:
-        return True
-    if math.isnan(before.share) or math.isnan(after.share):
-        return not after.ill
-    return abs(after.share - before.share) > CHANGED_SIGMAS * math.hypot(before.sigma, after.sigma)
+    before, after = (s.get(cylinder) for s in (compared.pair.shares_before, compared.pair.shares_after))
+    return before is None or after is None or after.otherwise_than(before)
 
 
-def _works(repeated: Sequence[Compared]) -> list[str]:
-    return [k.test for k in repeated if {line.line for line in k.pair.after.lines} & set(WORKS)]
+def _was_off(compared: Compared, cylinder: int) -> bool:
+    before = compared.pair.shares_before.get(cylinder)
+    return before is not None and before.ill
 
 
-def _all(repeated: Sequence[Compared]) -> list[int]:
-    return sorted({c for k in repeated for c in k.changes})
+def _is_work(compared: Compared) -> bool:
+    return bool({line.line for line in compared.pair.after.lines} & set(WORKS))
 
 
 def _which_part(phase: Phase) -> Message:
@@ -283,4 +348,4 @@ def _part(phase: Phase) -> Message:
 
 
 def _titles(tests: Iterable[str]) -> tuple[Message, ...]:
-    return tuple(SPECS[t].title for t in tests)
+    return tuple(TITLE(title=SPECS[t].title) for t in tests)

@@ -5,6 +5,7 @@ From measurements of both states; goes to the judgement of change-overs and repa
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
@@ -12,12 +13,15 @@ from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import template
 from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.model.engine import Engine
-from fairwitness.core.model.measurement import Finding, Measured
+from fairwitness.core.model.measurement import Finding, Measured, State
 from fairwitness.core.procedures.specs import SPECS
 from fairwitness.core.reason.accusations import compared, deviates
 from fairwitness.core.reason.taken_under import Taken
 
 OTHER_CONDITIONS = template("side_by_side.other_conditions", "not comparable: {before} before, {after} after")
+CHANGED_SIGMAS = 3.0
+SHARE_TELLS = 0.1
+"""[M] a share nearer to that of the peers is not what a cylinder was accused for."""
 TakenOf = Callable[[Measured], Taken]
 
 
@@ -29,15 +33,31 @@ class Share:
     ----------
     share, sigma : float
         Of the peers; NaN where the test gives no share.
+    state : State
     ill : bool
+        The finding speaks against the cylinder.
     value : float or None
         Of the finding, in the unit of the test.
     """
 
     share: float
     sigma: float
+    state: State
     ill: bool
     value: float | None
+
+    def otherwise_than(self, before: Share) -> bool:
+        """Whether the test says something else of the cylinder than before: there or not, or another share."""
+        if (self.state is State.ABSENT) != (before.state is State.ABSENT):
+            return True
+        if math.isnan(before.share) or math.isnan(self.share) or not before.share_tells:
+            return self.ill != before.ill
+        return abs(self.share - before.share) > CHANGED_SIGMAS * math.hypot(before.sigma, self.sigma)
+
+    @property
+    def share_tells(self) -> bool:
+        """Whether it is the share that the cylinder stands out by; else it is the shape of the trace."""
+        return abs(1.0 - self.share) > SHARE_TELLS
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -133,7 +153,7 @@ def shares_of(measured: Measured, engine: Engine) -> dict[int, Share]:
             at = engine.position(cylinder)
             if line.sigmas[at] < limit.NOT_TRIED_SIGMA.value:
                 share, sigma = float(line.alternatives[0][at]), float(line.sigmas[at])
-        shares[cylinder] = Share(share, sigma, deviates(finding), finding.value)
+        shares[cylinder] = Share(share, sigma, finding.state, deviates(finding), finding.value)
     return shares
 
 
