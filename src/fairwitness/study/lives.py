@@ -50,7 +50,7 @@ TESTS_OF: Mapping[str, tuple[CaptureTest, ...]] = {
 """What is taken beside crank speed before the part is called."""
 LEVELS = ("clean", "workshop", "workshop", "hostile")
 SEVERITY = (0.5, 1.0)
-AGAIN_MOST = 2
+AGAIN_MOST = 4
 """How often one takes once more what is asked for."""
 PROOF_WANTED, WRONG_PROVEN_MOST, SWAP_WANTED = 0.98, 0.005, 0.97
 
@@ -66,13 +66,14 @@ class Fitted(StrEnum):
     SWAP_OTHER = "a sound part changed over"
 
 
+NAMED_THEN_PROVEN = "wet plug named, then proven"
 REPAIRS = (Fitted.RIGHT, Fitted.WRONG, Fitted.BAD_NEW, Fitted.WET)
 SWAPS = (Fitted.SWAP_RIGHT, Fitted.SWAP_OTHER)
 SAYS: Mapping[Fitted, tuple[str, ...]] = {
     Fitted.RIGHT: (ProofStatus.PROVEN,),
     Fitted.WRONG: (ProofStatus.NOT_CURED,),
     Fitted.BAD_NEW: (ProofStatus.NOT_CURED, ProofStatus.BETTER),
-    Fitted.WET: (ProofStatus.WET_PLUG,),
+    Fitted.WET: (NAMED_THEN_PROVEN,),
     Fitted.SWAP_RIGHT: (Went.MOVED,),
     Fitted.SWAP_OTHER: (Went.STAYED,),
 }
@@ -134,49 +135,58 @@ def assess(seed: int, fitted: Fitted) -> LifeOutcome:
     vehicle = build(ENGINES[name], (ill,), rng=rng, world=world)
     other = int(rng.choice([c for c in vehicle.engine.firing_order if c != cylinder]))
     done, after = _done(part, ill, other, fitted, vehicle.engine, rng)
-    life = _Life(vehicle, replace(vehicle, faults=after), level, cylinder, done)
+    repaired = replace(vehicle, faults=after)
+    dried = replace(vehicle, faults=()) if fitted is Fitted.WET else repaired
+    life = _Life(vehicle, repaired, dried, level, cylinder, done)
     diagnosis = life.lived((CaptureTest.CRANK_SPEED, *TESTS_OF[part]), rng)
     if fitted in SWAPS:
         looked = diagnosis.changed_over[0]
         shown, said = bool(looked.tests), looked.went.value
     else:
-        proof = diagnosis.repairs[0]
+        proof = diagnosis.repairs[-1]
         shown, said = bool(proof.wanted), proof.status.value
+        if fitted is Fitted.WET and said == ProofStatus.PROVEN and diagnosis.repairs[0].status is ProofStatus.WET_PLUG:
+            said = NAMED_THEN_PROVEN
     return LifeOutcome(seed=seed, engine=name, level=level, fault=fault, fitted=fitted, shown=shown, said=said)
 
 
 @dataclass(frozen=True, slots=True)
 class _Life:
-    """One vehicle before and after, and what was done to it."""
+    """One vehicle before, after, and with its plug dried; and what was done to it."""
 
     before: Vehicle
     after: Vehicle
+    dried: Vehicle
     level: str
     cylinder: int
     done: Phase
 
     def lived(self, tests: Sequence[CaptureTest], rng: np.random.Generator) -> Diagnosis:
         """Take the tests in both states, and what the diagnosis then still asks for."""
+        phases = [self.done]
         captures = [*self._taken(tests, rng, phase=0), *self._taken(tests, rng, phase=1)]
         for again in range(AGAIN_MOST):
-            diagnosis = diagnose(self._case(captures))
-            asked = [t for proof in diagnosis.repairs for t in proof.missing if t in set(CaptureTest)]
+            diagnosis = diagnose(self._case(captures, phases))
+            asked = [t for proof in diagnosis.repairs[-1:] for t in proof.missing if t in set(CaptureTest)]
             for looked in diagnosis.changed_over:
                 asked += looked.tests if looked.went is Went.OPEN else ()
+            if diagnosis.repairs and diagnosis.repairs[-1].status is ProofStatus.WET_PLUG:
+                asked.append(CaptureTest.CRANK_SPEED)
+                phases.append(replace(self.done, number=2, part="plug", fitted=PartState.REWORKED))
             if not asked:
-                break
-            captures += self._taken([CaptureTest(t) for t in asked], rng, phase=1, turn=again + 1)
-        return diagnose(self._case(captures))
+                return diagnosis
+            captures += self._taken([CaptureTest(t) for t in asked], rng, phase=len(phases), turn=again + 1)
+        return diagnose(self._case(captures, phases))
 
-    def _case(self, captures: Sequence[Capture]) -> Case:
+    def _case(self, captures: Sequence[Capture], phases: Sequence[Phase]) -> Case:
         engine = with_known_good(self.before)
-        return Case(name="life", engine=engine, captures=tuple(captures), phases=(self.done,))
+        return Case(name="life", engine=engine, captures=tuple(captures), phases=tuple(phases))
 
     def _taken(
         self, tests: Sequence[CaptureTest], rng: np.random.Generator, *, phase: int, turn: int = 0
     ) -> list[Capture]:
         kept = []
-        vehicle = self.after if phase else self.before
+        vehicle = (self.before, self.after, self.dried)[min(phase, 2)]
         for test in tests:
             for n, c in enumerate(captures_of(vehicle, test, level=self.level, rng=rng, suspects=(self.cylinder,))):
                 name = f"{test.value}-{n}-{phase}-{turn}"

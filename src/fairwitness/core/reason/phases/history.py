@@ -17,16 +17,20 @@ from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Mea
 from fairwitness.core.model.phase import AS_ARRIVED, SWAPPED_PARTS, PartState, Phase, PhaseKind, base_of, state_of
 from fairwitness.core.model.phase_words import FITTED_WORDS
 from fairwitness.core.procedures import swap
+from fairwitness.core.reason.accusations import accused_in
 from fairwitness.core.reason.phases.change_over import Looked, as_evidence, looked_again
-from fairwitness.core.reason.phases.repair_proof import Proof, ProofStatus, prove
+from fairwitness.core.reason.phases.repair_proof import Proof, ProofStatus, Repaired, prove
 from fairwitness.core.reason.phases.side_by_side import Pair, pairs_of
 from fairwitness.core.reason.taken_under import taken_of
 
+PLUG = "plug"
 SUBSTITUTED = template(
     "history.substituted", "With a {fitted} {part} at cylinder {cylinder} the trouble stayed: the {part} is cleared."
 )
-ANEW = (ProofStatus.BETTER, ProofStatus.SOMEBODY_ELSE, ProofStatus.WET_PLUG)
+ANEW = (ProofStatus.BETTER, ProofStatus.SOMEBODY_ELSE)
 """After these the vehicle has another trouble than it came with."""
+_Drying = tuple[Phase, tuple[Measured, ...]]
+"""A repair that is not judged before a plug is dry, and what was taken since."""
 Judge = Callable[[Sequence[Measured]], tuple[Measured, ...]]
 
 
@@ -76,6 +80,7 @@ def history_of(case: Case, measured: Sequence[Measured], judge: Judge) -> Histor
     looked: list[Looked] = []
     repairs: list[Proof] = []
     standing, derived = {AS_ARRIVED}, dict[int, list[Measured]]()
+    drying: _Drying | None = None
     for phase in case.phases:
         base = base_of(phase, case.phases)
         before, after = states.get(base, ()), states.get(phase.number, ())
@@ -86,8 +91,8 @@ def history_of(case: Case, measured: Sequence[Measured], judge: Judge) -> Histor
             said = as_evidence(found) if found is not None else None
             derived.setdefault(base, []).extend([said] if said is not None else [])
         elif phase.kind is PhaseKind.AFTER_REPAIR:
-            trouble = _of_the_trouble(states, standing)
-            proof = prove(phase, (trouble, after), _pairs(case, trouble, after), case.engine, _untried(case, after))
+            proof = _proof(case, phase, _of_the_trouble(states, standing), after, drying)
+            drying = (phase, after) if proof.status is ProofStatus.WET_PLUG else None
             repairs.append(proof)
             if proof.status is ProofStatus.NOT_CURED:
                 standing.add(phase.number)
@@ -101,6 +106,25 @@ def history_of(case: Case, measured: Sequence[Measured], judge: Judge) -> Histor
         standing=frozenset(standing),
         derived=tuple(m for number in sorted(standing) for m in derived.get(number, ())),
     )
+
+
+def _proof(
+    case: Case, phase: Phase, trouble: tuple[Measured, ...], since: tuple[Measured, ...], drying: _Drying | None
+) -> Proof:
+    """One repair judged; where it only dried or renewed a plug, together with what was taken before that."""
+    about = None
+    if drying is not None and phase.part == PLUG:
+        cured = (m for m in drying[1] if not accused_in(m))  # what a wet plug may have spoilt is taken again
+        about, since = drying[0], (*cured, *since)
+    repaired = Repaired(
+        phase=phase,
+        about=about,
+        before=trouble,
+        after=since,
+        runs=case.symptom.runs,
+        untried=_untried(case, since),
+    )
+    return prove(repaired, _pairs(case, trouble, since), case.engine)
 
 
 def phase_of(case: Case, measured: Measured) -> int:

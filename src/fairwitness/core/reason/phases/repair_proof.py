@@ -19,8 +19,8 @@ from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.phase import PartState, Phase
 from fairwitness.core.model.phase_words import PART_WORDS
 from fairwitness.core.procedures.specs import OFFERS, SPECS
-from fairwitness.core.reason.accusations import WORK, accused_in, deviates
-from fairwitness.core.reason.phases.side_by_side import Pair, Share
+from fairwitness.core.reason.accusations import WORK, accused_in, somebody_unnamed
+from fairwitness.core.reason.phases.side_by_side import Pair, Share, is_decided, shares_of
 
 CURED_SHARE = 0.6
 """[M] share of what was missing that must have come back before a cylinder counts as cured."""
@@ -28,9 +28,9 @@ BETTER_SHARE = 0.3
 """[M] less than this come back is what an engine changes by itself."""
 NEWLY_SHARE = 0.12
 """[M] a share that moved less than this between two runs moved by itself."""
-SPARKS = "secondary_voltage"
-OFFERED_SPARKS = OFFERS[SPARKS]
-PLUG_SEEN, WET_LOOKS = "visual:plug", ("wet", "fouled")
+AS_BAD = 0.5
+"""[M] who lacks less than this part of what the worst lacks is off because of it."""
+SPARKS, WORK_TEST = "secondary_voltage", "crank_speed"
 WETTED_PARTS = ("coil", "lead", "injector", "wiring", "fuse", "relay")
 """What leaves a plug wet or sooted while it is broken."""
 WORKS = (WORK, "EX")
@@ -52,13 +52,12 @@ BETTER = template(
 )
 WET_PLUG = template(
     "repair_proof.wet_plug",
-    "What the {part} does is in order, and {which:cylinders} does not work yet. After a long misfire a wet or sooted "
-    "plug keeps missing: dry or renew it, take {tests:and} again, then judge.",
+    "Still not working: {which:cylinders}. After a long misfire a wet or sooted plug keeps missing whatever was "
+    "fitted: dry or renew it, record that, take {tests:and} again, then judge.",
 )
-PERHAPS_WET = template(
-    "repair_proof.perhaps_wet",
-    "Still not working: {which:cylinders}. A plug that stayed wet after a long misfire looks the same: look at it or "
-    "take {tests:and}, then judge.",
+STILL_OFF = template(
+    "repair_proof.still_off",
+    "What was off before is in order, and {which:cylinders} does not work in {tests:and}: something is left to find.",
 )
 SOMEBODY_ELSE = template(
     "repair_proof.somebody_else",
@@ -145,67 +144,93 @@ class Proof:
     words: Message
 
 
-def prove(
-    phase: Phase,
-    states: tuple[Sequence[Measured], Sequence[Measured]],
-    pairs: Sequence[Pair],
-    engine: Engine,
-    untried: Circumstances,
-) -> Proof:
-    """Judge one repair.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Repaired:
+    """A repair with the evidence on both sides of it.
 
     Parameters
     ----------
     phase : Phase
-        A repair.
-    states : two sequences of Measured
-        Of the state it was done in, and of the one after.
+    about : Phase or None
+        The repair that is really judged, where this one only dried a plug.
+    before, after : sequence of Measured
+        Of the trouble it was done for; and since.
+    runs : bool
+        The engine ran, so that its work can be compared.
+    untried : Circumstances
+        Conditions of the complaint that nothing was taken under since.
+    """
+
+    phase: Phase
+    about: Phase | None
+    before: Sequence[Measured]
+    after: Sequence[Measured]
+    runs: bool
+    untried: Circumstances
+
+
+def prove(repaired: Repaired, pairs: Sequence[Pair], engine: Engine) -> Proof:
+    """Judge one repair.
+
+    Parameters
+    ----------
+    repaired : Repaired
     pairs : sequence of Pair
         Tests taken in both states.
     engine : Engine
-    untried : Circumstances
-        Conditions of the complaint that nothing was taken under since.
 
     Returns
     -------
     Proof
     """
-    before, after = states
-    wanted = wanted_tests(before)
+    wanted = wanted_tests(repaired.before, engine, runs=repaired.runs)
     compared = tuple(Compared(test=p.test, pair=p, changes=changes_of(p)) for p in pairs)
     usable = {c.test: c for c in compared if c.pair.comparable}
-    repeated = [usable[t] for t in wanted if t in usable]
+    repeated = [usable[t] for t in wanted if t in usable and not _unsure(usable[t])]
+    taken = {m.test for m in repaired.after if is_decided(m, engine)}
+    shown = {m.test for m in repaired.before if m.usable and accused_in(m)}
     seen = _Seen(
-        phase=phase,
+        phase=repaired.phase,
+        about=repaired.about or repaired.phase,
         engine=engine,
-        trouble=_trouble(phase, repeated),
+        trouble=_trouble(repaired.phase, repeated),
         repeated=repeated,
         usable=usable,
-        missing=tuple(t for t in wanted if t not in usable),
-        after=after,
+        missing=tuple(t for t in wanted if t not in {k.test for k in repeated} and (t in shown or t not in taken)),
+        after=repaired.after,
     )
     status, words, missing = _judged(seen)
-    if not wanted:
-        words = NOTHING_SHOWED
-    elif status is ProofStatus.PROVEN and untried:
-        status, words = ProofStatus.OPEN, NOT_UNDER(under=untried.words)
-    return Proof(phase=phase, status=status, wanted=wanted, missing=missing, compared=compared, words=words)
+    if not shown:
+        status, words = min(status, ProofStatus.OPEN, key=lambda s: s is ProofStatus.PROVEN), NOTHING_SHOWED
+    elif status is ProofStatus.PROVEN and repaired.untried:
+        status, words = ProofStatus.OPEN, NOT_UNDER(under=repaired.untried.words)
+    return Proof(phase=repaired.phase, status=status, wanted=wanted, missing=missing, compared=compared, words=words)
 
 
 def _trouble(phase: Phase, repeated: Sequence[Compared]) -> frozenset[int]:
-    """Who the repair is about: who did not work before, and where the part sits; else whoever was accused."""
-    idle = {c for k in repeated if _is_work(k) for c in k.pair.ill_before}
+    """Who the repair is about: who did not work before by as much as the worst, and where the part sits.
+
+    Who follows an idle cylinder in the firing order is often a little off with it, and comes back with it.
+    """
     accused = {c for k in repeated for c in k.pair.ill_before}
+    idle: set[int] = set()
+    for k in repeated:
+        missing = {c: abs(1.0 - s.share) for c, s in k.pair.shares_before.items() if s.ill and not math.isnan(s.share)}
+        if _is_work(k) and missing:
+            idle |= {c for c, gap in missing.items() if gap >= AS_BAD * max(missing.values())}
     return frozenset((idle | (accused & set(phase.cylinders))) or accused)
 
 
-def wanted_tests(before: Sequence[Measured]) -> tuple[str, ...]:
-    """The smallest set that proves a repair: what showed that a cylinder does not work, and what showed why.
+def wanted_tests(before: Sequence[Measured], engine: Engine, *, runs: bool = True) -> tuple[str, ...]:
+    """The smallest set that proves a repair: what shows that a cylinder works, and what showed why it did not.
 
     Parameters
     ----------
     before : sequence of Measured
-        Usable, of the state before the repair.
+        Of the trouble.
+    engine : Engine
+    runs : bool
+        The engine runs: that every cylinder works must be seen, also where it was not seen that one did not.
 
     Returns
     -------
@@ -215,9 +240,12 @@ def wanted_tests(before: Sequence[Measured]) -> tuple[str, ...]:
     work: list[str] = []
     why: list[str] = []
     for m in before:
-        if m.usable and accused_in(m) and m.test in OFFERS and not OFFERS[m.test].per_cylinder:
+        some = 0 < len(accused_in(m)) < max(engine.cylinders, 2)  # all at once: its own comparison is in doubt
+        if m.usable and some and m.test in OFFERS and not OFFERS[m.test].per_cylinder:
             columns = {line.line for line in m.lines}
             (work if columns & set(WORKS) else why).append(m.test)
+    if why and not work and runs:
+        work = [WORK_TEST]
     quickest = [min(group, key=lambda t: (OFFERS[t].minutes, SPECS[t].place)) for group in (work, why) if group]
     return tuple(quickest)
 
@@ -240,16 +268,23 @@ def _of_who_was_off(before: Share, after: Share) -> Change:
     if math.isnan(before.share) or math.isnan(after.share) or not before.share_tells:
         return Change.UNCHANGED if after.ill else Change.GONE
     back = 1.0 - abs(1.0 - after.share) / abs(1.0 - before.share)
-    if not after.ill and back >= CURED_SHARE:
-        return Change.GONE
+    if back >= CURED_SHARE and not (after.ill and after.share_tells):
+        return Change.GONE if after.apart_from(before) else Change.NOT_COMPARABLE
     return Change.BETTER if back >= BETTER_SHARE and after.otherwise_than(before) else Change.UNCHANGED
+
+
+def _unsure(compared: Compared) -> bool:
+    """Whether it cannot tell of a cylinder that was off whether it still is."""
+    return any(compared.changes.get(c) is Change.NOT_COMPARABLE for c in compared.pair.ill_before)
 
 
 def _newly_off(before: Share, after: Share) -> bool:
     """Whether somebody sound before is accused now, for more than an engine changes by itself."""
     if not after.ill:
         return False
-    return math.isnan(before.share) or math.isnan(after.share) or abs(after.share - before.share) >= NEWLY_SHARE
+    if math.isnan(before.share) or math.isnan(after.share):
+        return True
+    return abs(after.share - before.share) >= NEWLY_SHARE and after.apart_from(before)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -257,6 +292,7 @@ class _Seen:
     """What there is to judge a repair by."""
 
     phase: Phase
+    about: Phase
     engine: Engine
     trouble: frozenset[int]
     """Cylinders the repair is about."""
@@ -274,18 +310,22 @@ class _Seen:
 
 def _judged(seen: _Seen) -> tuple[ProofStatus, Message, tuple[str, ...]]:
     """Status, words, and what is to be taken; nothing good is said while something speaks against it."""
-    off = seen.off(seen.repeated)
-    if off and seen.phase.part in WETTED_PARTS and (wet := _wet(seen, off)) is not None:
-        return wet
+    off, idle = seen.off(seen.repeated), _idle_now(seen)
+    works = [k.test for k in seen.repeated if _is_work(k) and seen.off([k])] or ([idle[0]] if idle else [])
+    if works and _may_be_wet(seen, off or (idle[1] if idle else ())):
+        words = WET_PLUG(which=off or (idle[1] if idle else ()), tests=_titles(works))
+        return ProofStatus.WET_PLUG, words, seen.missing
     if off:
         tests = _titles(k.test for k in seen.repeated if seen.off([k]))
         changes = [k.changes[c] for k in seen.repeated for c in off if c in k.changes]
         if Change.UNCHANGED not in changes:
             return ProofStatus.BETTER, BETTER(tests=tests, which=off), seen.missing
-        return ProofStatus.NOT_CURED, NOT_CURED(tests=tests, which=off) + _which_part(seen.phase), seen.missing
+        return ProofStatus.NOT_CURED, NOT_CURED(tests=tests, which=off) + _which_part(seen.about), seen.missing
     newly = {c for k in seen.usable.values() for c, how in k.changes.items() if how is Change.NEWLY_OFF}
     if newly:
         return ProofStatus.SOMEBODY_ELSE, SOMEBODY_ELSE(which=tuple(sorted(newly))), seen.missing
+    if idle:
+        return ProofStatus.BETTER, STILL_OFF(which=idle[1], tests=_titles([idle[0]])), seen.missing
     if seen.missing or not seen.repeated:
         words = STILL_TO_TAKE(tests=_titles(seen.missing)) if seen.missing else NOTHING
         return ProofStatus.OPEN, words, seen.missing
@@ -293,40 +333,48 @@ def _judged(seen: _Seen) -> tuple[ProofStatus, Message, tuple[str, ...]]:
     return ProofStatus.PROVEN, PROVEN(tests=_titles(k.test for k in seen.repeated), which=cured), ()
 
 
-def _wet(seen: _Seen, off: tuple[int, ...]) -> tuple[ProofStatus, Message, tuple[str, ...]] | None:
-    """Whether a plug that stayed wet explains that a cylinder still does not work; None where it does not."""
-    works = [k for k in seen.repeated if _is_work(k)]
-    reasons = [k for k in seen.usable.values() if not _is_work(k) and k.test != SPARKS]
-    if not seen.off(works) or any(not _otherwise(k, c) for k in reasons for c in off if _was_off(k, c)):
-        return None  # it works again, or the reason itself stayed as it was
-    if any(k.pair.shares_after[c].ill and not _was_off(k, c) for k in reasons for c in off if c in k.changes):
-        return None  # another reason than before: the part fitted
-    looked = _plug_looks_wet(seen.after, off)
-    words = WET_PLUG(part=_part(seen.phase), which=off, tests=_titles(k.test for k in works))
-    sparks = next((m for m in reversed(seen.after) if m.test == SPARKS and m.usable), None)
-    if looked or (sparks is not None and looked is None and _drowned(sparks, seen.usable.get(SPARKS), off)):
-        return ProofStatus.WET_PLUG, words, seen.missing
-    if looked is None and sparks is None and OFFERED_SPARKS.fits(seen.engine):
-        return ProofStatus.OPEN, PERHAPS_WET(which=off, tests=_titles([SPARKS])), (SPARKS,)
+def _idle_now(seen: _Seen) -> tuple[str, tuple[int, ...]] | None:
+    """Who does not work by a test that could not be compared with before; None where nobody is known to be idle.
+
+    Where it does not name the cylinder, it is taken for those the repair is about.
+    """
+    for m in reversed(seen.after):
+        if not m.usable or m.test in seen.usable or not {line.line for line in m.lines} & set(WORKS):
+            continue
+        if not is_decided(m, seen.engine):
+            return (m.test, tuple(sorted(seen.trouble))) if somebody_unnamed([m]) or accused_in(m) else None
+        off = [c for c, s in shares_of(m, seen.engine).items() if s.ill and (math.isnan(s.share) or s.share_tells)]
+        return (m.test, tuple(sorted(off))) if off else None
     return None
 
 
-def _plug_looks_wet(after: Sequence[Measured], off: tuple[int, ...]) -> bool | None:
-    """What somebody saw on the plugs since; None where nobody looked."""
-    seen = [s.outcome for m in after for s in m.categorical if s.kind == PLUG_SEEN and set(s.cylinders) & set(off)]
-    return any(outcome in WET_LOOKS for outcome in seen) if seen else None
+def _may_be_wet(seen: _Seen, off: tuple[int, ...]) -> bool:
+    """Whether a plug that stayed wet may explain that a cylinder still does not work: expected, and never proof."""
+    if seen.phase.part not in WETTED_PARTS or not OFFERS[SPARKS].fits(seen.engine):
+        return False
+    reasons = [k for k in seen.usable.values() if not _is_work(k)]
+    if any(not _otherwise(k, c) for k in reasons for c in off if _was_off(k, c) and not _shorted(k, c)):
+        return False  # the reason itself is as it was
+    return not any(_sparks_well(m, off) for m in seen.after)
 
 
-def _drowned(sparks: Measured, compared: Compared | None, off: tuple[int, ...]) -> bool:
-    """Whether the sparks of a cylinder are there and low, as over a wet plug, and were otherwise before."""
-    states = {f.cylinder: f for f in sparks.findings if f.cylinder in off and not f.is_remark}
-    low = all(c in states and deviates(states[c]) and states[c].state is not State.ABSENT for c in off)
-    return low and (compared is None or all(_otherwise(compared, c) or not _was_off(compared, c) for c in off))
+def _sparks_well(measured: Measured, off: tuple[int, ...]) -> bool:
+    """Whether the sparks of who does not work were looked at and are sound."""
+    if measured.test != SPARKS or not measured.usable:
+        return False
+    states = {f.cylinder: f.state for f in measured.findings if not f.is_remark}
+    return all(states.get(c) is State.NORMAL for c in off)
 
 
 def _otherwise(compared: Compared, cylinder: int) -> bool:
     before, after = (s.get(cylinder) for s in (compared.pair.shares_before, compared.pair.shares_after))
     return before is None or after is None or after.otherwise_than(before)
+
+
+def _shorted(compared: Compared, cylinder: int) -> bool:
+    """Sparks that are low or not there: a plug that is wet through shows that too."""
+    after = compared.pair.shares_after.get(cylinder)
+    return compared.test == SPARKS and after is not None and after.state in (State.LOW, State.ABSENT)
 
 
 def _was_off(compared: Compared, cylinder: int) -> bool:

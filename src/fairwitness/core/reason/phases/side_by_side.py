@@ -54,6 +54,10 @@ class Share:
             return self.ill != before.ill
         return abs(self.share - before.share) > CHANGED_SIGMAS * math.hypot(before.sigma, self.sigma)
 
+    def apart_from(self, before: Share) -> bool:
+        """Whether the two shares differ by more than they are unsure."""
+        return abs(self.share - before.share) > math.hypot(before.sigma, self.sigma)
+
     @property
     def share_tells(self) -> bool:
         """Whether it is the share that the cylinder stands out by; else it is the shape of the trace."""
@@ -165,17 +169,15 @@ def _is_of_a_cylinder(finding: Finding) -> bool:
     return finding.cylinder is not None and compared(finding)
 
 
+def is_decided(measured: Measured, engine: Engine) -> bool:
+    """Whether a measurement compares every cylinder of an engine and names each."""
+    named = {f.cylinder for f in measured.findings if _is_of_a_cylinder(f)}
+    decided = measured.evidence is None or len(measured.evidence.alternatives) == 1
+    return measured.usable and decided and len(named) == engine.cylinders
+
+
 def _latest(measured: Sequence[Measured], test: str, engine: Engine) -> Measured | None:
-    """The last usable one whose cylinders are named and all there."""
-    decided = [
-        m
-        for m in measured
-        if m.test == test
-        and m.usable
-        and len({f.cylinder for f in m.findings if _is_of_a_cylinder(f)}) == engine.cylinders
-        and (m.evidence is None or len(m.evidence.alternatives) == 1)
-    ]
-    return decided[-1] if decided else None
+    return next((m for m in reversed(measured) if m.test == test and is_decided(m, engine)), None)
 
 
 def _why_not(before: Taken, after: Taken) -> Message:
