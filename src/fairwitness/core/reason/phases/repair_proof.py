@@ -19,15 +19,10 @@ from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.phase import PartState, Phase
 from fairwitness.core.model.phase_words import PART_WORDS
 from fairwitness.core.procedures.specs import OFFERS, SPECS
-from fairwitness.core.reason.accusations import WORK, accused_in, somebody_unnamed
-from fairwitness.core.reason.phases.side_by_side import Pair, Share, is_decided, shares_of
+from fairwitness.core.reason.accusations import WORK, accused_in, accuses, somebody_unnamed
+from fairwitness.core.reason.phases.changes import Change, Compared, changes_of, is_unsure
+from fairwitness.core.reason.phases.side_by_side import Pair, is_decided, shares_of
 
-CURED_SHARE = 0.6
-"""[M] share of what was missing that must have come back before a cylinder counts as cured."""
-BETTER_SHARE = 0.3
-"""[M] less than this come back is what an engine changes by itself."""
-NEWLY_SHARE = 0.12
-"""[M] a share that moved less than this between two runs moved by itself."""
 AS_BAD = 0.5
 """[M] who lacks less than this part of what the worst lacks is off because of it."""
 SPARKS, WORK_TEST = "secondary_voltage", "crank_speed"
@@ -75,30 +70,6 @@ NOT_UNDER = template(
 TITLE = template("repair_proof.title", "{title:lower}")
 
 
-class Change(StrEnum):
-    """What became of one cylinder in one test."""
-
-    GONE = "gone"
-    BETTER = "better"
-    UNCHANGED = "unchanged"
-    NEWLY_OFF = "newly_off"
-    EVEN = "even"
-    NOT_COMPARABLE = "not_comparable"
-
-
-CHANGE_WORDS = {
-    change: phrase(f"repair_proof.change.{change.value}", words)
-    for change, words in {
-        Change.GONE: "gone",
-        Change.BETTER: "better",
-        Change.UNCHANGED: "unchanged",
-        Change.NEWLY_OFF: "off since",
-        Change.EVEN: "even",
-        Change.NOT_COMPARABLE: "not comparable",
-    }.items()
-}
-
-
 class ProofStatus(StrEnum):
     """What can be said of a repair."""
 
@@ -108,15 +79,6 @@ class ProofStatus(StrEnum):
     BETTER = "better"
     WET_PLUG = "wet_plug"
     SOMEBODY_ELSE = "somebody_else"
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Compared:
-    """One test before and after, each cylinder's change."""
-
-    test: str
-    pair: Pair
-    changes: dict[int, Change]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -186,8 +148,8 @@ def prove(repaired: Repaired, pairs: Sequence[Pair], engine: Engine) -> Proof:
     wanted = wanted_tests(repaired.before, engine, runs=repaired.runs)
     compared = tuple(Compared(test=p.test, pair=p, changes=changes_of(p)) for p in pairs)
     usable = {c.test: c for c in compared if c.pair.comparable}
-    repeated = [usable[t] for t in wanted if t in usable and not _unsure(usable[t])]
-    taken = {m.test for m in repaired.after if is_decided(m, engine)}
+    repeated = [usable[t] for t in wanted if t in usable and not is_unsure(usable[t])]
+    taken = {m.test for m in repaired.after if is_decided(m, engine) or (m.usable and not accuses(m, ()))}
     shown = {m.test for m in repaired.before if m.usable and accused_in(m)}
     seen = _Seen(
         phase=repaired.phase,
@@ -250,43 +212,6 @@ def wanted_tests(before: Sequence[Measured], engine: Engine, *, runs: bool = Tru
     return tuple(quickest)
 
 
-def changes_of(pair: Pair) -> dict[int, Change]:
-    """What became of each cylinder between two measurements of one test."""
-    changes = {}
-    for cylinder, after in pair.shares_after.items():
-        before = pair.shares_before.get(cylinder)
-        if before is None or not pair.comparable:
-            changes[cylinder] = Change.NOT_COMPARABLE
-        elif not before.ill:
-            changes[cylinder] = Change.NEWLY_OFF if _newly_off(before, after) else Change.EVEN
-        else:
-            changes[cylinder] = _of_who_was_off(before, after)
-    return changes
-
-
-def _of_who_was_off(before: Share, after: Share) -> Change:
-    if math.isnan(before.share) or math.isnan(after.share) or not before.share_tells:
-        return Change.UNCHANGED if after.ill else Change.GONE
-    back = 1.0 - abs(1.0 - after.share) / abs(1.0 - before.share)
-    if back >= CURED_SHARE and not (after.ill and after.share_tells):
-        return Change.GONE if after.apart_from(before) else Change.NOT_COMPARABLE
-    return Change.BETTER if back >= BETTER_SHARE and after.otherwise_than(before) else Change.UNCHANGED
-
-
-def _unsure(compared: Compared) -> bool:
-    """Whether it cannot tell of a cylinder that was off whether it still is."""
-    return any(compared.changes.get(c) is Change.NOT_COMPARABLE for c in compared.pair.ill_before)
-
-
-def _newly_off(before: Share, after: Share) -> bool:
-    """Whether somebody sound before is accused now, for more than an engine changes by itself."""
-    if not after.ill:
-        return False
-    if math.isnan(before.share) or math.isnan(after.share):
-        return True
-    return abs(after.share - before.share) >= NEWLY_SHARE and after.apart_from(before)
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Seen:
     """What there is to judge a repair by."""
@@ -321,9 +246,9 @@ def _judged(seen: _Seen) -> tuple[ProofStatus, Message, tuple[str, ...]]:
         if Change.UNCHANGED not in changes:
             return ProofStatus.BETTER, BETTER(tests=tests, which=off), seen.missing
         return ProofStatus.NOT_CURED, NOT_CURED(tests=tests, which=off) + _which_part(seen.about), seen.missing
-    newly = {c for k in seen.usable.values() for c, how in k.changes.items() if how is Change.NEWLY_OFF}
+    newly = _newly(seen)
     if newly:
-        return ProofStatus.SOMEBODY_ELSE, SOMEBODY_ELSE(which=tuple(sorted(newly))), seen.missing
+        return ProofStatus.SOMEBODY_ELSE, SOMEBODY_ELSE(which=newly), seen.missing
     if idle:
         return ProofStatus.BETTER, STILL_OFF(which=idle[1], tests=_titles([idle[0]])), seen.missing
     if seen.missing or not seen.repeated:
@@ -333,11 +258,20 @@ def _judged(seen: _Seen) -> tuple[ProofStatus, Message, tuple[str, ...]]:
     return ProofStatus.PROVEN, PROVEN(tests=_titles(k.test for k in seen.repeated), which=cured), ()
 
 
+def _newly(seen: _Seen) -> tuple[int, ...]:
+    """Who was sound before and is off now."""
+    return tuple(sorted({c for k in seen.usable.values() for c, how in k.changes.items() if how is Change.NEWLY_OFF}))
+
+
 def _idle_now(seen: _Seen) -> tuple[str, tuple[int, ...]] | None:
     """Who does not work by a test that could not be compared with before; None where nobody is known to be idle.
 
     Where it does not name the cylinder, it is taken for those the repair is about.
     """
+    own = set(seen.phase.cylinders) & set(_newly(seen))
+    for k in seen.usable.values():
+        if own and _is_work(k):
+            return k.test, tuple(sorted(own))
     for m in reversed(seen.after):
         if not m.usable or m.test in seen.usable or not {line.line for line in m.lines} & set(WORKS):
             continue

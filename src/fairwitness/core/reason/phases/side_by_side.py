@@ -20,7 +20,7 @@ from fairwitness.core.reason.taken_under import Taken
 
 OTHER_CONDITIONS = template("side_by_side.other_conditions", "not comparable: {before} before, {after} after")
 CHANGED_SIGMAS = 3.0
-SHARE_TELLS = 0.1
+SHARE_TELLS = 0.2
 """[M] a share nearer to that of the peers is not what a cylinder was accused for."""
 TakenOf = Callable[[Measured], Taken]
 
