@@ -65,7 +65,7 @@ def test_a_folder_is_read_like_a_zip(tmp_path):
         (package("[]"), "not a JSON object"),
         (package('{"a":' * 5000 + "1" + "}" * 5000), "nested too deeply"),
         (package({"a": 1}), "no fair_witness block"),
-        (package(descriptor(version=2)), "Version 2 cannot be read"),
+        (package(descriptor(version=3)), "Version 3 cannot be read"),
         (package(descriptor(resource(path="../../etc/passwd"))), "leads out of the package"),
         (package(descriptor(resource(path="/etc/passwd"))), "leads out of the package"),
         (package(descriptor(resource(path="C:\\x.csv"))), "leads out of the package"),

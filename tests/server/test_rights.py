@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from datetime import date
 
 import pytest
 from asgiref.sync import async_to_sync
@@ -17,6 +18,7 @@ from fairwitness.core.model.engine import even_engine
 from fairwitness.server.accounts.models import Role
 from fairwitness.server.asgi import application
 from fairwitness.server.captures.services import keep_capture
+from fairwitness.server.cases.life import add_follow_up
 from fairwitness.server.cases.services import add_observation
 from fairwitness.server.imports.services import Sent, begin
 from fairwitness.server.urls import urlpatterns
@@ -49,6 +51,9 @@ LEAST_ROLE: dict[str, dict[str, str]] = {
     "cases/import/": {"post": TECHNICIAN},
     CASE: {"get": READER},
     **{f"{CASE}{verb}/": {"post": TECHNICIAN} for verb in ("fuel", "happening", "approach", "access", "close")},
+    **{f"{CASE}{verb}/": {"post": TECHNICIAN} for verb in ("reopen", "work", "outcome", "follow-ups")},
+    "follow-ups/": {"get": READER},
+    "follow-ups/<int:follow_up_id>/": {"post": TECHNICIAN},
     f"{CASE}imagine/": {"post": READER},
     f"{CASE}observations/": {"post": TECHNICIAN},
     f"{CASE}imports/": {"get": READER, "post": TECHNICIAN},
@@ -119,6 +124,7 @@ def address(case, technician):
         "observation_id": reading.pk,
         "capture_id": capture.pk,
         "person_id": technician.pk,
+        "follow_up_id": add_follow_up(case, "Oil change", date(2030, 1, 2), by=technician, at=now).pk,
     }
     ids |= {"position": 0, "test": "leak_down", "session_id": "none"}
     cache.clear()

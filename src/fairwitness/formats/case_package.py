@@ -16,6 +16,7 @@ from fairwitness.core.model.case import Case, Observation, TroubleCode
 from fairwitness.core.model.circumstances import read_circumstances
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.lead import read_lead
+from fairwitness.core.model.phase import read_phases
 from fairwitness.core.model.symptom import Symptom, symptom_of
 from fairwitness.core.model.units import UNIT_TO_SI
 from fairwitness.formats.dialect import decoded, find_dialect
@@ -25,7 +26,8 @@ from fairwitness.formats.package_source import PACKAGE_BYTES_MAX, Source, opened
 from fairwitness.formats.set_up import read_set_up
 from fairwitness.formats.tables import COLUMNS_MAX, Layout, read_columns
 
-VERSION = 1
+VERSION, WITH_PHASES = 1, 2
+"""Written as the second version only where it holds what the first does not know; both are read."""
 DESCRIPTOR = "datapackage.json"
 DESCRIPTOR_BYTES_MAX = 4 * 1024 * 1024
 RESOURCES_MAX = 200
@@ -37,7 +39,7 @@ HASH_KIND = "sha256:"
 DEFAULT_UNITS = {Role.TIME: "s", Role.STARTER_CURRENT: "A", Role.COIL_CURRENT: "A", Role.INJECTOR_CURRENT: "A"}
 
 READ_HERE = frozenset(
-    {"version", "engine", "complaint", "symptom", "complaint_when", "work_done", "dtcs", "observations"}
+    {"version", "engine", "complaint", "symptom", "complaint_when", "work_done", "dtcs", "observations", "phases"}
 )
 """Keys of the block that become parts of the case; all others are carried along."""
 
@@ -70,9 +72,9 @@ def read_package(path: Path | str, *, keep_bytes: bytes | None = None) -> Case:
             raise PackageError(
                 "There is no fair_witness block.", where=DESCRIPTOR, remedy="Export it as a case package."
             )
-        if block.get("version") != VERSION or isinstance(block.get("version"), bool):
+        if block.get("version") not in (VERSION, WITH_PHASES) or isinstance(block.get("version"), bool):
             raise PackageError(
-                f"Version {block.get('version')!r} cannot be read; this program reads version {VERSION}.",
+                f"Version {block.get('version')!r} cannot be read; this program reads 1 and 2.",
                 where=DESCRIPTOR,
             )
         engine = read_engine(block.get("engine"))
@@ -87,6 +89,7 @@ def read_package(path: Path | str, *, keep_bytes: bytes | None = None) -> Case:
             codes=tuple(_codes(block.get("dtcs"))),
             observations=tuple(_observations(block.get("observations"))),
             captures=tuple(_captures(descriptor.get("resources"), source, engine)),
+            phases=read_phases(block.get("phases")),
             extra={k: v for k, v in block.items() if k not in READ_HERE},
         )
 

@@ -16,7 +16,8 @@ from fairwitness.core.model.capture import Capture, UnreadableCapture
 from fairwitness.core.model.case import Case
 from fairwitness.core.model.circumstances import circumstances_block
 from fairwitness.core.model.lead import lead_block
-from fairwitness.formats.case_package import DESCRIPTOR, VERSION
+from fairwitness.core.model.phase import phase_block
+from fairwitness.formats.case_package import DESCRIPTOR, VERSION, WITH_PHASES
 from fairwitness.formats.engine_block import engine_block
 from fairwitness.formats.set_up import set_up_block
 
@@ -69,12 +70,13 @@ def _descriptor(case: Case, resources: list[dict[str, Any]]) -> dict[str, Any]:
         "title": case.title or case.name,
         "fair_witness": {
             **case.extra,
-            "version": VERSION,
+            "version": WITH_PHASES if case.phases else VERSION,
             "engine": engine_block(case.engine),
             "complaint": case.complaint,
             "symptom": case.symptom.value,
             **({"complaint_when": circumstances_block(case.complaint_when)} if case.complaint_when else {}),
             "work_done": list(case.work_done),
+            **({"phases": [phase_block(p) for p in case.phases]} if case.phases else {}),
             "dtcs": [{"code": c.code, "status": c.status} for c in case.codes],
             "observations": [
                 {"test": o.test, **{k: v for k, v in o.data.items() if k != "test"}} for o in case.observations

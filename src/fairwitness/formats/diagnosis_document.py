@@ -10,6 +10,8 @@ from fairwitness.core.model.measurement import Finding
 from fairwitness.core.reason.bearing import doubted
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.knowledge.faults import UNLISTED
+from fairwitness.core.reason.phases.change_over import Looked
+from fairwitness.core.reason.phases.repair_proof import Proof
 from fairwitness.core.reason.planning.plan_records import NextTest, Plan
 from fairwitness.core.reason.report.sentence import Sentence
 
@@ -82,6 +84,41 @@ def diagnosis_data(diagnosis: Diagnosis) -> dict[str, Any]:
         "next_tests": [_next_test(t) for t in diagnosis.plan.offers],
         "plan": _plan(diagnosis.plan),
         "questions": [{"id": q.id, "words": q.words, "why": q.why, "answer": q.answer} for q in diagnosis.questions],
+        "changed_over": [_looked(looked) for looked in diagnosis.changed_over],
+        "repairs": [_proof(proof) for proof in diagnosis.repairs],
+    }
+
+
+def _looked(looked: Looked) -> dict[str, Any]:
+    return {
+        "phase": looked.phase.number,
+        "part": looked.phase.part,
+        "suspect": looked.suspect,
+        "other": looked.other,
+        "went": looked.went.value,
+        "chance": round(looked.chance, 4),
+        "tests": list(looked.tests),
+        "words": looked.words,
+    }
+
+
+def _proof(proof: Proof) -> dict[str, Any]:
+    return {
+        "phase": proof.phase.number,
+        "status": proof.status.value,
+        "wanted": list(proof.wanted),
+        "missing": list(proof.missing),
+        "words": proof.words,
+        "compared": [
+            {
+                "test": k.test,
+                "before": k.pair.before.resource,
+                "after": k.pair.after.resource,
+                "why_not": k.pair.why_not,
+                "changes": [{"cylinder": c, "change": how.value} for c, how in sorted(k.changes.items())],
+            }
+            for k in proof.compared
+        ],
     }
 
 

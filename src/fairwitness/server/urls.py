@@ -15,7 +15,7 @@ from fairwitness.server.bench import api as bench
 from fairwitness.server.captures import api as captures
 from fairwitness.server.captures import views
 from fairwitness.server.cases import api as cases
-from fairwitness.server.cases import engine_api
+from fairwitness.server.cases import engine_api, life_api
 from fairwitness.server.cases.vocabulary import VocabularyView
 from fairwitness.server.imports import api as imports
 from fairwitness.server.keeping import api as keeping
@@ -57,7 +57,13 @@ urlpatterns = [
     path("api/cases/<int:case_id>/approach/", cases.ApproachView.as_view()),
     path("api/cases/<int:case_id>/access/", cases.AccessView.as_view()),
     path("api/cases/<int:case_id>/imagine/", cases.ImagineView.as_view()),
-    path("api/cases/<int:case_id>/close/", cases.CloseView.as_view()),
+    path("api/cases/<int:case_id>/close/", life_api.CloseView.as_view()),
+    path("api/cases/<int:case_id>/reopen/", life_api.ReopenView.as_view()),
+    path("api/cases/<int:case_id>/work/", life_api.WorkView.as_view()),
+    path("api/cases/<int:case_id>/outcome/", life_api.OutcomeView.as_view()),
+    path("api/cases/<int:case_id>/follow-ups/", life_api.FollowUpsView.as_view()),
+    path("api/follow-ups/", life_api.DueView.as_view()),
+    path("api/follow-ups/<int:follow_up_id>/", life_api.FollowUpView.as_view()),
     path("api/cases/<int:case_id>/observations/", cases.ObservationsView.as_view()),
     path("api/cases/<int:case_id>/forms/", cases.FormsView.as_view()),
     path("api/cases/<int:case_id>/forms/<slug:test>/", cases.FormView.as_view()),

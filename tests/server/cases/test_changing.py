@@ -16,8 +16,9 @@ from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.captures import services as capturing
 from fairwitness.server.captures.services import keep_capture, withdraw_capture
 from fairwitness.server.cases.evidence import concluded
+from fairwitness.server.cases.life import close_case
 from fairwitness.server.cases.models import CaseStatus, FuelState, StoredCase
-from fairwitness.server.cases.services import add_observation, close_case, set_fuel_state, withdraw_observation
+from fairwitness.server.cases.services import add_observation, set_fuel_state, withdraw_observation
 from tests.conftest import cranking
 from tests.server.cases.test_services import SPEEDS
 

@@ -11,7 +11,7 @@ from fairwitness.core.errors import ObservationError
 from fairwitness.core.model.circumstances import Circumstances
 from fairwitness.core.model.engine import even_engine
 from fairwitness.server.captures.services import export_case
-from fairwitness.server.cases import services
+from fairwitness.server.cases import life, services
 from fairwitness.server.cases.services import Intake
 
 ENGINE = {
@@ -90,7 +90,7 @@ def test_it_does_it_now_ranks_what_disturbs_nothing_first_and_is_in_the_journal(
 
 def test_a_closed_case_happens_no_more(technician, reader, wet_case):
     services.set_happening(wet_case, happening=True, by=technician, at=timezone.now())
-    services.close_case(wet_case, by=technician, at=timezone.now())
+    life.close_case(wet_case, by=technician, at=timezone.now())
     wet_case.refresh_from_db()
     assert not wet_case.happening
     with pytest.raises(ObservationError, match="closed"):

@@ -3,7 +3,7 @@ from django.core.exceptions import PermissionDenied
 from django.utils import timezone
 
 from fairwitness.core.errors import ObservationError
-from fairwitness.server.cases import services
+from fairwitness.server.cases import life, services
 from fairwitness.server.cases.models import FuelState, StoredObservation
 
 SPEEDS = {"cylinder_rpm": {"1": 214, "2": 212, "3": 248, "4": 213}, "seconds": 10}
@@ -25,9 +25,9 @@ def test_fuel_stays_disabled_until_said_otherwise(case, technician):
         services.set_fuel_state(case, state=FuelState.DISABLED, how=" ", by=technician, at=now)
     services.set_fuel_state(case, state=FuelState.DISABLED, how="fuse 14", by=technician, at=now)
     with pytest.raises(ObservationError, match="still disabled"):
-        services.close_case(case, by=technician, at=now)
+        life.close_case(case, by=technician, at=now)
     services.set_fuel_state(case, state=FuelState.ENABLED, how="", by=technician, at=now)
-    services.close_case(case, by=technician, at=now)
+    life.close_case(case, by=technician, at=now)
     case.refresh_from_db()
     assert (case.status, case.fuel_note) == ("closed", "")
     assert verbs(case) == ["case opened", "fuel disabled", "fuel enabled", "case closed"]
@@ -69,7 +69,7 @@ def test_who_looked_before_somebody_else_withdrew_it_is_told(case, technician, l
 @pytest.mark.parametrize(
     "change",
     [
-        lambda case, by, now: services.close_case(case, by=by, at=now),
+        lambda case, by, now: life.close_case(case, by=by, at=now),
         lambda case, by, now: services.set_fuel_state(case, state=FuelState.DISABLED, how="fuse 14", by=by, at=now),
         lambda case, by, now: services.set_approach(case, changes={"order": "codes_first"}, by=by, at=now),
         lambda case, by, now: services.add_observation(case, test="note", data={}, by=by, at=now),
@@ -77,7 +77,7 @@ def test_who_looked_before_somebody_else_withdrew_it_is_told(case, technician, l
 )
 def test_a_closed_case_takes_nothing_more(case, technician, change):
     now = timezone.now()
-    services.close_case(case, by=technician, at=now)
+    life.close_case(case, by=technician, at=now)
     before = verbs(case)
     with pytest.raises(ObservationError, match="closed"):
         change(case, technician, now)
@@ -106,12 +106,12 @@ def test_a_flooded_engine_is_not_closed_before_every_question_is_answered(case, 
     for question in ("plugs_out", "no_sparks", "hydraulic_lock", "oil_dilution", "flood_cleared"):
         case.refresh_from_db()
         with pytest.raises(ObservationError, match="flooding") as refusal:
-            services.close_case(case, by=technician, at=now)
+            life.close_case(case, by=technician, at=now)
         assert refusal.value.where == "questions"
         answer = {"question": question, "note": "seen to"}
         services.add_observation(case, test="note", data=answer, by=technician, at=now)
     case.refresh_from_db()
-    assert services.close_case(case, by=technician, at=now).status == "closed"
+    assert life.close_case(case, by=technician, at=now).status == "closed"
 
 
 def test_withdrawing_an_answer_opens_its_question_again(case, technician):

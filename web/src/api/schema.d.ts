@@ -620,6 +620,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{case_id}/follow-ups/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Set something to be done, with a date. */
+        post: operations["follow_up_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{case_id}/forms/": {
         parameters: {
             query?: never;
@@ -740,6 +757,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{case_id}/outcome/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep what was found beside what is said now. */
+        post: operations["outcome_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{case_id}/package/": {
         parameters: {
             query?: never;
@@ -751,6 +785,40 @@ export interface paths {
         get: operations["package_export"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/reopen/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Open it again, with the reason. */
+        post: operations["case_reopen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/work/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Record a change-over, putting back, or a repair. */
+        post: operations["work_add"];
         delete?: never;
         options?: never;
         head?: never;
@@ -819,6 +887,40 @@ export interface paths {
         put?: never;
         /** @description Make the first lead, by the code printed where the program was started. */
         post: operations["first_lead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/follow-ups/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Follow-ups whose day has come, the oldest first. */
+        get: operations["due_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/follow-ups/{follow_up_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say that it is done. */
+        post: operations["follow_up_done"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1314,6 +1416,7 @@ export interface components {
             columns: components["schemas"]["Column"][];
             rows: components["schemas"]["Row"][];
             waiting: components["schemas"]["Waiting"][];
+            life: components["schemas"]["Life"];
             verdict: components["schemas"]["Verdict"];
             causes: components["schemas"]["Causes"];
             findings: components["schemas"]["Finding"][];
@@ -1349,7 +1452,7 @@ export interface components {
             error: number;
         };
         CameThrough: {
-            kind: components["schemas"]["KindEnum"];
+            kind: components["schemas"]["CameThroughKindEnum"];
             unit: components["schemas"]["UnitEnum"];
             /**
              * Format: double
@@ -1363,8 +1466,17 @@ export interface components {
             zero_v: number;
             reference?: (components["schemas"]["ReferenceEnum"] | components["schemas"]["NullEnum"]) | null;
         };
+        /**
+         * @description * `clamp` - clamp
+         *     * `attenuator` - attenuator
+         *     * `pick_up` - pick_up
+         *     * `transducer` - transducer
+         *     * `hose_sensor` - hose_sensor
+         * @enum {string}
+         */
+        CameThroughKindEnum: "clamp" | "attenuator" | "pick_up" | "transducer" | "hose_sensor";
         CameThroughRequest: {
-            kind: components["schemas"]["KindEnum"];
+            kind: components["schemas"]["CameThroughKindEnum"];
             unit: components["schemas"]["UnitEnum"];
             /**
              * Format: double
@@ -1457,6 +1569,19 @@ export interface components {
             pages: number;
             cases: components["schemas"]["CaseLine"][];
         };
+        /** @description What was found, beside what was said. */
+        CaseOutcome: {
+            found: string;
+            cylinders: number[];
+            seen_by: string;
+            agreed: boolean;
+            lesson: string;
+            said: string;
+            version: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         /**
          * @description * `ignition` - ignition
          *     * `fuel` - fuel
@@ -1491,6 +1616,22 @@ export interface components {
             word: string;
             statement: string;
         };
+        /** @description What became of one cylinder. */
+        Change: {
+            cylinder: number;
+            change: components["schemas"]["ChangeEnum"];
+            words: string;
+        };
+        /**
+         * @description * `gone` - gone
+         *     * `better` - better
+         *     * `unchanged` - unchanged
+         *     * `newly_off` - newly_off
+         *     * `even` - even
+         *     * `not_comparable` - not_comparable
+         * @enum {string}
+         */
+        ChangeEnum: "gone" | "better" | "unchanged" | "newly_off" | "even" | "not_comparable";
         Channel: {
             position: number;
             name: string;
@@ -1561,6 +1702,11 @@ export interface components {
             wet?: boolean;
             after_standing?: boolean;
         };
+        /** @description The end of a case. */
+        ClosingRequest: {
+            /** @default  */
+            codes_cleared: string;
+        };
         Code: {
             code: string;
             /** @default stored */
@@ -1619,6 +1765,13 @@ export interface components {
             known_good: boolean;
             same_label: boolean;
         };
+        /** @description One test before and after. */
+        Compared: {
+            test: string;
+            title: string;
+            why_not: string;
+            changes: components["schemas"]["Change"][];
+        };
         Condition: {
             words: string;
             met: boolean;
@@ -1665,6 +1818,15 @@ export interface components {
             cylinder: number;
             rpm_before: number;
             rpm_after: number;
+        };
+        /** @description A follow-up of any case that is due. */
+        Due: {
+            id: number;
+            case: number;
+            title: string;
+            words: string;
+            /** Format: date */
+            due: string;
         };
         Elsewhere: {
             version: string;
@@ -1854,6 +2016,29 @@ export interface components {
             name: string;
             password: string;
         };
+        /**
+         * @description * `new` - new
+         *     * `used` - used
+         *     * `other_make` - other_make
+         *     * `reworked` - reworked
+         * @enum {string}
+         */
+        FittedEnum: "new" | "used" | "other_make" | "reworked";
+        /** @description Something to do later. */
+        FollowUpRequest: {
+            words: string;
+            /** Format: date */
+            due: string;
+        };
+        /** @description Something to do later, and whether it is due. */
+        FollowUpTold: {
+            id: number;
+            words: string;
+            /** Format: date */
+            due: string;
+            overdue: boolean;
+            done: boolean;
+        };
         /** @description How one test is written down. */
         Form: {
             test: string;
@@ -1898,6 +2083,16 @@ export interface components {
             optional: boolean;
             alone: boolean;
             tick: boolean;
+        };
+        /** @description What was really found. */
+        FoundRequest: {
+            found: string;
+            seen_by: string;
+            /** @default  */
+            fault: string;
+            cylinders?: number[];
+            /** @default  */
+            lesson: string;
         };
         FuelRequest: {
             state: components["schemas"]["FuelStateEnum"];
@@ -2031,15 +2226,6 @@ export interface components {
             id: number;
             case: number;
         };
-        /**
-         * @description * `clamp` - clamp
-         *     * `attenuator` - attenuator
-         *     * `pick_up` - pick_up
-         *     * `transducer` - transducer
-         *     * `hose_sensor` - hose_sensor
-         * @enum {string}
-         */
-        KindEnum: "clamp" | "attenuator" | "pick_up" | "transducer" | "hose_sensor";
         Known: {
             version: string;
             vehicles: number;
@@ -2069,6 +2255,28 @@ export interface components {
             /** @description The trace would stand at a usual level */
             fits: boolean;
         };
+        /** @description The life of a case. */
+        Life: {
+            stage: components["schemas"]["LifeStageEnum"];
+            stage_words: string;
+            phase: number;
+            phases: components["schemas"]["Phase"][];
+            changed_over: components["schemas"]["Looked"][];
+            repairs: components["schemas"]["Proof"][];
+            misplaced: components["schemas"]["Misplaced"][];
+            left_to_do: string[];
+            outcomes: components["schemas"]["CaseOutcome"][];
+            follow_ups: components["schemas"]["FollowUpTold"][];
+        };
+        /**
+         * @description * `measuring` - measuring
+         *     * `diagnosed` - diagnosed
+         *     * `approved` - approved
+         *     * `repaired` - repaired
+         *     * `proven` - proven
+         * @enum {string}
+         */
+        LifeStageEnum: "measuring" | "diagnosed" | "approved" | "repaired" | "proven";
         LinkRequest: {
             secret: string;
         };
@@ -2090,6 +2298,12 @@ export interface components {
         LoginRequest: {
             username: string;
             password: string;
+        };
+        /** @description What looking again with parts changed over showed. */
+        Looked: {
+            phase: number;
+            went: components["schemas"]["WentEnum"];
+            words: string;
         };
         Loss: {
             /** Format: double */
@@ -2120,6 +2334,11 @@ export interface components {
             /** Format: double */
             chance: number;
             then: string;
+        };
+        /** @description Parts that do not sit where they belong. */
+        Misplaced: {
+            part: string;
+            places: components["schemas"]["PartPlace"][];
         };
         Named: {
             username: string;
@@ -2198,6 +2417,32 @@ export interface components {
             old: string;
             new: string;
         };
+        /**
+         * @description * `coil` - coil
+         *     * `plug` - plug
+         *     * `lead` - lead
+         *     * `injector` - injector
+         *     * `wiring` - wiring
+         *     * `fuse` - fuse
+         *     * `relay` - relay
+         *     * `fuel_pump` - fuel_pump
+         *     * `fuel_filter` - fuel_filter
+         *     * `valve_gear` - valve_gear
+         *     * `valves` - valves
+         *     * `head_gasket` - head_gasket
+         *     * `rings` - rings
+         *     * `timing_drive` - timing_drive
+         *     * `intake_gasket` - intake_gasket
+         *     * `control_unit` - control_unit
+         *     * `other` - other
+         * @enum {string}
+         */
+        PartEnum: "coil" | "plug" | "lead" | "injector" | "wiring" | "fuse" | "relay" | "fuel_pump" | "fuel_filter" | "valve_gear" | "valves" | "head_gasket" | "rings" | "timing_drive" | "intake_gasket" | "control_unit" | "other";
+        /** @description Whose part sits at a cylinder. */
+        PartPlace: {
+            cylinder: number;
+            of: number;
+        };
         Person: {
             id: number;
             username: string;
@@ -2223,6 +2468,16 @@ export interface components {
             person: components["schemas"]["Person"];
             link: string;
         };
+        /** @description One state of the vehicle. */
+        Phase: {
+            number: number;
+            kind: components["schemas"]["PhaseKindEnum"];
+            words: string;
+            note: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         /**
          * @description * `baseline` - baseline
          *     * `cut` - cut
@@ -2230,6 +2485,14 @@ export interface components {
          * @enum {string}
          */
         PhaseEnum: "baseline" | "cut" | "done";
+        /**
+         * @description * `as_arrived` - as_arrived
+         *     * `changed_over` - changed_over
+         *     * `put_back` - put_back
+         *     * `after_repair` - after_repair
+         * @enum {string}
+         */
+        PhaseKindEnum: "as_arrived" | "changed_over" | "put_back" | "after_repair";
         Place: {
             cylinder: number;
             /** Format: double */
@@ -2275,6 +2538,14 @@ export interface components {
             measured_peak_bar: number;
             marks: components["schemas"]["Mark"][];
         };
+        /** @description What the tests after a repair say of it. */
+        Proof: {
+            phase: number;
+            status: components["schemas"]["ProofStatusEnum"];
+            words: string;
+            missing: string[];
+            compared: components["schemas"]["Compared"][];
+        };
         /**
          * @description * `either` - either
          *     * `swap_to_prove` - swap_to_prove
@@ -2282,6 +2553,16 @@ export interface components {
          * @enum {string}
          */
         ProofEnum: "either" | "swap_to_prove" | "measure_in_place";
+        /**
+         * @description * `open` - open
+         *     * `proven` - proven
+         *     * `not_cured` - not_cured
+         *     * `better` - better
+         *     * `wet_plug` - wet_plug
+         *     * `somebody_else` - somebody_else
+         * @enum {string}
+         */
+        ProofStatusEnum: "open" | "proven" | "not_cured" | "better" | "wet_plug" | "somebody_else";
         Question: {
             id: string;
             words: string;
@@ -2320,6 +2601,10 @@ export interface components {
          * @enum {string}
          */
         ReferenceEnum: "gauge" | "absolute";
+        /** @description Why a closed case is taken up again. */
+        ReopenRequest: {
+            reason: string;
+        };
         Repair: {
             words: string;
             why: string;
@@ -2337,6 +2622,8 @@ export interface components {
         };
         Row: {
             id: string;
+            /** @description State of the vehicle it was taken in; 0 as it arrived. */
+            phase: number;
             test: string;
             title: string;
             about: string[];
@@ -2629,8 +2916,33 @@ export interface components {
             minutes: number;
             tools: string;
         };
+        /**
+         * @description * `moved` - moved
+         *     * `stayed` - stayed
+         *     * `gone` - gone
+         *     * `open` - open
+         * @enum {string}
+         */
+        WentEnum: "moved" | "stayed" | "gone" | "open";
         WithdrawRequest: {
             reason: string;
+        };
+        /**
+         * @description * `changed_over` - changed_over
+         *     * `put_back` - put_back
+         *     * `after_repair` - after_repair
+         * @enum {string}
+         */
+        WorkKindEnum: "changed_over" | "put_back" | "after_repair";
+        /** @description Something done to the vehicle: parts changed over, put back, or a repair. */
+        WorkRequest: {
+            kind: components["schemas"]["WorkKindEnum"];
+            /** @default  */
+            part: components["schemas"]["PartEnum"] | components["schemas"]["BlankEnum"];
+            cylinders?: number[];
+            fitted?: (components["schemas"]["FittedEnum"] | components["schemas"]["NullEnum"]) | null;
+            /** @default  */
+            words: string;
         };
         /**
          * @description * `known` - known
@@ -4006,9 +4318,48 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ClosingRequest"];
+            };
+        };
         responses: {
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    follow_up_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowUpRequest"];
+            };
+        };
+        responses: {
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4301,6 +4652,41 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    outcome_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FoundRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     package_export: {
         parameters: {
             query?: never;
@@ -4318,6 +4704,76 @@ export interface operations {
                 };
                 content: {
                     "application/zip": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    case_reopen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReopenRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    work_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -4448,6 +4904,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    due_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Due"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    follow_up_done: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                follow_up_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
                 };
             };
             400: components["responses"]["Refused400"];

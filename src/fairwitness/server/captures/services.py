@@ -33,6 +33,7 @@ from fairwitness.server.captures.writing import Told, WrittenAhead, attach, forg
 from fairwitness.server.cases.changing import changing, note, refuse_closed, touch
 from fairwitness.server.cases.evidence import core_case, refresh_diagnosis
 from fairwitness.server.cases.journal import digest_of, exported
+from fairwitness.server.cases.life import restore_phases
 from fairwitness.server.cases.models import JournalEntry, StoredCase, StoredObservation
 from fairwitness.server.cases.services import Intake, open_case, withdraw
 
@@ -103,6 +104,8 @@ def keep_capture(
     refuse_closed(case)
     _refuse_twin(case, capture)
     known = core_case(case, known=reference_data(case.engine))
+    set_up = replace(capture.set_up, phase=StoredCase.objects.values_list("phase", flat=True).get(pk=case.pk))
+    capture = replace(capture, set_up=set_up)
     prepared = _prepared(replace(capture, name=_free_name(case, capture.name)), known, keeping)
 
     def put_in_place() -> StoredCapture:
@@ -274,6 +277,7 @@ def _import_prepared(
 ) -> StoredCase:
     with transaction.atomic():
         stored = open_case(intake, by=by, at=at)
+        restore_phases(stored, case.phases, by=by, at=at)
         about = digest_of([dict(o.data) for o in case.observations])
         note(stored, "package imported", file_name, by=by, at=at, about=about)
         StoredObservation.objects.bulk_create(

@@ -15,6 +15,7 @@ from fairwitness.server.accounts.permissions import ALLOWED
 from fairwitness.server.cases.board import board
 from fairwitness.server.cases.changing import diagnosis_of
 from fairwitness.server.cases.evidence import access_of
+from fairwitness.server.cases.life_answers import life_of
 from fairwitness.server.cases.models import StoredCase
 
 AT_BENCH = {test.value for test in CARDS}
@@ -46,6 +47,7 @@ def whole_board(case: StoredCase, reader: User) -> dict[str, Any]:
     return {
         "case": _whole(case, reader),
         **board(case),
+        "life": life_of(case),
         "verdict": document["verdict"],
         "causes": document["causes"],
         "findings": document["findings"],

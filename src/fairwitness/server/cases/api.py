@@ -180,18 +180,6 @@ class ImagineView(APIView):
                          "plan": document["plan"]})  # fmt: skip
 
 
-class CloseView(APIView):
-    """The end of a case."""
-
-    needs = {"POST": "close_case"}
-
-    @extend_schema(operation_id="case_close", request=None, responses=schemas.BoardSerializer)
-    def post(self, request: Request, case_id: int) -> Response:
-        """Close a case."""
-        case = services.close_case(_case(case_id), by=person(request), at=timezone.now())
-        return Response(whole_board(case, person(request)))
-
-
 class ObservationsView(APIView):
     """Hand-entered evidence."""
 

@@ -13,6 +13,7 @@ from fairwitness.core.messages.message import Message, verbatim
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import CYCLE_DEG, Engine
 from fairwitness.core.model.measurement import Finding, Measured, State
+from fairwitness.core.model.phase import phase_number
 from fairwitness.core.procedures.registry import measure_observation, swept
 from fairwitness.core.procedures.spec import Offer
 from fairwitness.core.procedures.specs import OFFERS, SPECS
@@ -79,12 +80,16 @@ def board(case: StoredCase) -> dict[str, Any]:
             in_force += 1
         if measured is not None:
             spoken.append(_Spoken(measured, kept))
-    in_use = [s for s in spoken if s.kept.withdrawn_at is None]
-    for s, judged in zip(in_use, swept([s.measured for s in in_use], engine), strict=True):
-        s.measured = judged
+    for phase in {_phase(s.kept) for s in spoken}:
+        in_use = [s for s in spoken if s.kept.withdrawn_at is None and _phase(s.kept) == phase]
+        for s, judged in zip(in_use, swept([s.measured for s in in_use], engine), strict=True):
+            s.measured = judged
     doubts = {d["source"]: d["chance"] for d in case.diagnosis.get("doubted", [])}
     rows += [_row(own, engine, doubts) for own in _rows(spoken)]
-    rows.sort(key=lambda row: (row["withdrawn"], not row["usable"]))
+    first: dict[str, int] = {}
+    for row in rows:
+        first.setdefault(row["test"], len(first))
+    rows.sort(key=lambda row: (row["withdrawn"], not row["usable"], first[row["test"]], row["phase"]))
     taken = {row["test"] for row in rows if row["usable"] and not row["withdrawn"]}
     return {
         "columns": columns(engine),
@@ -105,6 +110,11 @@ class _Spoken:
     kept: StoredCapture | StoredObservation
 
 
+def _phase(kept: StoredCapture | StoredObservation) -> int:
+    """State of the vehicle a piece of evidence was taken in."""
+    return phase_number((kept.set_up if isinstance(kept, StoredCapture) else kept.data).get("phase"))
+
+
 def _rows(spoken: list[_Spoken]) -> list[list[_Spoken]]:
     """Readings of one kind written down together are one row; all else stands alone."""
     rows: dict[object, list[_Spoken]] = {}
@@ -112,7 +122,7 @@ def _rows(spoken: list[_Spoken]) -> list[list[_Spoken]]:
         kept, measured = s.kept, s.measured
         together: object = (id(s),)
         if isinstance(kept, StoredObservation) and measured.usable and "group" in measured.facts:
-            when = (kept.kept_at, kept.kept_by_id, kept.withdrawn_at)
+            when = (_phase(kept), kept.kept_at, kept.kept_by_id, kept.withdrawn_at)
             together = (measured.test, measured.facts["group"], *when)
         rows.setdefault(together, []).append(s)
     return list(rows.values())
@@ -163,6 +173,7 @@ def _row(spoken: list[_Spoken], engine: Engine, doubts: Mapping[str, float]) -> 
     doubt = max((doubts.get(source, 0.0) for s in spoken for source in s.measured.sources), default=0.0)
     return {
         "id": f"{'capture' if capture else 'observation'}-{kept.pk}-{measured.test}",
+        "phase": _phase(kept),
         "test": measured.test,
         "title": SPECS[measured.test].title,
         "about": about,
@@ -189,6 +200,7 @@ def _unread_row(engine: Engine, capture: StoredCapture) -> dict[str, Any]:
     reason = verbatim(capture.changed or capture.unreadable) or NO_TEST
     return {
         "id": f"capture-{capture.pk}",
+        "phase": _phase(capture),
         "test": test,
         "title": SPECS[test].title if test in SPECS else verbatim(test.replace("_", " ").capitalize()),
         "about": [capture.name],

@@ -17,6 +17,7 @@ from fairwitness.core.model.case import Case, Observation, TroubleCode
 from fairwitness.core.model.circumstances import read_circumstances
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured
+from fairwitness.core.model.phase import PartState, Phase, PhaseKind
 from fairwitness.core.model.symptom import Symptom
 from fairwitness.core.procedures.registry import measure_observation, unreadable
 from fairwitness.core.procedures.specs import OFFERS
@@ -30,7 +31,7 @@ from fairwitness.server.captures.known_good import reference_data
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.cases.models import EngineAccess, FuelState, StoredCase
 
-DIAGNOSIS_FORMAT = 2
+DIAGNOSIS_FORMAT = 3
 """How a kept diagnosis is laid out. It is derived, so one that is laid out otherwise is made again, not translated."""
 
 
@@ -95,7 +96,23 @@ def core_case(stored: StoredCase, *, known: Mapping[str, Any] | None = None) -> 
         observations=tuple(
             Observation(test=o.test, data=o.data) for o in stored.observations.filter(withdrawn_at__isnull=True)
         ),
+        phases=phases_of(stored),
         extra=stored.extra,
+    )
+
+
+def phases_of(stored: StoredCase) -> tuple[Phase, ...]:
+    """The states the vehicle of a case was brought into, in their order."""
+    return tuple(
+        Phase(
+            number=p.number,
+            kind=PhaseKind(p.kind),
+            part=p.part,
+            cylinders=tuple(p.cylinders),
+            fitted=PartState(p.fitted) if p.fitted else None,
+            words=p.words,
+        )
+        for p in stored.phases.all()
     )
 
 

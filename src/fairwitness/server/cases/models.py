@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
+from fairwitness.core.model.phase import PartState, PhaseKind
 from fairwitness.core.model.symptom import Symptom
 
 
@@ -60,6 +61,10 @@ class StoredCase(models.Model):
     cylinders = models.JSONField(default=list)
     waits_for = models.CharField(max_length=200, blank=True)
     """Id of the test on offer."""
+    phase = models.PositiveIntegerField(default=0)
+    """Number of the state the vehicle is in: new evidence belongs to it. 0 as it arrived."""
+    closed_as = models.CharField(max_length=16, blank=True)
+    """How far it was when it was closed."""
 
     class Meta:
         ordering = ["-touched_at", "-id"]
@@ -96,6 +101,72 @@ class StoredObservation(KeptEvidence):
 
     def __str__(self) -> str:
         return f"{self.test} in {self.case_id}"
+
+
+class StoredPhase(models.Model):
+    """A state of the vehicle after the one it arrived in: a change-over, everything put back, or a repair."""
+
+    case = models.ForeignKey(StoredCase, on_delete=models.CASCADE, related_name="phases")
+    number = models.PositiveIntegerField()
+    kind = models.CharField(max_length=16, choices=[(k.value, k.value) for k in PhaseKind])
+    part = models.CharField(max_length=32, blank=True)
+    cylinders = models.JSONField(default=list)
+    fitted = models.CharField(max_length=16, blank=True, choices=[(f.value, f.value) for f in PartState])
+    words = models.CharField(max_length=300, blank=True)
+    begun_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    begun_at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["case", "number"], name="one_phase_per_number")]
+
+    def __str__(self) -> str:
+        return f"{self.kind} {self.part} in {self.case_id}"
+
+
+class StoredOutcome(models.Model):
+    """What was really found. Never edited; what the program said at that moment is kept beside it."""
+
+    case = models.ForeignKey(StoredCase, on_delete=models.CASCADE, related_name="outcomes")
+    fault = models.CharField(max_length=64, blank=True)
+    """Of the catalogue; empty where none of it was found."""
+    found = models.CharField(max_length=300)
+    cylinders = models.JSONField(default=list)
+    seen_by = models.CharField(max_length=200)
+    """By which sight or measurement."""
+    said = models.JSONField(default=dict)
+    """Headline, status, cylinders, cause, faults and chances of then, and the version that said it."""
+    agreed = models.BooleanField()
+    lesson = models.CharField(max_length=500, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return f"{self.found} in {self.case_id}"
+
+
+class FollowUp(models.Model):
+    """Something to do later, with a date; it comes back as due until somebody says it is done."""
+
+    case = models.ForeignKey(StoredCase, on_delete=models.CASCADE, related_name="follow_ups")
+    words = models.CharField(max_length=200)
+    due = models.DateField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+    done_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+", null=True, blank=True
+    )
+    done_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["due", "id"]
+        indexes = [models.Index(fields=["done_at", "due"], name="follow_ups_due")]
+
+    def __str__(self) -> str:
+        return f"{self.words}, {self.due}"
 
 
 class EngineAccess(models.Model):

@@ -13,6 +13,7 @@ from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.planning.approach import ByHand, Proof, Repair, ScanData, School
 from fairwitness.core.reason.verdict import Status
 from fairwitness.server.cases.circumstance_schemas import CircumstancesSerializer
+from fairwitness.server.cases.life_schemas import LifeSerializer
 from fairwitness.server.cases.models import FuelState
 
 
@@ -197,6 +198,7 @@ class ReasonSerializer(serializers.Serializer):
 
 class RowSerializer(serializers.Serializer):
     id = serializers.CharField()
+    phase = serializers.IntegerField(help_text="State of the vehicle it was taken in; 0 as it arrived.")
     test = serializers.CharField()
     title = serializers.CharField()
     about = serializers.ListField(child=serializers.CharField())
@@ -353,6 +355,7 @@ class BoardSerializer(serializers.Serializer):
     columns = ColumnSerializer(many=True)
     rows = RowSerializer(many=True)
     waiting = WaitingSerializer(many=True)
+    life = LifeSerializer()
     verdict = VerdictSerializer()
     causes = CausesSerializer()
     findings = FindingSerializer(many=True)

@@ -10,7 +10,7 @@ from typing import Any
 from django.db import transaction
 
 from fairwitness.core.errors import ObservationError
-from fairwitness.core.messages.rendering import render, spoken
+from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.case import TroubleCode
 from fairwitness.core.model.circumstances import UNKNOWN, Circumstances, circumstances_block
 from fairwitness.core.model.engine import Engine
@@ -25,11 +25,10 @@ from fairwitness.formats.diagnosis_document import diagnosis_data
 from fairwitness.formats.engine_block import engine_block, read_engine
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require, require_withdraw
-from fairwitness.server.cases.changing import changing, diagnosis_of, note, refuse_closed, touch
+from fairwitness.server.cases.changing import changing, note, refuse_closed, touch
 from fairwitness.server.cases.evidence import concluded, refresh_diagnosis
 from fairwitness.server.cases.journal import digest_of
 from fairwitness.server.cases.models import (
-    CaseStatus,
     EngineAccess,
     FuelState,
     KeptEvidence,
@@ -213,38 +212,6 @@ def imagine(case: StoredCase, *, outcomes: Sequence[Imagined], by: User) -> dict
     return diagnosis_data(concluded(case, more))
 
 
-def close_case(case: StoredCase, *, by: User, at: datetime) -> StoredCase:
-    """Close a case.
-
-    Raises
-    ------
-    PermissionDenied
-    ObservationError
-        Fuel is still disabled, a question of safety is not answered, or it was closed before.
-    """
-    require(by, "close_case")
-    with changing(case, conclude=False) as held:
-        refuse_closed(held)
-        held.happening = False
-        if held.fuel_state == FuelState.DISABLED:
-            raise ObservationError(
-                "Fuel is still disabled.", where="fuel", remedy="Re-enable it and record that, then close the case."
-            )
-        asked = diagnosis_of(held)["questions"]
-        still_open = [spoken(q["words"]) for q in asked if not q["answer"]]
-        if still_open:
-            raise ObservationError(
-                f"{len(still_open)} questions about flooding are not answered: {still_open[0]}",
-                where="questions",
-                remedy="Answer them on the board, then close the case.",
-            )
-        held.status = CaseStatus.CLOSED
-        held.touched_at = at
-        held.save(update_fields=["status", "touched_at", "happening"])
-        note(held, "case closed", by=by, at=at)
-    return case
-
-
 def add_observations(
     case: StoredCase, *, test: str, readings: Sequence[dict[str, Any]], by: User, at: datetime
 ) -> list[StoredObservation]:
@@ -265,7 +232,7 @@ def add_observations(
     with changing(case) as held:
         refuse_closed(held)
         kept = [
-            StoredObservation.objects.create(case=held, test=test, data={**data, "test": test}, kept_by=by, kept_at=at)
+            StoredObservation.objects.create(case=held, test=test, data=_data(held, test, data), kept_by=by, kept_at=at)
             for data in readings
         ]
         touch(held, at)
@@ -273,6 +240,12 @@ def add_observations(
         about = digest_of([o.data for o in kept])
         note(held, "observation kept", f"{test.replace('_', ' ')}{several}", by=by, at=at, about=about)
     return kept
+
+
+def _data(case: StoredCase, test: str, data: Mapping[str, Any]) -> dict[str, Any]:
+    """What is kept of a reading: its fields, its test, and the state of the vehicle it was taken in."""
+    state = {} if "phase" in data or not case.phase else {"phase": case.phase}
+    return {**data, "test": test, **state}
 
 
 def add_observation(case: StoredCase, *, test: str, data: dict[str, Any], by: User, at: datetime) -> StoredObservation:

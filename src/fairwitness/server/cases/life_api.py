@@ -1,0 +1,133 @@
+"""The life of a case over HTTP: parse, one service call, answer."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from fairwitness.core.model.phase import PartState, PhaseKind
+from fairwitness.server.accounts.permissions import person
+from fairwitness.server.cases import life, life_schemas
+from fairwitness.server.cases.answers import whole_board
+from fairwitness.server.cases.models import FollowUp, StoredCase
+from fairwitness.server.cases.schemas import BoardSerializer
+from fairwitness.server.parsing import validated
+
+DUE_MOST = 50
+
+
+class WorkView(APIView):
+    """What was done to the vehicle."""
+
+    needs = {"POST": "add_evidence"}
+
+    @extend_schema(operation_id="work_add", request=life_schemas.WorkSerializer, responses={201: BoardSerializer})
+    def post(self, request: Request, case_id: int) -> Response:
+        """Record a change-over, putting back, or a repair."""
+        given = validated(life_schemas.WorkSerializer, request.data)
+        work = life.Work(
+            kind=PhaseKind(given["kind"]),
+            part=given["part"],
+            cylinders=given["cylinders"],
+            fitted=PartState(given["fitted"]) if given["fitted"] else None,
+            words=given["words"],
+        )
+        case = _case(case_id)
+        life.begin_phase(case, work, by=person(request), at=timezone.now())
+        return Response(whole_board(case, person(request)), status=201)
+
+
+class OutcomeView(APIView):
+    """What was really found."""
+
+    needs = {"POST": "close_case"}
+
+    @extend_schema(operation_id="outcome_add", request=life_schemas.FoundSerializer, responses={201: BoardSerializer})
+    def post(self, request: Request, case_id: int) -> Response:
+        """Keep what was found beside what is said now."""
+        given = validated(life_schemas.FoundSerializer, request.data)
+        case = _case(case_id)
+        life.record_outcome(case, life.Found(**given), by=person(request), at=timezone.now())
+        return Response(whole_board(case, person(request)), status=201)
+
+
+class CloseView(APIView):
+    """The end of a case."""
+
+    needs = {"POST": "close_case"}
+
+    @extend_schema(operation_id="case_close", request=life_schemas.ClosingSerializer, responses=BoardSerializer)
+    def post(self, request: Request, case_id: int) -> Response:
+        """Close a case."""
+        given = validated(life_schemas.ClosingSerializer, request.data)
+        case = _case(case_id)
+        life.close_case(case, codes_cleared=given["codes_cleared"], by=person(request), at=timezone.now())
+        return Response(whole_board(case, person(request)))
+
+
+class ReopenView(APIView):
+    """A closed case taken up again."""
+
+    needs = {"POST": "close_case"}
+
+    @extend_schema(operation_id="case_reopen", request=life_schemas.ReopenSerializer, responses=BoardSerializer)
+    def post(self, request: Request, case_id: int) -> Response:
+        """Open it again, with the reason."""
+        given = validated(life_schemas.ReopenSerializer, request.data)
+        case = _case(case_id)
+        life.reopen_case(case, reason=given["reason"], by=person(request), at=timezone.now())
+        return Response(whole_board(case, person(request)))
+
+
+class FollowUpsView(APIView):
+    """What is to be done later on one vehicle."""
+
+    needs = {"POST": "add_evidence"}
+
+    @extend_schema(
+        operation_id="follow_up_add", request=life_schemas.FollowUpSerializer, responses={201: BoardSerializer}
+    )
+    def post(self, request: Request, case_id: int) -> Response:
+        """Set something to be done, with a date."""
+        given = validated(life_schemas.FollowUpSerializer, request.data)
+        case = _case(case_id)
+        life.add_follow_up(case, given["words"], given["due"], by=person(request), at=timezone.now())
+        return Response(whole_board(case, person(request)), status=201)
+
+
+class FollowUpView(APIView):
+    """One of them."""
+
+    needs = {"POST": "add_evidence"}
+
+    @extend_schema(operation_id="follow_up_done", request=None, responses=BoardSerializer)
+    def post(self, request: Request, follow_up_id: int) -> Response:
+        """Say that it is done."""
+        follow_up = get_object_or_404(FollowUp.objects.select_related("case"), pk=follow_up_id)
+        life.finish_follow_up(follow_up, by=person(request), at=timezone.now())
+        return Response(whole_board(follow_up.case, person(request)))
+
+
+class DueView(APIView):
+    """What is due in the whole shop."""
+
+    @extend_schema(operation_id="due_list", responses=life_schemas.DueSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        """Follow-ups whose day has come, the oldest first."""
+        due = FollowUp.objects.filter(done_at=None, due__lte=date.today()).select_related("case")
+        return Response(
+            [
+                {"id": f.pk, "case": f.case_id, "title": f.case.title or f.case.name, "words": f.words, "due": f.due}
+                for f in due[:DUE_MOST]
+            ]
+        )
+
+
+def _case(case_id: int) -> StoredCase:
+    return get_object_or_404(StoredCase.objects.select_related("opened_by"), pk=case_id)

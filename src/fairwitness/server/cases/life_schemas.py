@@ -1,0 +1,162 @@
+"""What the life of a case looks like in requests and answers."""
+
+from __future__ import annotations
+
+from rest_framework import serializers
+
+from fairwitness.core.model.phase import PARTS, PartState, PhaseKind
+from fairwitness.core.reason.phases.change_over import Went
+from fairwitness.core.reason.phases.changes import Change
+from fairwitness.core.reason.phases.repair_proof import ProofStatus
+from fairwitness.server.cases.standing import CaseStage
+
+WORKS = [(k.value, k.value) for k in PhaseKind]
+PHASES = [("as_arrived", "as_arrived"), *WORKS]
+
+
+class WorkSerializer(serializers.Serializer):
+    """Something done to the vehicle: parts changed over, put back, or a repair."""
+
+    kind = serializers.ChoiceField(choices=WORKS)
+    part = serializers.ChoiceField(choices=[(p, p) for p in PARTS], allow_blank=True, default="")
+    cylinders = serializers.ListField(child=serializers.IntegerField(), max_length=16, default=list)
+    fitted = serializers.ChoiceField(choices=[(f.value, f.value) for f in PartState], allow_null=True, default=None)
+    words = serializers.CharField(max_length=300, allow_blank=True, default="")
+
+
+class FoundSerializer(serializers.Serializer):
+    """What was really found."""
+
+    found = serializers.CharField(max_length=300)
+    seen_by = serializers.CharField(max_length=200)
+    fault = serializers.CharField(max_length=64, allow_blank=True, default="")
+    cylinders = serializers.ListField(child=serializers.IntegerField(), max_length=16, default=list)
+    lesson = serializers.CharField(max_length=500, allow_blank=True, default="")
+
+
+class FollowUpSerializer(serializers.Serializer):
+    """Something to do later."""
+
+    words = serializers.CharField(max_length=200)
+    due = serializers.DateField()
+
+
+class ClosingSerializer(serializers.Serializer):
+    """The end of a case."""
+
+    codes_cleared = serializers.CharField(max_length=200, allow_blank=True, default="")
+
+
+class ReopenSerializer(serializers.Serializer):
+    """Why a closed case is taken up again."""
+
+    reason = serializers.CharField(max_length=300, allow_blank=True)
+
+
+class PhaseSerializer(serializers.Serializer):
+    """One state of the vehicle."""
+
+    number = serializers.IntegerField()
+    kind = serializers.ChoiceField(choices=PHASES)
+    words = serializers.CharField()
+    note = serializers.CharField()
+    by = serializers.CharField()
+    at = serializers.DateTimeField()
+
+
+class LookedSerializer(serializers.Serializer):
+    """What looking again with parts changed over showed."""
+
+    phase = serializers.IntegerField()
+    went = serializers.ChoiceField(choices=[(w.value, w.value) for w in Went])
+    words = serializers.CharField()
+
+
+class ChangeSerializer(serializers.Serializer):
+    """What became of one cylinder."""
+
+    cylinder = serializers.IntegerField()
+    change = serializers.ChoiceField(choices=[(c.value, c.value) for c in Change])
+    words = serializers.CharField()
+
+
+class ComparedSerializer(serializers.Serializer):
+    """One test before and after."""
+
+    test = serializers.CharField()
+    title = serializers.CharField()
+    why_not = serializers.CharField(allow_blank=True)
+    changes = ChangeSerializer(many=True)
+
+
+class ProofSerializer(serializers.Serializer):
+    """What the tests after a repair say of it."""
+
+    phase = serializers.IntegerField()
+    status = serializers.ChoiceField(choices=[(s.value, s.value) for s in ProofStatus])
+    words = serializers.CharField()
+    missing = serializers.ListField(child=serializers.CharField())
+    compared = ComparedSerializer(many=True)
+
+
+class PartPlaceSerializer(serializers.Serializer):
+    """Whose part sits at a cylinder."""
+
+    cylinder = serializers.IntegerField()
+    of = serializers.IntegerField()
+
+
+class MisplacedSerializer(serializers.Serializer):
+    """Parts that do not sit where they belong."""
+
+    part = serializers.CharField()
+    places = PartPlaceSerializer(many=True)
+
+
+class CaseOutcomeSerializer(serializers.Serializer):
+    """What was found, beside what was said."""
+
+    found = serializers.CharField()
+    cylinders = serializers.ListField(child=serializers.IntegerField())
+    seen_by = serializers.CharField()
+    agreed = serializers.BooleanField()
+    lesson = serializers.CharField()
+    said = serializers.CharField()
+    version = serializers.CharField()
+    by = serializers.CharField()
+    at = serializers.DateTimeField()
+
+
+class FollowUpToldSerializer(serializers.Serializer):
+    """Something to do later, and whether it is due."""
+
+    id = serializers.IntegerField()
+    words = serializers.CharField()
+    due = serializers.DateField()
+    overdue = serializers.BooleanField()
+    done = serializers.BooleanField()
+
+
+class LifeSerializer(serializers.Serializer):
+    """The life of a case."""
+
+    stage = serializers.ChoiceField(choices=[(s.value, s.value) for s in CaseStage])
+    stage_words = serializers.CharField()
+    phase = serializers.IntegerField()
+    phases = PhaseSerializer(many=True)
+    changed_over = LookedSerializer(many=True)
+    repairs = ProofSerializer(many=True)
+    misplaced = MisplacedSerializer(many=True)
+    left_to_do = serializers.ListField(child=serializers.CharField())
+    outcomes = CaseOutcomeSerializer(many=True)
+    follow_ups = FollowUpToldSerializer(many=True)
+
+
+class DueSerializer(serializers.Serializer):
+    """A follow-up of any case that is due."""
+
+    id = serializers.IntegerField()
+    case = serializers.IntegerField()
+    title = serializers.CharField()
+    words = serializers.CharField()
+    due = serializers.DateField()

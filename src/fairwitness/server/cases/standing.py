@@ -1,0 +1,56 @@
+"""How far a case is, from what is kept of it: nobody sets it by hand."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+from fairwitness.core.messages.catalogue import scope
+from fairwitness.core.reason.phases.repair_proof import ProofStatus
+from fairwitness.core.reason.verdict import Status
+from fairwitness.server.cases.changing import diagnosis_of
+from fairwitness.server.cases.models import CaseStatus, StoredCase
+
+_say = scope("standing")
+NAMED = (Status.SUPPORTED.value, Status.ESTABLISHED.value)
+AUTHORISATION = "authorisation"
+
+
+class CaseStage(StrEnum):
+    """How far a case is."""
+
+    MEASURING = "measuring"
+    DIAGNOSED = "diagnosed"
+    APPROVED = "approved"
+    REPAIRED = "repaired"
+    PROVEN = "proven"
+
+
+STAGE_WORDS = {
+    CaseStage.MEASURING: _say("measuring", "being measured"),
+    CaseStage.DIAGNOSED: _say("diagnosed", "diagnosed"),
+    CaseStage.APPROVED: _say("approved", "approved"),
+    CaseStage.REPAIRED: _say("repaired", "repaired, not proven"),
+    CaseStage.PROVEN: _say("proven", "proven"),
+}
+
+
+def stage_of(case: StoredCase) -> CaseStage:
+    """How far a case is; of a closed one how far it was.
+
+    Parameters
+    ----------
+    case : StoredCase
+
+    Returns
+    -------
+    CaseStage
+    """
+    if case.status == CaseStatus.CLOSED and case.closed_as in list(CaseStage):
+        return CaseStage(case.closed_as)
+    repairs = diagnosis_of(case).get("repairs", [])
+    if repairs:
+        proven = repairs[-1]["status"] == ProofStatus.PROVEN.value
+        return CaseStage.PROVEN if proven else CaseStage.REPAIRED
+    if case.observations.filter(test=AUTHORISATION, withdrawn_at__isnull=True).exists():
+        return CaseStage.APPROVED
+    return CaseStage.DIAGNOSED if case.verdict_status in NAMED else CaseStage.MEASURING
