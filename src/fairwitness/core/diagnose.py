@@ -196,11 +196,10 @@ def conclude(
     history = history_of(case, _numbered(measured), lambda own: raw_preferred(swept(own, engine)))
     measured, standing = _all_and_standing(history)
     usable = [m for m in standing if m.usable]
-    lines = [line for m in usable for line in m.lines]
     categorical = [s for m in usable for s in m.categorical]
     posterior = infer(
         hypotheses(case),
-        lines,
+        [line for m in usable for line in m.lines],
         engine,
         categorical,
         SourceTrust(weight=approach.trust(usable), misread=approach.misread(usable), odds_met=odds_met(case, usable)),
