@@ -2906,6 +2906,18 @@ export interface components {
             settings: components["schemas"]["Choice"][];
             /** @description Units a person may choose to read in. */
             units: components["schemas"]["Choice"][];
+            /** @description What repairs may name. */
+            parts: {
+                [key: string]: string;
+            };
+            /** @description What a repair fitted. */
+            fitted: {
+                [key: string]: string;
+            };
+            /** @description What may be found. */
+            faults: {
+                [key: string]: string;
+            };
             /** @description Formats captures are handed out in. */
             exports: components["schemas"]["Export"][];
         };

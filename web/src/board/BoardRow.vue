@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
 import CycleStrip from './CycleStrip.vue'
 import type { Column, Row } from './useBoard'
 
@@ -8,6 +9,10 @@ const props = defineProps<{
   row: Row
   columns: readonly Column[]
   picked: number | null
+  /** What became of a cylinder since the repair the row was taken after. */
+  changes: Readonly<Record<number, Schemas['Change']>>
+  /** State of the vehicle it was taken in, in words; empty as it arrived. */
+  phase: string
   mayWithdraw: boolean
 }>()
 const emit = defineEmits<{ open: [row: Row]; pick: [cylinder: number]; withdraw: [row: Row] }>()
@@ -53,6 +58,7 @@ const bar = (deviation: number | null) => {
         </button>
         <span v-else>{{ row.title }}</span>
       </h3>
+      <p v-if="phase" class="small phase" data-test="row-phase">{{ phase }}</p>
       <p v-for="line in row.about" :key="line" class="small soft">{{ line }}</p>
       <p v-if="row.withdrawn" class="small alarm"><strong>Withdrawn</strong></p>
       <p v-else-if="!row.usable && notes.some((note) => note.blocking)" class="small alarm">
@@ -91,7 +97,14 @@ const bar = (deviation: number | null) => {
           <span v-if="cell.deviation !== null" class="scale" aria-hidden="true"
             ><span class="bar" :style="bar(cell.deviation)"></span
           ></span>
-          <span class="word">{{ cell.word === 'even' ? '' : cell.word }}</span>
+          <span
+            v-if="changes[cell.cylinder] && changes[cell.cylinder]?.change !== 'even'"
+            class="word"
+            :class="{ cured: changes[cell.cylinder]?.change === 'gone' }"
+            :data-test="`change-${row.test}-${cell.cylinder}`"
+            >{{ changes[cell.cylinder]?.words }}</span
+          >
+          <span v-else class="word">{{ cell.word === 'even' ? '' : cell.word }}</span>
           <span class="visually-hidden">{{ cell.statement || `Cylinder ${cell.cylinder}` }}</span>
         </button>
       </template>
@@ -203,6 +216,14 @@ h3 button:focus-visible {
   line-height: 1.15;
   font-weight: 600;
   color: var(--alarm-ink);
+}
+.word.cured {
+  color: var(--ink);
+}
+.phase {
+  border-left: 3px solid var(--ink);
+  padding-left: 6px;
+  font-weight: 600;
 }
 .picked {
   box-shadow: inset 0 -3px 0 var(--ink);

@@ -8,10 +8,14 @@ import { SYMPTOMS } from '@/shared/symptoms'
 import { minutesInWords } from '@/shared/words'
 import ApproachDialog from './ApproachDialog.vue'
 import BoardRow from './BoardRow.vue'
+import ClosingDialog from './ClosingDialog.vue'
+import FoundDialog from './FoundDialog.vue'
 import FuelNote from './FuelNote.vue'
+import LifeBar from './LifeBar.vue'
 import SafetyQuestions from './SafetyQuestions.vue'
 import StatementPanel from './StatementPanel.vue'
 import WaitingRow from './WaitingRow.vue'
+import WorkDialog from './WorkDialog.vue'
 import { custodyInWords } from './custody'
 import { useBoard, type Row } from './useBoard'
 
@@ -30,12 +34,20 @@ const {
   setHappening,
   setMinutes,
   answerQuestion,
+  recordWork,
+  recordFound,
+  followUp,
+  followedUp,
   close,
+  reopen,
   withdraw,
 } = useBoard(caseId)
 const picked = ref<number | null>(null)
 const all = ref(false)
 const working = ref(false)
+const work = ref<'changed_over' | 'after_repair' | null>(null)
+const closing = ref(false)
+const finding = ref(false)
 const custody = computed(() => custodyInWords(board.value?.case.custody ?? null, new Date()))
 const may = (verb: string) => board.value?.case.may.includes(verb) ?? false
 const waiting = computed(
@@ -84,13 +96,27 @@ async function askWithdraw(row: Row) {
   if (asked) await withdraw(row, asked.value)
 }
 
-async function askClose() {
-  const sure = await ElMessageBox.confirm('Nothing can be added to a closed case.', 'Close the case', {
-    confirmButtonText: 'Close it',
-    cancelButtonText: 'Keep it open',
-  }).catch(() => null)
-  if (sure) await close()
+async function askReopen() {
+  const asked = await ElMessageBox.prompt('Why is it opened again?', 'Open the case again', {
+    confirmButtonText: 'Open it again',
+    cancelButtonText: 'Leave it closed',
+    inputPattern: /\S/,
+    inputErrorMessage: 'A few words are enough.',
+  }).then(
+    (given) => given as { value: string },
+    () => null,
+  )
+  if (asked) await reopen(asked.value)
 }
+/** What became of the cylinders of a row since the repair it was taken after. */
+function changesOf(row: Row) {
+  const repair = board.value?.life.repairs.find((r) => r.phase === row.phase)
+  const compared =
+    row.usable && !row.withdrawn ? repair?.compared.find((k) => k.test === row.test) : undefined
+  return Object.fromEntries(compared?.changes.map((c) => [c.cylinder, c]) ?? [])
+}
+const phaseWords = (row: Row) =>
+  row.phase ? (board.value?.life.phases.find((p) => p.number === row.phase)?.words ?? '') : ''
 
 const digits = Object.fromEntries(
   [...'1234567890'].map((key) => [key, () => pick(key === '0' ? 10 : Number(key))]),
@@ -139,10 +165,15 @@ useKeys({
           <el-button
             v-if="may('close_case') && board.case.status === 'open'"
             data-test="close-case"
-            @click="askClose"
+            @click="closing = true"
             >Close the case</el-button
           >
-          <strong v-else-if="board.case.status === 'closed'" data-test="closed">Closed</strong>
+          <template v-else-if="board.case.status === 'closed'">
+            <strong data-test="closed">Closed, {{ board.life.stage_words }}</strong>
+            <el-button v-if="may('close_case')" data-test="reopen" @click="askReopen"
+              >Open it again</el-button
+            >
+          </template>
         </div>
       </header>
       <problem-note :problem="refusal" />
@@ -150,6 +181,14 @@ useKeys({
         :questions="board.questions"
         :may="may('add_evidence') && board.case.status === 'open'"
         @answer="answerQuestion"
+      />
+      <life-bar
+        :life="board.life"
+        :may="may('add_evidence') && board.case.status === 'open'"
+        @work="(kind) => (work = kind)"
+        @put-back="recordWork({ kind: 'put_back', part: '', words: '' })"
+        @found="finding = true"
+        @followed-up="followedUp"
       />
       <div class="split">
         <div class="field">
@@ -195,6 +234,8 @@ useKeys({
               :row="row"
               :columns="board.columns"
               :picked="picked"
+              :changes="changesOf(row)"
+              :phase="phaseWords(row)"
               :may-withdraw="may('withdraw_own') && board.case.status === 'open'"
               @open="open"
               @pick="pick"
@@ -229,6 +270,29 @@ useKeys({
           @happening="(now: boolean) => setHappening(now)"
         />
       </div>
+      <work-dialog
+        v-if="may('add_evidence')"
+        v-model="work"
+        :board="board"
+        :refusal="refusal"
+        :record="recordWork"
+      />
+      <closing-dialog
+        v-if="may('close_case')"
+        v-model="closing"
+        :life="board.life"
+        :refusal="refusal"
+        :close="close"
+        :follow-up="followUp"
+        @found="finding = true"
+      />
+      <found-dialog
+        v-if="may('close_case')"
+        v-model="finding"
+        :board="board"
+        :refusal="refusal"
+        :record="recordFound"
+      />
       <approach-dialog
         v-if="may('add_evidence')"
         v-model="working"

@@ -57,7 +57,18 @@ export function useBoard(caseId: MaybeRefOrGetter<number>) {
           }),
         ),
       ),
-    close: () => act(unwrap(client.POST('/api/cases/{case_id}/close/', { params: path() }))),
+    recordWork: (body: Schemas['WorkRequest']) =>
+      act(unwrap(client.POST('/api/cases/{case_id}/work/', { params: path(), body }))),
+    recordFound: (body: Schemas['FoundRequest']) =>
+      act(unwrap(client.POST('/api/cases/{case_id}/outcome/', { params: path(), body }))),
+    followUp: (body: Schemas['FollowUpRequest']) =>
+      act(unwrap(client.POST('/api/cases/{case_id}/follow-ups/', { params: path(), body }))),
+    followedUp: (follow_up_id: number) =>
+      act(unwrap(client.POST('/api/follow-ups/{follow_up_id}/', { params: { path: { follow_up_id } } }))),
+    close: (codes_cleared: string) =>
+      act(unwrap(client.POST('/api/cases/{case_id}/close/', { params: path(), body: { codes_cleared } }))),
+    reopen: (reason: string) =>
+      act(unwrap(client.POST('/api/cases/{case_id}/reopen/', { params: path(), body: { reason } }))),
     async withdraw(row: Row, reason: string) {
       if (row.observation !== null)
         return act(

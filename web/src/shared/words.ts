@@ -11,6 +11,9 @@ export const words = reactive<Vocabulary>({
   statuses: {},
   settings: [],
   units: [],
+  parts: {},
+  fitted: {},
+  faults: {},
   exports: [],
 })
 
@@ -20,7 +23,10 @@ export async function loadWords(): Promise<void> {
 }
 
 /** The word for a value; the value itself where none is known. */
-export function wordFor(kind: 'roles' | 'tests' | 'causes' | 'statuses', value: string): string {
+export function wordFor(
+  kind: 'roles' | 'tests' | 'causes' | 'statuses' | 'parts' | 'fitted' | 'faults',
+  value: string,
+): string {
   return words[kind][value] ?? value
 }
 

@@ -14,9 +14,11 @@ from rest_framework.views import APIView
 from fairwitness.core.messages.catalogue import scope
 from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.messages.rendering import QUANTITIES
+from fairwitness.core.model.phase_words import FITTED_WORDS, PART_WORDS
 from fairwitness.core.model.role_words import ROLE_WORDS
 from fairwitness.core.procedures.specs import CARDS, SPECS
 from fairwitness.core.reason.knowledge.fault_spec import Cause
+from fairwitness.core.reason.knowledge.faults import FAULTS
 from fairwitness.core.reason.planning.settings import SETTINGS
 from fairwitness.core.reason.verdict import Status
 from fairwitness.formats.recordings import EXPORTS
@@ -70,6 +72,9 @@ class VocabularySerializer(serializers.Serializer):
     statuses = serializers.DictField(child=serializers.CharField())
     settings = ChoiceSerializer(many=True, help_text="Where people of the trade differ.")
     units = ChoiceSerializer(many=True, help_text="Units a person may choose to read in.")
+    parts = serializers.DictField(child=serializers.CharField(), help_text="What repairs may name.")
+    fitted = serializers.DictField(child=serializers.CharField(), help_text="What a repair fitted.")
+    faults = serializers.DictField(child=serializers.CharField(), help_text="What may be found.")
     exports = ExportSerializer(many=True, help_text="Formats captures are handed out in.")
 
 
@@ -87,6 +92,9 @@ class VocabularyView(APIView):
                 "statuses": _by_value(STATUS_WORDS),
                 "settings": [{"key": s.key, "words": s.words, "options": _by_value(s.sides)} for s in SETTINGS],
                 "units": [_units(quantity) for quantity in QUANTITIES],
+                "parts": dict(PART_WORDS),
+                "fitted": _by_value(FITTED_WORDS),
+                "faults": {fault: spec.words for fault, spec in FAULTS.items()},
                 "exports": [
                     {"kind": e.kind, "words": e.words, "loses": NOTHING if e.whole else ONLY_VALUES} for e in EXPORTS
                 ],
