@@ -18,11 +18,11 @@ from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Mea
 from fairwitness.core.model.phase import SWAPPED_PARTS, Phase
 from fairwitness.core.procedures import swap
 from fairwitness.core.procedures.specs import SPECS
-from fairwitness.core.reason.phases.side_by_side import Pair
+from fairwitness.core.reason.phases.side_by_side import Pair, titles
 
 CERTAIN = 0.9
 """[M] chance from which the outcome of a change-over is weighed."""
-APART_SIGMAS, APART_SHARE = 3.0, 0.1
+APART_SIGMAS, APART_SHARE = 1.5, 0.1
 """[M] how far the two cylinders must have been apart before, for a test to tell anything of what moved."""
 REPEATS = 0.2
 """[M] how much of a difference an engine changes by itself from one run to the next."""
@@ -213,12 +213,12 @@ def _what_to_take(phase: Phase, before: Sequence[Measured], one: int, other: int
     tests = [t for t in SPECS if t in names and t != swap.TEST]
     if not tests:
         return NOTHING_BEFORE(part=part, suspect=one, other=other)
-    return WANTED(part=part, suspect=one, other=other, tests=tuple(SPECS[t].title for t in tests))
+    return WANTED(part=part, suspect=one, other=other, tests=titles(tests))
 
 
 def _words(part: str, suspect: int, other: int, went: Went, chance: float, tests: Sequence[str]) -> Message:
     name, percent = swap.PART_WORDS[part], 100 * chance
-    looked = LOOKED(part=name, suspect=suspect, other=other, tests=tuple(SPECS[t].title for t in tests))
+    looked = LOOKED(part=name, suspect=suspect, other=other, tests=titles(tests))
     said = {
         Went.MOVED: lambda: MOVED(other=other, suspect=suspect, part=name, percent=percent),
         Went.STAYED: lambda: STAYED(suspect=suspect, part=name, percent=percent),

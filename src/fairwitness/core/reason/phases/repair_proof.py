@@ -21,7 +21,7 @@ from fairwitness.core.model.phase_words import PART_WORDS
 from fairwitness.core.procedures.specs import OFFERS, SPECS
 from fairwitness.core.reason.accusations import WORK, accused_in, accuses, somebody_unnamed
 from fairwitness.core.reason.phases.changes import Change, Compared, changes_of, is_unsure
-from fairwitness.core.reason.phases.side_by_side import Pair, is_decided, shares_of
+from fairwitness.core.reason.phases.side_by_side import Pair, is_decided, shares_of, titles
 
 AS_BAD = 0.5
 """[M] who lacks less than this part of what the worst lacks is off because of it."""
@@ -67,7 +67,6 @@ NOT_UNDER = template(
     "repair_proof.not_under",
     "Even now, but not tried as complained of ({under:and}): reproduce that, then it is proven.",
 )
-TITLE = template("repair_proof.title", "{title:lower}")
 
 
 class ProofStatus(StrEnum):
@@ -238,10 +237,10 @@ def _judged(seen: _Seen) -> tuple[ProofStatus, Message, tuple[str, ...]]:
     off, idle = seen.off(seen.repeated), _idle_now(seen)
     works = [k.test for k in seen.repeated if _is_work(k) and seen.off([k])] or ([idle[0]] if idle else [])
     if works and _may_be_wet(seen, off or (idle[1] if idle else ())):
-        words = WET_PLUG(which=off or (idle[1] if idle else ()), tests=_titles(works))
+        words = WET_PLUG(which=off or (idle[1] if idle else ()), tests=titles(works))
         return ProofStatus.WET_PLUG, words, seen.missing
     if off:
-        tests = _titles(k.test for k in seen.repeated if seen.off([k]))
+        tests = titles(k.test for k in seen.repeated if seen.off([k]))
         changes = [k.changes[c] for k in seen.repeated for c in off if c in k.changes]
         if Change.UNCHANGED not in changes:
             return ProofStatus.BETTER, BETTER(tests=tests, which=off), seen.missing
@@ -250,12 +249,12 @@ def _judged(seen: _Seen) -> tuple[ProofStatus, Message, tuple[str, ...]]:
     if newly:
         return ProofStatus.SOMEBODY_ELSE, SOMEBODY_ELSE(which=newly), seen.missing
     if idle:
-        return ProofStatus.BETTER, STILL_OFF(which=idle[1], tests=_titles([idle[0]])), seen.missing
+        return ProofStatus.BETTER, STILL_OFF(which=idle[1], tests=titles([idle[0]])), seen.missing
     if seen.missing or not seen.repeated:
-        words = STILL_TO_TAKE(tests=_titles(seen.missing)) if seen.missing else NOTHING
+        words = STILL_TO_TAKE(tests=titles(seen.missing)) if seen.missing else NOTHING
         return ProofStatus.OPEN, words, seen.missing
     cured = tuple(sorted({c for k in seen.repeated for c, how in k.changes.items() if how is Change.GONE}))
-    return ProofStatus.PROVEN, PROVEN(tests=_titles(k.test for k in seen.repeated), which=cured), ()
+    return ProofStatus.PROVEN, PROVEN(tests=titles(k.test for k in seen.repeated), which=cured), ()
 
 
 def _newly(seen: _Seen) -> tuple[int, ...]:
@@ -327,7 +326,3 @@ def _which_part(phase: Phase) -> Message:
 
 def _part(phase: Phase) -> Message:
     return PART_WORDS[phase.part or "other"]
-
-
-def _titles(tests: Iterable[str]) -> tuple[Message, ...]:
-    return tuple(TITLE(title=SPECS[t].title) for t in tests)

@@ -6,7 +6,7 @@ From measurements of both states; goes to the judgement of change-overs and repa
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from fairwitness.core import thresholds as limit
@@ -19,6 +19,7 @@ from fairwitness.core.reason.accusations import compared, deviates
 from fairwitness.core.reason.taken_under import Taken
 
 OTHER_CONDITIONS = template("side_by_side.other_conditions", "not comparable: {before} before, {after} after")
+TITLE = template("side_by_side.title", "{title:lower}")
 CHANGED_SIGMAS = 3.0
 SHARE_TELLS = 0.2
 """[M] a share nearer to that of the peers is not what a cylinder was accused for."""
@@ -98,6 +99,11 @@ class Pair:
     def ill_after(self) -> frozenset[int]:
         """Cylinders that are accused."""
         return frozenset(c for c, s in self.shares_after.items() if s.ill)
+
+
+def titles(tests: Iterable[str]) -> tuple[Message, ...]:
+    """Tests by their titles, as they stand within a sentence."""
+    return tuple(TITLE(title=SPECS[test].title) for test in tests)
 
 
 def pairs_of(before: Sequence[Measured], after: Sequence[Measured], engine: Engine, taken: TakenOf) -> tuple[Pair, ...]:

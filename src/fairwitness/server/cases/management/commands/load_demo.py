@@ -17,9 +17,11 @@ from fairwitness.server.accounts.demo import make_accounts
 from fairwitness.server.accounts.models import User
 from fairwitness.server.captures.services import Keeping, keep_capture, withdraw_capture
 from fairwitness.server.cases.evidence import refresh_diagnosis
+from fairwitness.server.cases.life import Found, Work, add_follow_up, begin_phase, close_case, record_outcome
 from fairwitness.server.cases.models import FuelState, StoredCase
 from fairwitness.server.cases.services import Intake, add_observations, open_case, set_fuel_state
 from fairwitness.simulate.depot import JOBS, DepotJob, depot_evidence
+from fairwitness.simulate.depot_lives import LIVED, LivedJob, states
 
 
 class Command(BaseCommand):
@@ -37,11 +39,39 @@ class Command(BaseCommand):
             return
         for seed, job in enumerate(JOBS):
             _load(job, seed=seed, by=people["tamsin" if seed % 3 else "idris"])
-        self.stdout.write(f"{len(JOBS)} demo cases loaded.")
+        for seed, lived in enumerate(LIVED, start=len(JOBS)):
+            _live(lived, _load(lived.job, seed=seed, by=people["tamsin"]), seed=seed, by=people["tamsin"])
+        self.stdout.write(f"{len(JOBS) + len(LIVED)} demo cases loaded.")
 
 
 @transaction.atomic
-def _load(job: DepotJob, *, seed: int, by: User) -> None:
+def _live(lived: LivedJob, case: StoredCase, *, seed: int, by: User) -> None:
+    """What was done after the case was read, as far as it came."""
+    at = case.touched_at
+    if lived.agreed_to:
+        add_observations(case, test="authorisation", readings=[{"note": lived.agreed_to}], by=by, at=at)
+    for work, captures in states(lived, seed=seed):
+        at += timedelta(minutes=25)
+        record = Work(kind=work.kind, part=work.part, cylinders=work.cylinders, fitted=work.fitted, words=work.words)
+        begin_phase(case, record, by=by, at=at)
+        for capture in captures:
+            at += timedelta(minutes=2)
+            keep_capture(case, capture, file_name=f"{capture.name}.csv", by=by, at=at)
+    if lived.outcome is not None:
+        found = lived.outcome
+        told = Found(
+            found=found.found, fault=found.fault, cylinders=found.cylinders, seen_by=found.seen_by, lesson=found.lesson
+        )
+        record_outcome(case, told, by=by, at=at)
+    if lived.later is not None:
+        words, days = lived.later
+        add_follow_up(case, words, (timezone.now() + timedelta(days=days)).date(), by=by, at=at)
+    if lived.closed:
+        close_case(case, codes_cleared=", ".join(lived.job.codes), by=by, at=at)
+
+
+@transaction.atomic
+def _load(job: DepotJob, *, seed: int, by: User) -> StoredCase:
     opened = timezone.now() - timedelta(days=job.days_ago, minutes=job.minutes)
     intake = Intake(
         title=job.title,
@@ -75,3 +105,4 @@ def _load(job: DepotJob, *, seed: int, by: User) -> None:
         set_fuel_state(case, state=FuelState.ENABLED, how="fuse back in, engine started", by=by, at=done)
     case.touched_at = done
     case.save(update_fields=["touched_at"])
+    return case
