@@ -187,6 +187,8 @@ class _Life:
     ) -> list[Capture]:
         kept = []
         vehicle = (self.before, self.after, self.dried)[min(phase, 2)]
+        if turn:  # who is asked once more takes the time the card asks for
+            vehicle = replace(vehicle, habit=replace(vehicle.habit, cycles=0.0))
         for test in tests:
             for n, c in enumerate(captures_of(vehicle, test, level=self.level, rng=rng, suspects=(self.cylinder,))):
                 name = f"{test.value}-{n}-{phase}-{turn}"

@@ -13,6 +13,8 @@ const props = defineProps<{
   changes: Readonly<Record<number, Schemas['Change']>>
   /** State of the vehicle it was taken in, in words; empty as it arrived. */
   phase: string
+  /** Lowest and highest of its averaged cycle and of those it stands beside. */
+  scale?: readonly [number, number]
   mayWithdraw: boolean
 }>()
 const emit = defineEmits<{ open: [row: Row]; pick: [cylinder: number]; withdraw: [row: Row] }>()
@@ -75,7 +77,7 @@ const bar = (deviation: number | null) => {
       </button>
     </div>
     <div class="axis">
-      <div v-if="row.strip" class="strip"><cycle-strip :strip="row.strip" :title="row.title" /></div>
+      <div v-if="row.strip" class="strip"><cycle-strip :strip="row.strip" :title="row.title" :scale="scale" /></div>
       <template v-if="named">
         <button
           v-for="(cell, i) in row.cells"

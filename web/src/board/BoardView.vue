@@ -17,6 +17,7 @@ import StatementPanel from './StatementPanel.vue'
 import WaitingRow from './WaitingRow.vue'
 import WorkDialog from './WorkDialog.vue'
 import { custodyInWords } from './custody'
+import { scaleOf } from './scale'
 import { useBoard, type Row } from './useBoard'
 
 const WAITING_SHOWN = 4
@@ -236,6 +237,7 @@ useKeys({
               :picked="picked"
               :changes="changesOf(row)"
               :phase="phaseWords(row)"
+              :scale="scaleOf(row, board.rows)"
               :may-withdraw="may('withdraw_own') && board.case.status === 'open'"
               @open="open"
               @pick="pick"

@@ -90,6 +90,9 @@ async function keep() {
   padding: 8px 8px 8px 28px;
   border: 2px solid var(--alarm);
 }
+.later > * {
+  min-height: 48px;
+}
 .later {
   display: flex;
   gap: 8px;

@@ -2,14 +2,14 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 
-/** The averaged cycle over the whole axis: median line on its quartile band. */
-const props = defineProps<{ strip: Schemas['Strip']; title: string }>()
+/** The averaged cycle over the whole axis: median line on its quartile band, on a scale others may share. */
+const props = defineProps<{ strip: Schemas['Strip']; title: string; scale?: readonly [number, number] }>()
 
 const HEIGHT = 100
 const shape = computed(() => {
   const { low, middle, high } = props.strip
-  const floor = Math.min(...low)
-  const span = Math.max(...high) - floor || 1
+  const [floor, ceiling] = props.scale ?? [Math.min(...low), Math.max(...high)]
+  const span = ceiling - floor || 1
   const last = middle.length
   const at = (values: readonly number[]) =>
     [...values, values[0] ?? 0].map(

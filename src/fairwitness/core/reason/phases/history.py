@@ -19,7 +19,7 @@ from fairwitness.core.model.phase_words import FITTED_WORDS
 from fairwitness.core.procedures import swap
 from fairwitness.core.reason.accusations import accused_in
 from fairwitness.core.reason.phases.change_over import Looked, as_evidence, looked_again
-from fairwitness.core.reason.phases.repair_proof import Proof, ProofStatus, Repaired, prove
+from fairwitness.core.reason.phases.repair_proof import Proof, ProofStatus, Repaired, prove, shows_a_wet_plug
 from fairwitness.core.reason.phases.side_by_side import Pair, pairs_of
 from fairwitness.core.reason.taken_under import taken_of
 
@@ -114,7 +114,7 @@ def _proof(
     """One repair judged; where it only dried or renewed a plug, together with what was taken before that."""
     about = None
     if drying is not None and phase.part == PLUG:
-        cured = (m for m in drying[1] if not accused_in(m))  # what a wet plug may have spoilt is taken again
+        cured = (m for m in drying[1] if not (accused_in(m) and shows_a_wet_plug(m)))  # the others are taken again
         about, since = drying[0], (*cured, *since)
     repaired = Repaired(
         phase=phase,

@@ -19,8 +19,8 @@ from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.phase import PartState, Phase
 from fairwitness.core.model.phase_words import PART_WORDS
 from fairwitness.core.procedures.specs import OFFERS, SPECS
-from fairwitness.core.reason.accusations import WORK, accused_in, accuses, somebody_unnamed
-from fairwitness.core.reason.phases.changes import Change, Compared, changes_of, is_unsure
+from fairwitness.core.reason.accusations import accused_in, accuses, somebody_unnamed
+from fairwitness.core.reason.phases.changes import WORKS, Change, Compared, changes_of, is_unsure, is_work
 from fairwitness.core.reason.phases.side_by_side import Pair, is_decided, shares_of, titles
 
 AS_BAD = 0.5
@@ -28,8 +28,6 @@ AS_BAD = 0.5
 SPARKS, WORK_TEST = "secondary_voltage", "crank_speed"
 WETTED_PARTS = ("coil", "lead", "injector", "wiring", "fuse", "relay")
 """What leaves a plug wet or sooted while it is broken."""
-WORKS = (WORK, "EX")
-"""Columns that show whether a cylinder works, whatever the reason."""
 
 PROVEN = template(
     "repair_proof.proven", "The repair is proven: {which:cylinders} even with the peers in {tests:and}, taken again."
@@ -42,6 +40,7 @@ NEW_PART = template(
     "Either the {part} was not it, or the part fitted is bad too: measure it beside its peers before buying another.",
 )
 NOT_THE_PART = template("repair_proof.not_the_part", "The {part} was not it, or not all of it.")
+SPOILT = template("repair_proof.spoilt", "Off since the repair: {which:cylinders} in {tests:and}. ")
 BETTER = template(
     "repair_proof.better", "Better, not cured: {which:cylinders} still off in {tests:and}. Something is left to find."
 )
@@ -148,6 +147,7 @@ def prove(repaired: Repaired, pairs: Sequence[Pair], engine: Engine) -> Proof:
     compared = tuple(Compared(test=p.test, pair=p, changes=changes_of(p)) for p in pairs)
     usable = {c.test: c for c in compared if c.pair.comparable}
     repeated = [usable[t] for t in wanted if t in usable and not is_unsure(usable[t])]
+    told = {k.test for k in repeated}
     taken = {m.test for m in repaired.after if is_decided(m, engine) or (m.usable and not accuses(m, ()))}
     shown = {m.test for m in repaired.before if m.usable and accused_in(m)}
     seen = _Seen(
@@ -157,7 +157,7 @@ def prove(repaired: Repaired, pairs: Sequence[Pair], engine: Engine) -> Proof:
         trouble=_trouble(repaired.phase, repeated),
         repeated=repeated,
         usable=usable,
-        missing=tuple(t for t in wanted if t not in {k.test for k in repeated} and (t in shown or t not in taken)),
+        missing=tuple(t for t in wanted if t not in told and (t in shown or t not in taken)),
         after=repaired.after,
     )
     status, words, missing = _judged(seen)
@@ -177,7 +177,7 @@ def _trouble(phase: Phase, repeated: Sequence[Compared]) -> frozenset[int]:
     idle: set[int] = set()
     for k in repeated:
         missing = {c: abs(1.0 - s.share) for c, s in k.pair.shares_before.items() if s.ill and not math.isnan(s.share)}
-        if _is_work(k) and missing:
+        if is_work(k.pair) and missing:
             idle |= {c for c, gap in missing.items() if gap >= AS_BAD * max(missing.values())}
     return frozenset((idle | (accused & set(phase.cylinders))) or accused)
 
@@ -234,8 +234,11 @@ class _Seen:
 
 def _judged(seen: _Seen) -> tuple[ProofStatus, Message, tuple[str, ...]]:
     """Status, words, and what is to be taken; nothing good is said while something speaks against it."""
-    off, idle = seen.off(seen.repeated), _idle_now(seen)
-    works = [k.test for k in seen.repeated if _is_work(k) and seen.off([k])] or ([idle[0]] if idle else [])
+    off, idle, spoilt = seen.off(seen.repeated), _idle_now(seen), _spoilt(seen)
+    if spoilt:
+        words = SPOILT(which=seen.about.cylinders, tests=titles(spoilt)) + _which_part(seen.about)
+        return ProofStatus.NOT_CURED, words, seen.missing
+    works = [k.test for k in seen.repeated if is_work(k.pair) and seen.off([k])] or ([idle[0]] if idle else [])
     if works and _may_be_wet(seen, off or (idle[1] if idle else ())):
         words = WET_PLUG(which=off or (idle[1] if idle else ()), tests=titles(works))
         return ProofStatus.WET_PLUG, words, seen.missing
@@ -245,9 +248,9 @@ def _judged(seen: _Seen) -> tuple[ProofStatus, Message, tuple[str, ...]]:
         if Change.UNCHANGED not in changes:
             return ProofStatus.BETTER, BETTER(tests=tests, which=off), seen.missing
         return ProofStatus.NOT_CURED, NOT_CURED(tests=tests, which=off) + _which_part(seen.about), seen.missing
-    newly = _newly(seen)
+    newly = set[int]().union(*(k.newly_off for k in seen.usable.values()))
     if newly:
-        return ProofStatus.SOMEBODY_ELSE, SOMEBODY_ELSE(which=newly), seen.missing
+        return ProofStatus.SOMEBODY_ELSE, SOMEBODY_ELSE(which=tuple(sorted(newly))), seen.missing
     if idle:
         return ProofStatus.BETTER, STILL_OFF(which=idle[1], tests=titles([idle[0]])), seen.missing
     if seen.missing or not seen.repeated:
@@ -257,9 +260,15 @@ def _judged(seen: _Seen) -> tuple[ProofStatus, Message, tuple[str, ...]]:
     return ProofStatus.PROVEN, PROVEN(tests=titles(k.test for k in seen.repeated), which=cured), ()
 
 
-def _newly(seen: _Seen) -> tuple[int, ...]:
-    """Who was sound before and is off now."""
-    return tuple(sorted({c for k in seen.usable.values() for c, how in k.changes.items() if how is Change.NEWLY_OFF}))
+def shows_a_wet_plug(measured: Measured) -> bool:
+    """Whether a wet plug alone would make a test accuse its cylinder: what the cylinder does, and its sparks."""
+    return measured.test == SPARKS or bool({line.line for line in measured.lines} & set(WORKS))
+
+
+def _spoilt(seen: _Seen) -> tuple[str, ...]:
+    """Tests of a reason that a wet plug does not explain, and by which who is repaired is off now and was not."""
+    own = set(seen.phase.cylinders) | set(seen.about.cylinders)
+    return tuple(k.test for k in seen.usable.values() if own & k.newly_off and not is_work(k.pair) and k.test != SPARKS)
 
 
 def _idle_now(seen: _Seen) -> tuple[str, tuple[int, ...]] | None:
@@ -267,9 +276,9 @@ def _idle_now(seen: _Seen) -> tuple[str, tuple[int, ...]] | None:
 
     Where it does not name the cylinder, it is taken for those the repair is about.
     """
-    own = set(seen.phase.cylinders) & set(_newly(seen))
     for k in seen.usable.values():
-        if own and _is_work(k):
+        own = set(seen.phase.cylinders) & k.newly_off
+        if own and is_work(k.pair):
             return k.test, tuple(sorted(own))
     for m in reversed(seen.after):
         if not m.usable or m.test in seen.usable or not {line.line for line in m.lines} & set(WORKS):
@@ -285,7 +294,7 @@ def _may_be_wet(seen: _Seen, off: tuple[int, ...]) -> bool:
     """Whether a plug that stayed wet may explain that a cylinder still does not work: expected, and never proof."""
     if seen.phase.part not in WETTED_PARTS or not OFFERS[SPARKS].fits(seen.engine):
         return False
-    reasons = [k for k in seen.usable.values() if not _is_work(k)]
+    reasons = [k for k in seen.usable.values() if not is_work(k.pair)]
     if any(not _otherwise(k, c) for k in reasons for c in off if _was_off(k, c) and not _shorted(k, c)):
         return False  # the reason itself is as it was
     return not any(_sparks_well(m, off) for m in seen.after)
@@ -313,10 +322,6 @@ def _shorted(compared: Compared, cylinder: int) -> bool:
 def _was_off(compared: Compared, cylinder: int) -> bool:
     before = compared.pair.shares_before.get(cylinder)
     return before is not None and before.ill
-
-
-def _is_work(compared: Compared) -> bool:
-    return bool({line.line for line in compared.pair.after.lines} & set(WORKS))
 
 
 def _which_part(phase: Phase) -> Message:

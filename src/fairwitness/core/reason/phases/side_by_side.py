@@ -73,6 +73,7 @@ class Pair:
     ----------
     test : str
     before, after : Measured
+        The last of either state.
     shares_before, shares_after : mapping of cylinder to Share
     why_not : Message
         Why the two cannot be compared; nothing where they can.
@@ -123,20 +124,34 @@ def pairs_of(before: Sequence[Measured], after: Sequence[Measured], engine: Engi
     """
     found = []
     for test in dict.fromkeys(m.test for m in after):
-        one, other = _latest(before, test, engine), _latest(after, test, engine)
-        if one is None or other is None:
+        one, other = _of_test(before, test, engine), _of_test(after, test, engine)
+        if not one or not other:
             continue
         found.append(
             Pair(
                 test=test,
-                before=one,
-                after=other,
-                shares_before=shares_of(one, engine),
-                shares_after=shares_of(other, engine),
-                why_not=_why_not(taken(one), taken(other)),
+                before=one[-1],
+                after=other[-1],
+                shares_before=_together(one, engine),
+                shares_after=_together(other, engine),
+                why_not=_why_not(taken(one[-1]), taken(other[-1])),
             )
         )
     return tuple(sorted(found, key=lambda p: SPECS[p.test].place))
+
+
+def _of_test(measured: Sequence[Measured], test: str, engine: Engine) -> list[Measured]:
+    """The last measurement that compares every cylinder; else all that were taken cylinder by cylinder."""
+    own = [m for m in measured if m.test == test and m.usable]
+    whole = [m for m in own if is_decided(m, engine)]
+    if whole:
+        return whole[-1:]
+    return [m for m in own if m.figures and len(m.figures) < engine.cylinders]
+
+
+def _together(parts: Sequence[Measured], engine: Engine) -> dict[int, Share]:
+    """Shares out of several measurements, of each cylinder the last."""
+    return {cylinder: share for part in parts for cylinder, share in shares_of(part, engine).items()}
 
 
 def shares_of(measured: Measured, engine: Engine) -> dict[int, Share]:
@@ -180,10 +195,6 @@ def is_decided(measured: Measured, engine: Engine) -> bool:
     named = {f.cylinder for f in measured.findings if _is_of_a_cylinder(f)}
     decided = measured.evidence is None or len(measured.evidence.alternatives) == 1
     return measured.usable and decided and len(named) == engine.cylinders
-
-
-def _latest(measured: Sequence[Measured], test: str, engine: Engine) -> Measured | None:
-    return next((m for m in reversed(measured) if m.test == test and is_decided(m, engine)), None)
 
 
 def _why_not(before: Taken, after: Taken) -> Message:
