@@ -256,11 +256,9 @@ def conclude(
 
 def _all_and_standing(history: History) -> tuple[tuple[Measured, ...], tuple[Measured, ...]]:
     """Everything that was measured, and of it what speaks of the trouble that is left."""
-    count = sum(len(m.findings) for _, own in history.states for m in own)
-    derived = _numbered(history.derived, after=count)
     everything = tuple(m for _, own in history.states for m in own)
-    standing = tuple(m for number, own in history.states if number in history.standing for m in own)
-    return (*everything, *derived), (*standing, *derived)
+    derived = _numbered(history.derived, after=sum(len(m.findings) for m in everything))
+    return (*everything, *derived), (*history.standing, *derived)
 
 
 def _done(usable: Sequence[Measured], categorical: Sequence[CategoricalEvidence]) -> Done:

@@ -105,23 +105,6 @@ def state_of(number: int, phases: Sequence[Phase]) -> int:
     return AS_ARRIVED
 
 
-def base_of(phase: Phase, phases: Sequence[Phase]) -> int:
-    """The state a phase is compared with: as it was before anything was changed over, or after the repair before.
-
-    Parameters
-    ----------
-    phase : Phase
-        A change-over or a repair.
-    phases : sequence of Phase
-
-    Returns
-    -------
-    int
-    """
-    repairs = [p.number for p in phases if p.kind is PhaseKind.AFTER_REPAIR and p.number < phase.number]
-    return max(repairs, default=AS_ARRIVED)
-
-
 def misplaced(phases: Sequence[Phase]) -> dict[str, dict[int, int]]:
     """Whose parts sit where they do not belong.
 

@@ -14,7 +14,7 @@ from fairwitness.core.messages.catalogue import template
 from fairwitness.core.model.case import Case
 from fairwitness.core.model.circumstances import UNKNOWN, Circumstances
 from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, Origin, State
-from fairwitness.core.model.phase import AS_ARRIVED, SWAPPED_PARTS, PartState, Phase, PhaseKind, base_of, state_of
+from fairwitness.core.model.phase import AS_ARRIVED, SWAPPED_PARTS, PartState, Phase, PhaseKind, state_of
 from fairwitness.core.model.phase_words import FITTED_WORDS
 from fairwitness.core.procedures import swap
 from fairwitness.core.reason.accusations import accused_in
@@ -44,8 +44,8 @@ class History:
         Everything measured, state by state, each judged by itself.
     changed_over : tuple of Looked
     repairs : tuple of Proof
-    standing : frozenset of int
-        States whose evidence still speaks of the trouble that is left.
+    standing : tuple of Measured
+        What still speaks of the trouble that is left.
     derived : tuple of Measured
         What change-overs and parts fitted in vain say.
     """
@@ -53,7 +53,7 @@ class History:
     states: tuple[tuple[int, tuple[Measured, ...]], ...]
     changed_over: tuple[Looked, ...] = ()
     repairs: tuple[Proof, ...] = ()
-    standing: frozenset[int] = frozenset({AS_ARRIVED})
+    standing: tuple[Measured, ...] = ()
     derived: tuple[Measured, ...] = ()
 
 
@@ -75,37 +75,47 @@ def history_of(case: Case, measured: Sequence[Measured], judge: Judge) -> Histor
     for m in measured:
         by_state.setdefault(state_of(phase_of(case, m), case.phases), []).append(m)
     states = {number: judge(own) for number, own in sorted(by_state.items())}
-    if not case.phases:
-        return History(states=tuple(states.items()))
+    trouble = states[AS_ARRIVED]
     looked: list[Looked] = []
     repairs: list[Proof] = []
-    standing, derived = {AS_ARRIVED}, dict[int, list[Measured]]()
+    derived: list[Measured] = []
     drying: _Drying | None = None
     for phase in case.phases:
-        base = base_of(phase, case.phases)
-        before, after = states.get(base, ()), states.get(phase.number, ())
-        pairs = _pairs(case, _of_the_trouble(states, standing) if base in standing else before, after)
+        after = states.get(phase.number, ())
         if phase.kind is PhaseKind.CHANGED_OVER:
-            found = looked_again(phase, before, pairs)
+            found = looked_again(phase, trouble, _pairs(case, trouble, after))
             looked += [found] if found is not None else []
             said = as_evidence(found) if found is not None else None
-            derived.setdefault(base, []).extend([said] if said is not None else [])
+            derived += [said] if said is not None else []
         elif phase.kind is PhaseKind.AFTER_REPAIR:
-            proof = _proof(case, phase, _of_the_trouble(states, standing), after, drying)
-            drying = (phase, after) if proof.status is ProofStatus.WET_PLUG else None
+            proof = _proof(case, phase, trouble, after, drying)
             repairs.append(proof)
-            if proof.status is ProofStatus.NOT_CURED:
-                standing.add(phase.number)
-                derived.setdefault(phase.number, []).extend(_fitted_in_vain(phase, proof))
-            elif proof.status in ANEW:
-                standing = {phase.number}
+            drying = (phase, after) if proof.status is ProofStatus.WET_PLUG else None
+            derived = [] if proof.status in ANEW else [*derived, *_fitted_in_vain(phase, proof)]
+            trouble = _left_of(trouble, after, proof.status)
     return History(
         states=tuple(states.items()),
         changed_over=tuple(looked),
         repairs=tuple(repairs),
-        standing=frozenset(standing),
-        derived=tuple(m for number in sorted(standing) for m in derived.get(number, ())),
+        standing=trouble,
+        derived=tuple(derived),
     )
+
+
+def _left_of(trouble: tuple[Measured, ...], after: tuple[Measured, ...], status: ProofStatus) -> tuple[Measured, ...]:
+    """What speaks of the trouble after one more repair.
+
+    After one in vain, all of it; before a wet plug is dried, whatever was not looked at earlier; after one that changed
+    something, nothing of before.
+    """
+    if status in ANEW:
+        return after
+    if status is ProofStatus.NOT_CURED:
+        return (*trouble, *after)
+    if status is ProofStatus.WET_PLUG:
+        known = {m.test for m in trouble}
+        return (*trouble, *(m for m in after if m.test not in known))
+    return trouble
 
 
 def _proof(
@@ -136,10 +146,6 @@ def phase_of(case: Case, measured: Measured) -> int:
     return case.observations[measured.observation].phase
 
 
-def _of_the_trouble(states: dict[int, tuple[Measured, ...]], standing: set[int]) -> tuple[Measured, ...]:
-    return tuple(m for number in sorted(standing) for m in states.get(number, ()))
-
-
 def _pairs(case: Case, before: Sequence[Measured], after: Sequence[Measured]) -> tuple[Pair, ...]:
     return pairs_of(before, after, case.engine, lambda m: taken_of(case, m))
 
@@ -155,7 +161,8 @@ def _untried(case: Case, after: Sequence[Measured]) -> Circumstances:
 
 def _fitted_in_vain(phase: Phase, proof: Proof) -> list[Measured]:
     """A part that was renewed and changed nothing is cleared as by a change-over, for a new one is seldom bad too."""
-    if phase.part not in SWAPPED_PARTS or phase.fitted in (None, PartState.REWORKED):
+    renewed = phase.part in SWAPPED_PARTS and phase.fitted not in (None, PartState.REWORKED)
+    if proof.status is not ProofStatus.NOT_CURED or not renewed:
         return []
     part, fitted = swap.PART_WORDS[phase.part], FITTED_WORDS[phase.fitted or PartState.NEW]
     return [

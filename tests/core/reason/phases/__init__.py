@@ -1,0 +1,1 @@
+"""Tests of reasoning over several states of one vehicle."""
