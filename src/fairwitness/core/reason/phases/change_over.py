@@ -18,12 +18,14 @@ from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Mea
 from fairwitness.core.model.phase import SWAPPED_PARTS, Phase
 from fairwitness.core.procedures import swap
 from fairwitness.core.procedures.specs import SPECS
-from fairwitness.core.reason.phases.side_by_side import Pair, titles
+from fairwitness.core.reason.phases.side_by_side import Pair, Share, titles
 
 CERTAIN = 0.9
 """[M] chance from which the outcome of a change-over is weighed."""
 APART_SIGMAS, APART_SHARE = 1.5, 0.1
 """[M] how far the two cylinders must have been apart before, for a test to tell anything of what moved."""
+SIGMA_AT_SEA = 0.35
+"""[M] shares less sure than this tell nobody from his neighbour, whatever the findings say."""
 REPEATS = 0.2
 """[M] how much of a difference an engine changes by itself from one run to the next."""
 GONE_PRIOR = 0.1
@@ -159,13 +161,24 @@ def as_evidence(looked: Looked) -> Measured | None:
 
 
 def _tells(pair: Pair, one: int, other: int) -> bool:
-    """Whether the two cylinders stood apart before, and both were looked at again."""
+    """Whether one of the two cylinders stood out before, and both were looked at again."""
     a, b = pair.shares_before.get(one), pair.shares_before.get(other)
     if a is None or b is None or one not in pair.shares_after or other not in pair.shares_after:
         return False
-    if math.isnan(a.share) or math.isnan(b.share):
-        return a.ill != b.ill
-    return a.ill != b.ill and abs(a.share - b.share) > max(APART_SHARE, APART_SIGMAS * math.hypot(a.sigma, b.sigma))
+    return a.ill != b.ill and (_by_flags(pair, one, other) or _apart(a, b))
+
+
+def _apart(a: Share, b: Share) -> bool:
+    return abs(a.share - b.share) > max(APART_SHARE, APART_SIGMAS * math.hypot(a.sigma, b.sigma))
+
+
+def _by_flags(pair: Pair, one: int, other: int) -> bool:
+    """Whether who stands out is told by the findings: there are no shares, or they are near and not all at sea."""
+    a, b = pair.shares_before[one], pair.shares_before[other]
+    shares = (a, b, pair.shares_after[one], pair.shares_after[other])
+    if any(math.isnan(s.share) for s in shares):
+        return True
+    return not _apart(a, b) and max(s.sigma for s in shares) <= SIGMA_AT_SEA
 
 
 def _suspect_first(one: int, other: int, telling: Sequence[Pair]) -> tuple[int, int]:
@@ -188,7 +201,7 @@ def _logs(pair: Pair, suspect: int, other: int) -> dict[Went, float]:
     """How likely what is seen now is under each outcome, from the difference between the two cylinders."""
     a0, b0 = pair.shares_before[suspect], pair.shares_before[other]
     a1, b1 = pair.shares_after[suspect], pair.shares_after[other]
-    if math.isnan(a0.share) or math.isnan(a1.share) or math.isnan(b1.share):
+    if _by_flags(pair, suspect, other):
         seen = (a1.ill, b1.ill)
         expected = {Went.MOVED: (False, True), Went.STAYED: (True, False), Went.GONE: (False, False)}
         return {
