@@ -9,6 +9,8 @@ import math
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from fairwitness.core import thresholds as limit
 from fairwitness.core.messages.catalogue import template
 from fairwitness.core.messages.message import NOTHING, Message
@@ -19,6 +21,8 @@ from fairwitness.core.reason.accusations import compared, deviates
 from fairwitness.core.reason.taken_under import Taken
 
 OTHER_CONDITIONS = template("side_by_side.other_conditions", "not comparable: {before} before, {after} after")
+AS_SURE = 1.25
+"""[M] measurements whose spreads differ by less than this factor are as sure as each other."""
 TITLE = template("side_by_side.title", "{title:lower}")
 CHANGED_SIGMAS = 3.0
 SHARE_TELLS = 0.2
@@ -73,7 +77,7 @@ class Pair:
     ----------
     test : str
     before, after : Measured
-        The last of either state.
+        The surest of either state.
     shares_before, shares_after : mapping of cylinder to Share
     why_not : Message
         Why the two cannot be compared; nothing where they can.
@@ -108,7 +112,7 @@ def titles(tests: Iterable[str]) -> tuple[Message, ...]:
 
 
 def pairs_of(before: Sequence[Measured], after: Sequence[Measured], engine: Engine, taken: TakenOf) -> tuple[Pair, ...]:
-    """Every test that was taken in both states, each with its latest decided measurement of either.
+    """Every test that was taken in both states, each with its surest measurement of either.
 
     Parameters
     ----------
@@ -141,12 +145,17 @@ def pairs_of(before: Sequence[Measured], after: Sequence[Measured], engine: Engi
 
 
 def _of_test(measured: Sequence[Measured], test: str, engine: Engine) -> list[Measured]:
-    """The last measurement that compares every cylinder; else all that were taken cylinder by cylinder."""
+    """The surest measurement that compares every cylinder, the last of equals; else all taken cylinder by cylinder."""
     own = [m for m in measured if m.test == test and m.usable]
     whole = [m for m in own if is_decided(m, engine)]
     if whole:
-        return whole[-1:]
+        best = min(map(_unsureness, whole))
+        return [m for m in whole if _unsureness(m) <= AS_SURE * best][-1:]
     return [m for m in own if m.figures and len(m.figures) < engine.cylinders]
+
+
+def _unsureness(measured: Measured) -> float:
+    return float(np.median(measured.evidence.sigmas)) if measured.evidence is not None else 1.0
 
 
 def _together(parts: Sequence[Measured], engine: Engine) -> dict[int, Share]:
