@@ -30,6 +30,14 @@ def test_coils_alike_accuse_nobody():
     assert "like its peers" in render(of(findings, 1).statement)
 
 
+def test_ramps_that_begin_between_samples_are_compared_by_height_alone():
+    findings, lines, _ = judged(
+        {c: {"start_slope": 0.0, **({"peak_a": 3.0} if c == 3 else {})} for c in SIX.firing_order}
+    )
+    assert {f.cylinder: f.state for f in findings if f.state is not State.NORMAL} == {3: State.LOW}
+    assert np.isfinite(lines[0].alternatives[0]).all()
+
+
 @pytest.mark.parametrize(
     ("figures", "state", "words"),
     [

@@ -5,6 +5,7 @@ from fairwitness.server.accounts.demo import DEMO_ACCOUNTS, make_accounts
 from fairwitness.server.accounts.models import User
 from fairwitness.server.cases.models import StoredCase
 from fairwitness.simulate.depot import JOBS
+from fairwitness.simulate.depot_lives import LIVED
 
 
 def test_accounts_are_made_once(db):
@@ -25,5 +26,5 @@ def test_demo_data_is_loaded_once(db, settings):
     settings.DEMO = True
     call_command("load_demo", verbosity=0)
     call_command("load_demo", verbosity=0)
-    assert StoredCase.objects.count() == len(JOBS)
+    assert StoredCase.objects.count() == len(JOBS) + len(LIVED)
     assert StoredCase.objects.filter(fuel_state="disabled").count() == sum(j.fuel_left_off for j in JOBS) == 3

@@ -261,6 +261,10 @@ class _Usual:
     limited: bool
     """The driver holds most of them at one current."""
 
+    def steepness(self, slope: float, *, unknown: float = 1.0) -> float:
+        """A slope beside the usual one; unknown where the ramps begin between samples and none has any."""
+        return slope / self.slope if self.slope > 0 else unknown
+
 
 def compare(
     figures: Mapping[int, Figures],
@@ -292,7 +296,7 @@ def compare(
             continue
         own = figures[c]
         shares[i] = _share(own, usual)
-        spread = own.get("start_slope_spread", 0.0) / usual.slope / np.sqrt(max(own["ramps"], 1.0))
+        spread = usual.steepness(own.get("start_slope_spread", 0.0), unknown=0.0) / np.sqrt(max(own["ramps"], 1.0))
         sigmas[i] = float(np.hypot(limit.COIL_CURRENT_SIGMA.value, 1.2533 * spread))
         state = _state(own, usual)
         findings.append(
@@ -318,7 +322,7 @@ def _share(own: Figures, usual: _Usual) -> float:
     """One number for the signature table: height where it is short, else steepness."""
     if own["ramps"] == 0:
         return 0.0
-    height, steep = own["peak_a"] / usual.peak_a, own["start_slope"] / usual.slope
+    height, steep = own["peak_a"] / usual.peak_a, usual.steepness(own["start_slope"])
     if _falls_short(own, usual):
         return float(min(height, steep, limit.COIL_CURRENT_LOW_SHARE.value))
     if steep > limit.COIL_CURRENT_STEEP_SHARE.value:
@@ -330,7 +334,7 @@ def _state(own: Figures, usual: _Usual) -> State:
     height = own["peak_a"] / usual.peak_a
     if own["ramps"] == 0 or height < limit.COIL_CURRENT_ABSENT_SHARE.value:
         return State.ABSENT
-    if own["start_slope"] / usual.slope > limit.COIL_CURRENT_STEEP_SHARE.value:
+    if usual.steepness(own["start_slope"]) > limit.COIL_CURRENT_STEEP_SHARE.value:
         return State.HIGH
     if height < limit.COIL_CURRENT_LOW_SHARE.value or _falls_short(own, usual):
         return State.LOW
@@ -352,7 +356,7 @@ def _sentence(cylinder: int | None, own: Figures, state: State, usual: _Usual) -
     if usual.coils < 2:
         return REACHES_MS_THERE(who=who, peak_a=own["peak_a"], dwell_ms=own["dwell_ms"])
     if state is State.HIGH:
-        return RISES_TIMES_STEEPLY(who=who, start_slope=own["start_slope"] / usual.slope)
+        return RISES_TIMES_STEEPLY(who=who, start_slope=usual.steepness(own["start_slope"]))
     if state is State.LOW and _falls_short(own, usual):
         return LIMIT_NOT_REACHED(who=who)
     if state is State.LOW:
