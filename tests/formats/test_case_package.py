@@ -11,6 +11,8 @@ from hypothesis import strategies as st
 from fairwitness.core.errors import EngineError, FairWitnessError, PackageError
 from fairwitness.core.model.capture import Capture, UnreadableCapture
 from fairwitness.core.model.case import Case, Observation, TroubleCode
+from fairwitness.core.model.phase import PartState, Phase, PhaseKind
+from fairwitness.core.model.work import WorkDone
 from fairwitness.formats.case_package import read_package
 from fairwitness.formats.case_package_writing import write_package
 from tests.conftest import cranking
@@ -169,7 +171,12 @@ def test_what_is_written_reads_back_the_same(four):
         title="Bus 3",
         engine=four,
         complaint="Shakes.",
-        work_done=("plugs",),
+        signs=("damp",),
+        work_done=(
+            WorkDone(words="plugs"),
+            WorkDone(part="coil", cylinders=(3,), fitted=PartState.USED, by="a neighbour", helped=False),
+        ),
+        phases=(Phase(number=1, kind=PhaseKind.CHANGED_OVER, part="coil", cylinders=(1, 3), words="=1+1"),),
         codes=(TroubleCode("P0303"),),
         observations=(Observation(test="vacuum", data={"test": "vacuum", "kpa_below_atmosphere": 60}),),
         captures=(capture,),
@@ -185,6 +192,7 @@ def test_what_is_written_reads_back_the_same(four):
         np.testing.assert_array_equal(was.samples, now.samples)
         assert (was.role, was.unit, was.cylinder, was.sync) == (now.role, now.unit, now.cylinder, now.sync)
     assert (again.engine, again.codes, again.work_done, again.extra) == (four, case.codes, case.work_done, case.extra)
+    assert (again.signs, again.phases) == (case.signs, case.phases)
 
 
 JSON = st.recursive(
@@ -197,7 +205,12 @@ JSON = st.recursive(
 
 
 @settings(max_examples=200, deadline=None)
-@given(st.sampled_from(["engine", "observations", "dtcs", "work_done", "resources", "schema", "set_up"]), JSON)
+@given(
+    st.sampled_from(
+        ["engine", "observations", "dtcs", "work_done", "signs", "phases", "resources", "schema", "set_up"]
+    ),
+    JSON,
+)
 def test_any_value_anywhere_is_read_or_refused_in_words(place, value):
     described = descriptor(resource())
     if place == "resources":

@@ -19,6 +19,8 @@ from fairwitness.core.model.lead import read_lead
 from fairwitness.core.model.phase import read_phases
 from fairwitness.core.model.symptom import Symptom, symptom_of
 from fairwitness.core.model.units import UNIT_TO_SI
+from fairwitness.core.model.work import read_work
+from fairwitness.core.reason.knowledge.signs import SIGNS
 from fairwitness.formats.dialect import decoded, find_dialect
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.formats.json_text import parse_json
@@ -39,7 +41,18 @@ HASH_KIND = "sha256:"
 DEFAULT_UNITS = {Role.TIME: "s", Role.STARTER_CURRENT: "A", Role.COIL_CURRENT: "A", Role.INJECTOR_CURRENT: "A"}
 
 READ_HERE = frozenset(
-    {"version", "engine", "complaint", "symptom", "complaint_when", "work_done", "dtcs", "observations", "phases"}
+    {
+        "version",
+        "engine",
+        "complaint",
+        "symptom",
+        "complaint_when",
+        "work_done",
+        "dtcs",
+        "observations",
+        "phases",
+        "signs",
+    }
 )
 """Keys of the block that become parts of the case; all others are carried along."""
 
@@ -85,7 +98,8 @@ def read_package(path: Path | str, *, keep_bytes: bytes | None = None) -> Case:
             complaint=_text(block.get("complaint")),
             symptom=_symptom(block),
             complaint_when=read_circumstances(when if isinstance(when := block.get("complaint_when"), dict) else {}),
-            work_done=tuple(_text(w) for w in _list(block.get("work_done"), "work_done") if isinstance(w, str)),
+            signs=tuple(s for s in _list(block.get("signs"), "signs") if isinstance(s, str) and s in SIGNS),
+            work_done=read_work(_list(block.get("work_done"), "work_done")),
             codes=tuple(_codes(block.get("dtcs"))),
             observations=tuple(_observations(block.get("observations"))),
             captures=tuple(_captures(descriptor.get("resources"), source, engine)),

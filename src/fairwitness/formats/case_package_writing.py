@@ -17,6 +17,7 @@ from fairwitness.core.model.case import Case
 from fairwitness.core.model.circumstances import circumstances_block
 from fairwitness.core.model.lead import lead_block
 from fairwitness.core.model.phase import phase_block
+from fairwitness.core.model.work import work_block
 from fairwitness.formats.case_package import DESCRIPTOR, VERSION, WITH_PHASES
 from fairwitness.formats.engine_block import engine_block
 from fairwitness.formats.set_up import set_up_block
@@ -75,7 +76,8 @@ def _descriptor(case: Case, resources: list[dict[str, Any]]) -> dict[str, Any]:
             "complaint": case.complaint,
             "symptom": case.symptom.value,
             **({"complaint_when": circumstances_block(case.complaint_when)} if case.complaint_when else {}),
-            "work_done": list(case.work_done),
+            **({"signs": list(case.signs)} if case.signs else {}),
+            "work_done": [work_block(work) for work in case.work_done],
             **({"phases": [phase_block(p) for p in case.phases]} if case.phases else {}),
             "dtcs": [{"code": c.code, "status": c.status} for c in case.codes],
             "observations": [

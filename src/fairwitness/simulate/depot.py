@@ -9,7 +9,9 @@ import numpy as np
 from fairwitness.core.model.capture import Capture
 from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import REVOLUTION_DEG, Engine, Ignition, Layout, even_engine
+from fairwitness.core.model.phase import PartState
 from fairwitness.core.model.symptom import Symptom
+from fairwitness.core.model.work import WorkDone
 from fairwitness.simulate.examine import examine
 from fairwitness.simulate.garage import ENGINES, build
 from fairwitness.simulate.health import Fault
@@ -32,7 +34,8 @@ class DepotJob:
     rig: Rig = field(default_factory=lambda: Rig(noise_a=2.0))
     seconds: float = 6.5
     weak_battery: bool = False
-    work_done: tuple[str, ...] = ()
+    signs: tuple[str, ...] = ()
+    work_done: tuple[WorkDone, ...] = ()
     codes: tuple[str, ...] = ()
     verified: str = ""
     fuel_how: str = ""
@@ -94,9 +97,10 @@ JOBS: tuple[DepotJob, ...] = (
         vehicle="Minibus 8",
         engine=DROVER_16,
         complaint="Shakes at every speed. Coil pack fitted elsewhere, no change.",
+        signs=("damp",),
         faults=(Fault("exhaust_valve_leak", (2,), 0.97),),
         rig=Rig(noise_a=2.0, sync_cylinder=1, sync_every_deg=REVOLUTION_DEG),
-        work_done=("coil pack replaced",),
+        work_done=(WorkDone(part="coil", fitted=PartState.NEW, words="the whole pack", helped=False),),
         codes=("P0300",),
         days_ago=3.1,
         minutes=26,
@@ -119,7 +123,8 @@ JOBS: tuple[DepotJob, ...] = (
         engine=LARDER_25,
         complaint="Uneven at idle, a little oil mist. Plugs replaced last week.",
         faults=(Fault("ring_or_piston_leak", (4,), 0.09),),
-        work_done=("plugs replaced",),
+        signs=("oil_smoke",),
+        work_done=(WorkDone(part="plug", fitted=PartState.NEW, when="last week"),),
         codes=("P0304",),
         days_ago=1.4,
         minutes=31,
@@ -131,6 +136,7 @@ JOBS: tuple[DepotJob, ...] = (
         vehicle="Library van 3",
         engine=DROVER_20,
         complaint="Shakes since the rain on Friday, smells of fuel.",
+        signs=("damp", "fuel_smell"),
         faults=(Fault("secondary_open", (2,)),),
         tests=("crank_speed", "secondary_voltage", "coil_current", "resistance", "spark_check"),
         codes=("P0302",),
@@ -144,9 +150,10 @@ JOBS: tuple[DepotJob, ...] = (
         vehicle="Minibus 2",
         engine=BOOKWAIN_V6,
         complaint="Lost power on the hill, shakes at idle ever since.",
+        signs=("no_power",),
         faults=(Fault("injector_open_circuit", (5,)),),
         tests=("crank_speed", "secondary_voltage", "injector_current", "resistance", "voltage"),
-        work_done=("coil 5 replaced",),
+        work_done=(WorkDone(part="coil", cylinders=(5,), fitted=PartState.NEW, helped=False),),
         codes=("P0205", "P0305"),
         days_ago=0.9,
         minutes=41,
@@ -162,6 +169,7 @@ JOBS: tuple[DepotJob, ...] = (
             injector_path=("fuse 12", "bulkhead plug", "rail splice", "injector plug", "control unit pin"),
         ),
         complaint="Black smoke since the wash, smells of petrol, hard to start.",
+        signs=("fuel_smell",),
         faults=(Fault("injector_driver_failed", (2,), 0.9),),
         tests=("crank_speed", "injector_current", "injector_voltage", "load_lamp", "fuel_trim"),
         codes=("P0202",),
@@ -175,6 +183,7 @@ JOBS: tuple[DepotJob, ...] = (
         vehicle="Meals van 1",
         engine=DROVER_20,
         complaint="Ticking at the tailpipe, shakes at idle.",
+        signs=("ticking",),
         faults=(Fault("exhaust_valve_leak", (3,), 0.9),),
         tests=(
             "cylinder_pressure",
@@ -196,7 +205,8 @@ JOBS: tuple[DepotJob, ...] = (
         engine=DROVER_20,
         complaint="No pull since the timing belt was changed.",
         faults=(Fault("intake_valve_leak", (1, 4), 0.98),),
-        work_done=("timing belt replaced",),
+        signs=("after_timing_work", "no_power"),
+        work_done=(WorkDone(part="timing_drive", fitted=PartState.NEW, words="belt"),),
         days_ago=0.8,
         minutes=22,
         verified="always",
@@ -209,7 +219,10 @@ JOBS: tuple[DepotJob, ...] = (
         complaint="Shakes at idle since Tuesday. Two coils and the plugs were fitted elsewhere without change.",
         faults=(Fault("exhaust_valve_leak", (5,), 1.0),),
         rig=Rig(noise_a=4.0, voltage=True, noise_v=0.015, spikes_per_s=3.0),
-        work_done=("plugs replaced", "coils 3 and 5 replaced"),
+        work_done=(
+            WorkDone(part="plug", fitted=PartState.NEW, by="elsewhere", helped=False),
+            WorkDone(part="coil", cylinders=(3, 5), fitted=PartState.NEW, by="elsewhere", helped=False),
+        ),
         codes=("P0305",),
         days_ago=0.1,
         minutes=38,

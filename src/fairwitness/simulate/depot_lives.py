@@ -9,6 +9,7 @@ import numpy as np
 
 from fairwitness.core.model.capture import Capture
 from fairwitness.core.model.phase import PartState, PhaseKind
+from fairwitness.core.model.work import WorkDone
 from fairwitness.simulate.depot import DROVER_20, DepotJob
 from fairwitness.simulate.examine import examine
 from fairwitness.simulate.garage import build
@@ -78,7 +79,7 @@ LIVED: tuple[LivedJob, ...] = (
             complaint="Shakes at idle and pulling away since Monday. Plugs fitted elsewhere without change.",
             faults=(COIL,),
             tests=SPARKS,
-            work_done=("plugs replaced",),
+            work_done=(WorkDone(part="plug", fitted=PartState.NEW, by="elsewhere", helped=False),),
             codes=("P0303",),
             days_ago=12.2,
             minutes=31,
@@ -175,6 +176,7 @@ LIVED: tuple[LivedJob, ...] = (
             vehicle="Library van 5",
             engine=DROVER_20,
             complaint="Shakes at idle, hisses at the tailpipe.",
+            signs=("hiss",),
             faults=(LEAK,),
             tests=("crank_speed", "leak_down"),
             codes=("P0301",),

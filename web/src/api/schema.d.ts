@@ -1530,6 +1530,7 @@ export interface components {
             complaint_when: string[];
             /** @description The complaint is there at this moment. */
             happening: boolean;
+            signs: string[];
             work_done: string[];
             codes: components["schemas"]["Code"][];
             status: string;
@@ -2186,7 +2187,8 @@ export interface components {
             /** @default runs_badly */
             symptom: components["schemas"]["SymptomEnum"];
             complaint_when?: components["schemas"]["CircumstancesRequest"];
-            work_done?: string[];
+            signs?: components["schemas"]["SignsEnum"][];
+            work_done?: components["schemas"]["WorkDoneRequest"][];
             codes?: components["schemas"]["CodeRequest"][];
         };
         Journal: {
@@ -2704,6 +2706,19 @@ export interface components {
             /** Format: double */
             high: number;
         };
+        /**
+         * @description * `damp` - damp
+         *     * `hot` - hot
+         *     * `oil_smoke` - oil_smoke
+         *     * `coolant` - coolant
+         *     * `fuel_smell` - fuel_smell
+         *     * `no_power` - no_power
+         *     * `hiss` - hiss
+         *     * `ticking` - ticking
+         *     * `after_timing_work` - after_timing_work
+         * @enum {string}
+         */
+        SignsEnum: "damp" | "hot" | "oil_smoke" | "coolant" | "fuel_smell" | "no_power" | "hiss" | "ticking" | "after_timing_work";
         Snap: {
             /** Format: double */
             at_s: number;
@@ -2914,6 +2929,10 @@ export interface components {
             fitted: {
                 [key: string]: string;
             };
+            /** @description What a driver sees, hears and smells. */
+            signs: {
+                [key: string]: string;
+            };
             /** @description What may be found. */
             faults: {
                 [key: string]: string;
@@ -2938,6 +2957,20 @@ export interface components {
         WentEnum: "moved" | "stayed" | "gone" | "open";
         WithdrawRequest: {
             reason: string;
+        };
+        /** @description One thing that was done before the vehicle came. */
+        WorkDoneRequest: {
+            /** @default  */
+            part: components["schemas"]["PartEnum"] | components["schemas"]["BlankEnum"];
+            cylinders?: number[];
+            fitted?: (components["schemas"]["FittedEnum"] | components["schemas"]["NullEnum"]) | null;
+            /** @default  */
+            by: string;
+            /** @default  */
+            when: string;
+            helped?: boolean | null;
+            /** @default  */
+            words: string;
         };
         /**
          * @description * `changed_over` - changed_over

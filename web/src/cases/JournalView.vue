@@ -51,7 +51,8 @@ async function close() {
       <section class="facts">
         <p><strong>Complaint</strong> {{ data.case.complaint || 'not recorded' }}</p>
         <p><strong>Verified</strong> {{ data.case.complaint_verified || 'not recorded' }}</p>
-        <p><strong>Work done before</strong> {{ data.case.work_done.join(', ') || 'none recorded' }}</p>
+        <p v-if="data.case.signs.length"><strong>The driver says</strong> {{ data.case.signs.join(', ') }}</p>
+        <p><strong>Work done before</strong> {{ data.case.work_done.join('; ') || 'none recorded' }}</p>
         <p>
           <strong>Codes</strong>
           <span class="number">{{ data.case.codes.map((c) => c.code).join(' ') || 'none recorded' }}</span>

@@ -1,16 +1,28 @@
 <script setup lang="ts">
-import { ElButton, ElForm, ElFormItem, ElInput, ElRadioButton, ElRadioGroup } from 'element-plus'
+import {
+  ElButton,
+  ElCheckboxButton,
+  ElCheckboxGroup,
+  ElForm,
+  ElFormItem,
+  ElInput,
+  ElRadioButton,
+  ElRadioGroup,
+} from 'element-plus'
 import { computed, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { client, unwrap } from '@/api/client'
+import { client, unwrap, type Schemas } from '@/api/client'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { useAttempt } from '@/shared/useAttempt'
 import ConditionsPicker from '@/shared/ConditionsPicker.vue'
 import type { Conditions } from '@/shared/conditions'
 import { SYMPTOMS, type Symptom } from '@/shared/symptoms'
+import { words } from '@/shared/words'
 import EngineForm from './EngineForm.vue'
+import WorkRows from './WorkRows.vue'
 import { useEngineCheck, type TypedEngine } from './useEngineCheck'
 
+type Signs = NonNullable<Schemas['IntakeRequest']['signs']>
 const router = useRouter()
 const engine = ref<TypedEngine>({
   label: '',
@@ -26,11 +38,14 @@ const job = reactive({
   symptom: 'runs_badly' as Symptom,
   complaint_when: {} as Conditions,
   complaint_verified: '',
-  work_done: '',
+  signs: [] as Signs,
+  work_done: [] as Schemas['WorkDoneRequest'][],
   codes: '',
 })
 const { problem, busy, attempt } = useAttempt()
 const { check } = useEngineCheck(() => ({ ...engine.value }))
+/** Cylinders as far as the firing order is typed. */
+const order = computed(() => (engine.value.firing_order.match(/\d+/g) ?? []).map(Number))
 const ready = computed(() => job.vehicle.trim() !== '' && check.value?.valid === true)
 
 const start = () =>
@@ -45,7 +60,8 @@ const start = () =>
           complaint_verified: job.complaint_verified,
           symptom: job.symptom,
           complaint_when: job.complaint_when,
-          work_done: job.work_done.split('\n').filter((line) => line.trim()),
+          signs: job.signs,
+          work_done: job.work_done.filter((row) => row.part || row.words?.trim()),
           codes: job.codes
             .split(/[\s,;]+/)
             .filter(Boolean)
@@ -72,11 +88,11 @@ const start = () =>
         <el-form-item label="What it does">
           <el-radio-group v-model="job.symptom" aria-label="What it does">
             <el-radio-button
-              v-for="(words, key) in SYMPTOMS"
+              v-for="(said, key) in SYMPTOMS"
               :key="key"
               :value="key"
               :data-test="`symptom-${key}`"
-              >{{ words }}</el-radio-button
+              >{{ said }}</el-radio-button
             >
           </el-radio-group>
         </el-form-item>
@@ -90,8 +106,19 @@ const start = () =>
             placeholder="cold, idle; empty if not yet"
           />
         </el-form-item>
-        <el-form-item label="Work already done, one line each" for="work">
-          <el-input id="work" v-model="job.work_done" type="textarea" :rows="2" />
+        <el-form-item label="What else the driver sees, hears and smells">
+          <el-checkbox-group v-model="job.signs" class="signs" aria-label="Signs">
+            <el-checkbox-button
+              v-for="(word, id) in words.signs"
+              :key="id"
+              :value="id"
+              :data-test="`sign-${id}`"
+              >{{ word }}</el-checkbox-button
+            >
+          </el-checkbox-group>
+        </el-form-item>
+        <el-form-item label="Work already done">
+          <work-rows v-model="job.work_done" :order="order" />
         </el-form-item>
         <el-form-item label="Codes" for="codes">
           <el-input id="codes" v-model="job.codes" placeholder="P0303" />
@@ -120,6 +147,18 @@ const start = () =>
   grid-template-columns: 1fr 1fr;
   gap: 8px 44px;
   margin-top: 14px;
+}
+.signs {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+}
+.signs :deep(.el-checkbox-button__inner) {
+  min-height: 44px;
+  border: 1px solid var(--rule);
+  border-radius: 0;
+  display: flex;
+  align-items: center;
 }
 h2 {
   margin-bottom: 8px;

@@ -14,6 +14,7 @@ export const words = reactive<Vocabulary>({
   parts: {},
   fitted: {},
   faults: {},
+  signs: {},
   exports: [],
 })
 

@@ -11,6 +11,7 @@ from fairwitness.core.model.circumstances import UNKNOWN, Circumstances
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.phase import Phase, phase_number
 from fairwitness.core.model.symptom import Symptom
+from fairwitness.core.model.work import WorkDone
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -45,7 +46,9 @@ class Case:
     symptom: Symptom = Symptom.RUNS_BADLY
     complaint_when: Circumstances = UNKNOWN
     """Under which conditions the complaint comes; nothing where it is always there, or nobody said."""
-    work_done: tuple[str, ...] = ()
+    signs: tuple[str, ...] = ()
+    """What the driver sees, hears and smells: ids of ``knowledge.signs``."""
+    work_done: tuple[WorkDone, ...] = ()
     codes: tuple[TroubleCode, ...] = ()
     observations: tuple[Observation, ...] = ()
     captures: tuple[Capture | UnreadableCapture, ...] = ()

@@ -259,6 +259,7 @@ def import_case(case: Case, *, file_name: str, by: User, at: datetime) -> Stored
         complaint=case.complaint,
         symptom=case.symptom,
         complaint_when=case.complaint_when,
+        signs=case.signs,
         work_done=case.work_done,
         codes=case.codes,
         extra={k: v for k, v in case.extra.items() if k != "vehicle"},

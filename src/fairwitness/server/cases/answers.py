@@ -6,8 +6,10 @@ from typing import Any
 
 from fairwitness.core.model.circumstances import read_circumstances
 from fairwitness.core.model.tools import TOOL_WORDS
+from fairwitness.core.model.work import read_work, work_words
 from fairwitness.core.procedures.safety import barred
 from fairwitness.core.procedures.specs import CARDS, FORMS, OFFERS
+from fairwitness.core.reason.knowledge.signs import SIGNS
 from fairwitness.formats.approach_block import approach_block, read_approach
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.accounts.models import User
@@ -100,7 +102,8 @@ def _whole(case: StoredCase, reader: User) -> dict[str, Any]:
         "symptom": case.symptom,
         "complaint_when": list(read_circumstances(case.complaint_when).words),
         "happening": case.happening,
-        "work_done": case.work_done,
+        "signs": [SIGNS[sign].words for sign in case.signs if sign in SIGNS],
+        "work_done": [work_words(work) for work in read_work(case.work_done)],
         "codes": case.codes,
         "status": case.status,
         "fuel_state": case.fuel_state,

@@ -16,6 +16,7 @@ from fairwitness.core.errors import EngineError, ObservationError
 from fairwitness.core.model.case import TroubleCode
 from fairwitness.core.model.circumstances import read_circumstances
 from fairwitness.core.model.symptom import Symptom
+from fairwitness.core.model.work import read_work
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.accounts.permissions import person
 from fairwitness.server.cases import form_schemas, schemas, services
@@ -78,7 +79,8 @@ class CasesView(APIView):
             complaint_verified=data["complaint_verified"],
             symptom=Symptom(data["symptom"]),
             complaint_when=read_circumstances(data["complaint_when"]),
-            work_done=data["work_done"],
+            signs=data["signs"],
+            work_done=read_work(data["work_done"]),
             codes=[TroubleCode(c["code"], c["status"]) for c in data["codes"]],
         )
         case = services.open_case(intake, by=person(request), at=timezone.now())

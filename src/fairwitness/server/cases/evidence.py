@@ -19,6 +19,7 @@ from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured
 from fairwitness.core.model.phase import PartState, Phase, PhaseKind
 from fairwitness.core.model.symptom import Symptom
+from fairwitness.core.model.work import read_work
 from fairwitness.core.procedures.registry import measure_observation, unreadable
 from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.planning.approach import Bay
@@ -91,7 +92,8 @@ def core_case(stored: StoredCase, *, known: Mapping[str, Any] | None = None) -> 
         complaint=stored.complaint,
         symptom=Symptom(stored.symptom),
         complaint_when=read_circumstances(stored.complaint_when),
-        work_done=tuple(stored.work_done),
+        signs=tuple(stored.signs),
+        work_done=read_work(stored.work_done),
         codes=tuple(TroubleCode(c["code"], c.get("status", "stored")) for c in stored.codes),
         observations=tuple(
             Observation(test=o.test, data=o.data) for o in stored.observations.filter(withdrawn_at__isnull=True)

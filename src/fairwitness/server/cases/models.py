@@ -40,7 +40,10 @@ class StoredCase(models.Model):
     """Under which conditions the complaint comes; empty where it is always there."""
     happening = models.BooleanField(default=False)
     """The complaint is there at this moment."""
+    signs = models.JSONField(default=list)
+    """What the driver sees, hears and smells, by id."""
     work_done = models.JSONField(default=list)
+    """Rows; sentences of earlier versions as they were."""
     codes = models.JSONField(default=list)
     extra = models.JSONField(default=dict)
     approach = models.JSONField(default=dict)

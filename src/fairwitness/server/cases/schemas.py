@@ -7,9 +7,11 @@ from enum import StrEnum
 from rest_framework import serializers
 
 from fairwitness.core.model.measurement import State
+from fairwitness.core.model.phase import PARTS, PartState
 from fairwitness.core.model.symptom import Symptom
 from fairwitness.core.model.tools import Tool
 from fairwitness.core.reason.knowledge.fault_spec import Cause
+from fairwitness.core.reason.knowledge.signs import SIGNS
 from fairwitness.core.reason.planning.approach import ByHand, Proof, Repair, ScanData, School
 from fairwitness.core.reason.verdict import Status
 from fairwitness.server.cases.circumstance_schemas import CircumstancesSerializer
@@ -29,6 +31,18 @@ class CodeSerializer(serializers.Serializer):
     status = serializers.CharField(max_length=32, default="stored")
 
 
+class WorkDoneSerializer(serializers.Serializer):
+    """One thing that was done before the vehicle came."""
+
+    part = serializers.ChoiceField(choices=[(p, p) for p in PARTS], allow_blank=True, default="")
+    cylinders = serializers.ListField(child=serializers.IntegerField(), max_length=16, default=list)
+    fitted = serializers.ChoiceField(choices=[(f.value, f.value) for f in PartState], allow_null=True, default=None)
+    by = serializers.CharField(max_length=300, allow_blank=True, default="")
+    when = serializers.CharField(max_length=300, allow_blank=True, default="")
+    helped = serializers.BooleanField(allow_null=True, default=None)
+    words = serializers.CharField(max_length=300, allow_blank=True, default="")
+
+
 class IntakeSerializer(serializers.Serializer):
     title = serializers.CharField(max_length=300)
     vehicle = serializers.CharField(max_length=200, allow_blank=True, default="")
@@ -37,7 +51,10 @@ class IntakeSerializer(serializers.Serializer):
     complaint_verified = serializers.CharField(max_length=200, allow_blank=True, default="")
     symptom = serializers.ChoiceField(choices=_choices(Symptom), default=Symptom.RUNS_BADLY.value)
     complaint_when = CircumstancesSerializer(default=dict)
-    work_done = serializers.ListField(child=serializers.CharField(max_length=300), default=list, max_length=100)
+    signs = serializers.ListField(
+        child=serializers.ChoiceField(choices=[(s, s) for s in SIGNS]), default=list, max_length=len(SIGNS)
+    )
+    work_done = WorkDoneSerializer(many=True, default=list)
     codes = CodeSerializer(many=True, default=list)
 
 
@@ -109,6 +126,7 @@ class CaseSerializer(serializers.Serializer):
     symptom = serializers.ChoiceField(choices=_choices(Symptom))
     complaint_when = serializers.ListField(child=serializers.CharField())
     happening = serializers.BooleanField(help_text="The complaint is there at this moment.")
+    signs = serializers.ListField(child=serializers.CharField())
     work_done = serializers.ListField(child=serializers.CharField())
     codes = CodeSerializer(many=True)
     status = serializers.CharField()

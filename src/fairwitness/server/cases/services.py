@@ -15,6 +15,7 @@ from fairwitness.core.model.case import TroubleCode
 from fairwitness.core.model.circumstances import UNKNOWN, Circumstances, circumstances_block
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.symptom import Symptom
+from fairwitness.core.model.work import WorkDone, work_block
 from fairwitness.core.procedures import safety
 from fairwitness.core.procedures.form import Filled
 from fairwitness.core.procedures.specs import FORMS, OFFERS, SPECS
@@ -52,7 +53,8 @@ class Intake:
     complaint_verified: str = ""
     symptom: Symptom = Symptom.RUNS_BADLY
     complaint_when: Circumstances = UNKNOWN
-    work_done: Sequence[str] = ()
+    signs: Sequence[str] = ()
+    work_done: Sequence[WorkDone] = ()
     codes: Sequence[TroubleCode] = ()
     name: str = ""
     extra: dict[str, Any] = field(default_factory=dict)
@@ -85,7 +87,8 @@ def open_case(intake: Intake, *, by: User, at: datetime) -> StoredCase:
         complaint_verified=intake.complaint_verified,
         symptom=intake.symptom.value,
         complaint_when=circumstances_block(intake.complaint_when),
-        work_done=list(intake.work_done),
+        signs=list(intake.signs),
+        work_done=[work_block(work) for work in intake.work_done],
         codes=[{"code": c.code, "status": c.status} for c in intake.codes],
         extra=intake.extra,
         approach=_approach_of(by),

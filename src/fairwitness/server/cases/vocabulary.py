@@ -19,6 +19,7 @@ from fairwitness.core.model.role_words import ROLE_WORDS
 from fairwitness.core.procedures.specs import CARDS, SPECS
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.knowledge.faults import FAULTS
+from fairwitness.core.reason.knowledge.signs import SIGNS
 from fairwitness.core.reason.planning.settings import SETTINGS
 from fairwitness.core.reason.verdict import Status
 from fairwitness.formats.recordings import EXPORTS
@@ -74,6 +75,7 @@ class VocabularySerializer(serializers.Serializer):
     units = ChoiceSerializer(many=True, help_text="Units a person may choose to read in.")
     parts = serializers.DictField(child=serializers.CharField(), help_text="What repairs may name.")
     fitted = serializers.DictField(child=serializers.CharField(), help_text="What a repair fitted.")
+    signs = serializers.DictField(child=serializers.CharField(), help_text="What a driver sees, hears and smells.")
     faults = serializers.DictField(child=serializers.CharField(), help_text="What may be found.")
     exports = ExportSerializer(many=True, help_text="Formats captures are handed out in.")
 
@@ -94,6 +96,7 @@ class VocabularyView(APIView):
                 "units": [_units(quantity) for quantity in QUANTITIES],
                 "parts": dict(PART_WORDS),
                 "fitted": _by_value(FITTED_WORDS),
+                "signs": {sign: known.words for sign, known in SIGNS.items()},
                 "faults": {fault: spec.words for fault, spec in FAULTS.items()},
                 "exports": [
                     {"kind": e.kind, "words": e.words, "loses": NOTHING if e.whole else ONLY_VALUES} for e in EXPORTS

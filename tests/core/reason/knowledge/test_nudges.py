@@ -1,10 +1,14 @@
-"""Codes, earlier work and words of a complaint nudge; they never decide."""
+"""Codes, earlier work and a driver's signs nudge; they never decide, and no sentence is read."""
 
 import pytest
 
 from fairwitness.core.model.case import TroubleCode
+from fairwitness.core.model.phase import PartState
+from fairwitness.core.model.work import WorkDone
 from fairwitness.core.reason.inference.hypotheses import hypotheses
+from fairwitness.core.reason.knowledge.faults import FAULTS
 from fairwitness.core.reason.knowledge.nudges import MOST_NUDGE, nudges_of
+from fairwitness.core.reason.knowledge.signs import SIGNS
 from tests.core.reason.evidence import case
 
 
@@ -12,13 +16,17 @@ def chance(reported, fault, cylinder=3):
     return sum(h.prior for h in hypotheses(reported) if h.fault == fault and cylinder in h.everywhere)
 
 
+def new(part, *cylinders, fitted=PartState.NEW, **more):
+    return WorkDone(part=part, cylinders=cylinders, fitted=fitted, **more)
+
+
 @pytest.mark.parametrize(
     ("work", "fault"),
     [
-        ("plugs replaced", "plug_gap_wide"),
-        ("coil 3 replaced", "coil_output_dead"),
-        ("new leads fitted", "secondary_open"),
-        ("all injectors renewed", "injector_restricted"),
+        (new("plug"), "plug_gap_wide"),
+        (new("coil", 3), "coil_output_dead"),
+        (new("lead", fitted=PartState.USED), "secondary_open"),
+        (new("injector", fitted=PartState.OTHER_MAKE), "injector_restricted"),
     ],
 )
 def test_a_new_part_is_less_often_the_fault_and_never_cleared(four, work, fault):
@@ -27,38 +35,48 @@ def test_a_new_part_is_less_often_the_fault_and_never_cleared(four, work, fault)
 
 
 def test_only_the_cylinder_that_was_worked_on_is_eased(four):
-    reported = case(four, work_done=("coil 3 replaced",))
+    reported = case(four, work_done=(new("coil", 3),))
     assert chance(reported, "coil_output_dead", 3) < chance(reported, "coil_output_dead", 2)
 
 
-def test_chain_work_speaks_for_valve_timing(four):
-    assert chance(case(four, title="Weak after chain work"), "valve_timing_shifted") > 1.8 * chance(
-        case(four), "valve_timing_shifted"
-    )
-
-
 @pytest.mark.parametrize(
-    ("complaint", "fault"),
+    "words",
     [
-        ("worse in the rain", "secondary_leak"),
-        ("blue smoke and burns oil", "ring_or_piston_leak"),
-        ("loses coolant, white smoke", "head_gasket_leak"),
-        ("smells of petrol", "injector_leaking"),
-        ("hisses at idle", "unmetered_air_at_runner"),
+        "coil 3 not replaced",
+        "2 weeks ago plugs were looked at",
+        "new injector on order",
+        "timing belt is fine",
+        "",
+        "=",
     ],
 )
-def test_words_of_a_complaint_lift_what_they_make_one_think_of(four, complaint, fault):
-    assert chance(case(four, complaint=complaint), fault) > 1.3 * chance(case(four), fault)
+def test_what_somebody_wrote_in_a_sentence_is_never_read(four, words):
+    reported = case(four, complaint=f"No smell of fuel. {words}", work_done=(WorkDone(words=words),))
+    assert hypotheses(reported) == hypotheses(case(four))
+
+
+def test_a_part_that_was_cleaned_is_no_new_part(four):
+    reported = case(four, work_done=(new("coil", 3, fitted=PartState.REWORKED), new("plug", fitted=None)))
+    assert hypotheses(reported) == hypotheses(case(four))
+
+
+def test_work_on_the_timing_drive_speaks_for_valve_timing(four):
+    after = case(four, work_done=(new("timing_drive"),))
+    assert chance(after, "valve_timing_shifted") > 1.8 * chance(case(four), "valve_timing_shifted")
+
+
+@pytest.mark.parametrize("sign", SIGNS)
+def test_a_sign_lifts_what_it_makes_one_think_of(four, sign):
+    for fault in SIGNS[sign].faults:
+        assert fault in FAULTS
+        assert chance(case(four, signs=(sign,)), fault) > 1.1 * chance(case(four), fault)
 
 
 def test_however_much_is_said_a_nudge_stays_a_nudge(four):
-    reported = case(
-        four, title="chain", complaint="timing chain belt", work_done=("timing belt changed", "cam chain fitted")
-    )
+    reported = case(four, signs=("after_timing_work",), work_done=(new("timing_drive"),) * 5)
     assert max(nudges_of(reported).values()) <= MOST_NUDGE
 
 
-def test_text_that_means_nothing_changes_nothing(four):
-    reported = case(four, complaint="<b>=cmd</b>", work_done=("", "1234", "coil of rope in the boot room"))
-    assert not any(fault.startswith("injector") for fault, _ in nudges_of(reported))
+def test_what_means_nothing_changes_nothing(four):
     assert hypotheses(case(four, codes=(TroubleCode("P9999"),))) == hypotheses(case(four))
+    assert hypotheses(case(four, signs=("moon is full",))) == hypotheses(case(four))

@@ -1,4 +1,4 @@
-"""What codes, earlier work and the complaint make more or less likely. Everything here nudges; nothing here decides."""
+"""What codes, earlier work and the driver's signs make likelier or less so. Everything here nudges; nothing decides."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterable
 
 from fairwitness.core.model.case import Case
+from fairwitness.core.reason.knowledge.signs import SIGNS
 
 CODE_MISFIRE = re.compile(r"^P03(0[1-9]|1[0-2])$")  # [P: SAE J2012] P0301-P0312
 CODE_INJECTOR = re.compile(r"^P02(0[1-9]|1[0-2])$")  # [P: SAE J2012] P0201-P0212
@@ -27,36 +28,24 @@ INJECTOR_PARTS = ("injector_open_circuit", "injector_shorted", "injector_stuck_c
 Nudges = dict[tuple[str, int], float]
 """Factor per (fault, cylinder); an empty fault stands for any, cylinder 0 for any."""
 
-RENEWED = re.compile(r"\b(new|replaced?|renewed|fitted|changed|exchanged)\b")
 WORK: tuple[tuple[str, bool, tuple[str, ...], float], ...] = (
-    (r"\bplugs?\b", True, ("plug_gap_wide", "plug_tracking"), 0.4),
-    (r"\bplugs?\b", True, ("plug_shorted",), 0.7),
-    (r"\bcoils?\b", True, COIL_PARTS, 0.5),
-    (r"\b(leads?|boots?)\b", True, ("secondary_open", "secondary_leak", "secondary_high_resistance"), 0.5),
-    (r"\binjectors?\b", True, INJECTOR_PARTS, 0.5),
-    (r"\bfuel (pump|filter)\b", True, ("fuel_supply_low",), 0.5),
-    (r"\b(timing|chain|belt|cam|camshaft)\b", False, ("valve_timing_shifted",), 3.0),
-    (r"\b(manifold|intake)\b", False, ("unmetered_air_at_runner",), 2.0),
-    (r"\bhead (off|skimmed|gasket)\b", False, ("head_gasket_leak",), 1.5),
+    ("plug", True, ("plug_gap_wide", "plug_tracking"), 0.4),
+    ("plug", True, ("plug_shorted",), 0.7),
+    ("coil", True, COIL_PARTS, 0.5),
+    ("lead", True, ("secondary_open", "secondary_leak", "secondary_high_resistance"), 0.5),
+    ("injector", True, INJECTOR_PARTS, 0.5),
+    ("fuel_pump", True, ("fuel_supply_low",), 0.5),
+    ("fuel_filter", True, ("fuel_supply_low",), 0.5),
+    ("timing_drive", False, ("valve_timing_shifted",), 3.0),
+    ("intake_gasket", False, ("unmetered_air_at_runner",), 2.0),
+    ("head_gasket", False, ("head_gasket_leak",), 1.5),
 )
 """[M] what was worked on, whether it counts only where renewed, the faults it moves, and by how much. A new part is
 less often the fault, and never cleared: new parts can be bad or broken while fitting."""
-COMPLAINTS: tuple[tuple[str, tuple[str, ...], float], ...] = (
-    (r"\b(damp|rain\w*|wet|wash\w*|fog\w*)\b", ("secondary_leak", "plug_tracking"), 2.0),
-    (r"\b(hot|warm)\b", ("injector_open_circuit", "coil_output_dead", "coil_secondary_shorted"), 1.4),
-    (r"\b(oil (mist|smoke|consum\w*)|blue smoke|burns oil)\b", ("ring_or_piston_leak",), 2.0),
-    (r"\b(coolant|overheat\w*|white smoke|loses water)\b", ("head_gasket_leak",), 2.5),
-    (r"\b(smells? of (fuel|petrol)|black smoke|rich|flood\w*)\b", ("injector_leaking", "injector_driver_failed"), 2.0),
-    (r"\b(uphill|hill|full load|no power)\b", ("fuel_supply_low", "plug_gap_wide"), 1.4),
-    (r"\b(hiss\w*|whistl\w*)\b", ("unmetered_air_at_runner",), 2.0),
-    (r"\b(tick\w*|tapp\w*|clatter\w*)\b", ("intake_valve_not_opening", "exhaust_valve_not_opening"), 2.0),
-    (r"\b(timing|chain|belt)\b", ("valve_timing_shifted",), 2.5),
-)
-"""[M] words of a complaint and the faults that people of the trade think of first when they hear them."""
 
 
 def nudges_of(case: Case) -> Nudges:
-    """What codes, earlier work and the complaint make more or less likely.
+    """What codes, earlier work and the driver's signs make more or less likely.
 
     Parameters
     ----------
@@ -68,7 +57,7 @@ def nudges_of(case: Case) -> Nudges:
         Factors on one key are multiplied, at most by ``MOST_NUDGE`` either way.
     """
     found: Nudges = {}
-    for fault, cylinder, factor in (*_by_codes(case), *_by_work(case), *_by_complaint(case)):
+    for fault, cylinder, factor in (*_by_codes(case), *_by_work(case), *_by_signs(case)):
         known = found.get((fault, cylinder), 1.0) * factor
         found[(fault, cylinder)] = min(max(known, 1 / MOST_NUDGE), MOST_NUDGE)
     return found
@@ -96,15 +85,12 @@ def _by_codes(case: Case) -> Iterable[Nudge]:
 
 
 def _by_work(case: Case) -> Iterable[Nudge]:
-    for line in (entry.lower() for entry in case.work_done):
-        at = [int(number) for number in re.findall(r"\b(\d{1,2})\b", line)] or [0]
-        for pattern, only_renewed, faults, factor in WORK:
-            if re.search(pattern, line) and (RENEWED.search(line) or not only_renewed):
-                yield from ((fault, c, factor) for fault in faults for c in at)
+    for work in case.work_done:
+        for part, only_renewed, faults, factor in WORK:
+            if work.part == part and (work.renewed or not only_renewed):
+                yield from ((fault, c, factor) for fault in faults for c in work.cylinders or (0,))
 
 
-def _by_complaint(case: Case) -> Iterable[Nudge]:
-    text = f"{case.title} {case.complaint}".lower()
-    for pattern, faults, factor in COMPLAINTS:
-        if re.search(pattern, text):
-            yield from ((fault, 0, factor) for fault in faults)
+def _by_signs(case: Case) -> Iterable[Nudge]:
+    for sign in (SIGNS[id] for id in dict.fromkeys(case.signs) if id in SIGNS):
+        yield from ((fault, 0, sign.factor) for fault in sign.faults)

@@ -80,6 +80,7 @@ def _load(job: DepotJob, *, seed: int, by: User) -> StoredCase:
         complaint=job.complaint,
         complaint_verified=job.verified,
         symptom=job.symptom,
+        signs=job.signs,
         work_done=job.work_done,
         codes=[TroubleCode(code) for code in job.codes],
     )
