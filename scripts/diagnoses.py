@@ -43,6 +43,7 @@ def _demo(number: int) -> Case:
         title=job.title,
         complaint=job.complaint,
         symptom=job.symptom,
+        signs=job.signs,
         work_done=job.work_done,
         codes=tuple(TroubleCode(code) for code in job.codes),
         captures=evidence.captures,

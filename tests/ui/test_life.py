@@ -11,10 +11,23 @@ SHAKES = {1: 0, 2: 2, 3: 210, 4: 1}
 def case(page):
     page.enter()
     new_case(page)
+    page.click("[data-test='sign-damp']")
+    page.click("[data-test='work-add']")
+    choose(page, "work-0-part", "plug")
     page.click("[data-test='start-case']")
     page.at("/evidence")
     page.board = page.driver.current_url.removesuffix("/evidence")
     return page
+
+
+def choose(page, name, words):
+    """Pick an option of a select by its words."""
+    page.click(f"[data-test='{name}'] .el-select__wrapper, [data-test='{name}']")
+    page.until(
+        lambda: next(
+            (o.click() or True) for o in page.all(".el-select-dropdown__item") if o.is_displayed() and o.text == words
+        )
+    )
 
 
 def counts(page, misfires):
@@ -40,12 +53,7 @@ def pick(page, *cylinders):
 def work(page, verb, part, *cylinders, fitted=None):
     page.click(f"[data-test='{verb}']")
     page.until(lambda: page.test("work-part").is_displayed())
-    page.click("[data-test='work-part'] .el-select__wrapper, [data-test='work-part']")
-    page.until(
-        lambda: next(
-            (o.click() or True) for o in page.all(".el-select-dropdown__item") if o.is_displayed() and o.text == part
-        )
-    )
+    choose(page, "work-part", part)
     pick(page, *cylinders)
     if fitted:
         page.click(f"[data-test='fitted-{fitted}']")
@@ -59,6 +67,9 @@ def stage(page):
 
 def test_from_the_complaint_to_the_proof(case):
     page = case
+    page.driver.get(f"{page.board}/journal")
+    page.sees("Plug, new")
+    page.sees("worse in the wet")
     counts(page, SHAKES)
     assert "Cylinder 3" in page.test("headline").text
     work(page, "change-over", "coil", 3, 1)

@@ -155,10 +155,12 @@ const start = () =>
 }
 .signs :deep(.el-checkbox-button__inner) {
   min-height: 44px;
-  border: 1px solid var(--rule);
-  border-radius: 0;
+  border: 0;
   display: flex;
   align-items: center;
+}
+.signs :deep(.el-checkbox-button) {
+  border: 1px solid var(--rule);
 }
 h2 {
   margin-bottom: 8px;

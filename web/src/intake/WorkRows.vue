@@ -26,17 +26,15 @@ const drop = (at: number) => (rows.value = rows.value.filter((_, i) => i !== at)
         <el-select v-model="row.fitted" aria-label="Fitted">
           <el-option v-for="(word, id) in words.fitted" :key="id" :value="String(id)" :label="word" />
         </el-select>
-        <el-select v-model="row.helped" aria-label="Did it change anything?" placeholder="Changed anything?">
+        <el-select v-model="row.helped" aria-label="Did it change anything?" placeholder="Helped?">
           <el-option :value="false" label="no change" />
           <el-option :value="true" label="it changed something" />
         </el-select>
       </div>
-      <cylinder-picker
-        v-if="row.part"
-        v-model="row.cylinders!"
-        :order="order"
-        label="Cylinders, none for all"
-      />
+      <div v-if="row.part" class="line at">
+        <cylinder-picker v-model="row.cylinders!" :order="order" label="Cylinders, none for all" />
+        <span class="small soft">{{ row.cylinders?.length ? '' : 'none: all of them' }}</span>
+      </div>
       <div class="line">
         <el-input
           v-model="row.words"
@@ -68,6 +66,9 @@ fieldset {
 .line {
   display: flex;
   gap: 6px;
+}
+.at {
+  align-items: center;
 }
 .line > .el-select {
   flex: 1;
