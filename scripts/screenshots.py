@@ -129,12 +129,15 @@ def tour(driver: Chrome, address: str, out: Path) -> None:
     shown(driver, "[data-test=engine-problem]")
     keep(driver, out, "intake")
     evidence(driver, case_link_from(driver, address), out)
-    driver.get(gritter)
+    driver.get(f"{address}/cases")
+    shown(driver, "ul.lines a")
+    driver.get(case_link(driver, "Minibus 4"))
+    shown(driver, "[data-test=proof]")
     shown(driver, "[data-test=strip]")
     click(driver, "bay")
     driver.execute_async_script("requestAnimationFrame(() => requestAnimationFrame(arguments[0]))")
     shown(driver, "html[data-bay=night] [data-test=strip]")
-    keep(driver, out, "board-night")
+    keep(driver, out, "board-proven")
     people(driver, address, out)
 
 
