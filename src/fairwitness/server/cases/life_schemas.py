@@ -24,6 +24,18 @@ class WorkSerializer(serializers.Serializer):
     words = serializers.CharField(max_length=300, allow_blank=True, default="")
 
 
+class WorkDoneSerializer(serializers.Serializer):
+    """One thing that was done before the vehicle came."""
+
+    part = serializers.ChoiceField(choices=[(p, p) for p in PARTS], allow_blank=True, default="")
+    cylinders = serializers.ListField(child=serializers.IntegerField(), max_length=16, default=list)
+    fitted = serializers.ChoiceField(choices=[(f.value, f.value) for f in PartState], allow_null=True, default=None)
+    by = serializers.CharField(max_length=300, allow_blank=True, default="")
+    when = serializers.CharField(max_length=300, allow_blank=True, default="")
+    helped = serializers.BooleanField(allow_null=True, default=None)
+    words = serializers.CharField(max_length=300, allow_blank=True, default="")
+
+
 class FoundSerializer(serializers.Serializer):
     """What was really found."""
 

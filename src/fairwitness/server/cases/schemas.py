@@ -7,7 +7,6 @@ from enum import StrEnum
 from rest_framework import serializers
 
 from fairwitness.core.model.measurement import State
-from fairwitness.core.model.phase import PARTS, PartState
 from fairwitness.core.model.symptom import Symptom
 from fairwitness.core.model.tools import Tool
 from fairwitness.core.reason.knowledge.fault_spec import Cause
@@ -15,7 +14,7 @@ from fairwitness.core.reason.knowledge.signs import SIGNS
 from fairwitness.core.reason.planning.approach import ByHand, Proof, Repair, ScanData, School
 from fairwitness.core.reason.verdict import Status
 from fairwitness.server.cases.circumstance_schemas import CircumstancesSerializer
-from fairwitness.server.cases.life_schemas import LifeSerializer
+from fairwitness.server.cases.life_schemas import LifeSerializer, WorkDoneSerializer
 from fairwitness.server.cases.models import FuelState
 
 
@@ -29,18 +28,6 @@ VERDICT_STATUSES, FINDING_STATES = _choices(Status), _choices(State)
 class CodeSerializer(serializers.Serializer):
     code = serializers.CharField(max_length=16)
     status = serializers.CharField(max_length=32, default="stored")
-
-
-class WorkDoneSerializer(serializers.Serializer):
-    """One thing that was done before the vehicle came."""
-
-    part = serializers.ChoiceField(choices=[(p, p) for p in PARTS], allow_blank=True, default="")
-    cylinders = serializers.ListField(child=serializers.IntegerField(), max_length=16, default=list)
-    fitted = serializers.ChoiceField(choices=[(f.value, f.value) for f in PartState], allow_null=True, default=None)
-    by = serializers.CharField(max_length=300, allow_blank=True, default="")
-    when = serializers.CharField(max_length=300, allow_blank=True, default="")
-    helped = serializers.BooleanField(allow_null=True, default=None)
-    words = serializers.CharField(max_length=300, allow_blank=True, default="")
 
 
 class IntakeSerializer(serializers.Serializer):
