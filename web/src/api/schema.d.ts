@@ -2191,6 +2191,7 @@ export interface components {
             work_done?: components["schemas"]["WorkDoneRequest"][];
             codes?: components["schemas"]["CodeRequest"][];
         };
+        /** @description Who did what, when. */
         Journal: {
             verb: string;
             detail: string;

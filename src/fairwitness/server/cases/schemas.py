@@ -16,6 +16,7 @@ from fairwitness.core.reason.verdict import Status
 from fairwitness.server.cases.circumstance_schemas import CircumstancesSerializer
 from fairwitness.server.cases.life_schemas import LifeSerializer, WorkDoneSerializer
 from fairwitness.server.cases.models import FuelState
+from fairwitness.server.cases.record_schemas import CustodySerializer, JournalSerializer
 
 
 def _choices(kind: type[StrEnum]) -> list[tuple[str, str]]:
@@ -84,22 +85,6 @@ class EngineSerializer(serializers.Serializer):
         child=serializers.ListField(child=serializers.IntegerField()), required=False
     )
     injector_path = serializers.ListField(child=serializers.CharField(), required=False)
-
-
-class JournalSerializer(serializers.Serializer):
-    verb = serializers.CharField()
-    detail = serializers.CharField()
-    by = serializers.CharField()
-    at = serializers.DateTimeField()
-
-
-class CustodySerializer(serializers.Serializer):
-    """What the last check of all evidence of a case found."""
-
-    at = serializers.DateTimeField()
-    captures = serializers.IntegerField()
-    readings = serializers.IntegerField()
-    changed = serializers.ListField(child=serializers.CharField())
 
 
 class CaseSerializer(serializers.Serializer):
