@@ -52,6 +52,8 @@ LEAST_ROLE: dict[str, dict[str, str]] = {
     CASE: {"get": READER},
     **{f"{CASE}{verb}/": {"post": TECHNICIAN} for verb in ("fuel", "happening", "approach", "access", "close")},
     **{f"{CASE}{verb}/": {"post": TECHNICIAN} for verb in ("reopen", "work", "outcome", "follow-ups")},
+    f"{CASE}replay/": {"get": READER},
+    f"{CASE}replay/<int:step>/": {"get": READER},
     "follow-ups/": {"get": READER},
     "follow-ups/<int:follow_up_id>/": {"post": TECHNICIAN},
     f"{CASE}imagine/": {"post": READER},
@@ -126,7 +128,7 @@ def address(case, technician):
         "person_id": technician.pk,
         "follow_up_id": add_follow_up(case, "Oil change", date(2030, 1, 2), by=technician, at=now).pk,
     }
-    ids |= {"position": 0, "test": "leak_down", "session_id": "none"}
+    ids |= {"position": 0, "step": 0, "test": "leak_down", "session_id": "none"}
     cache.clear()
     return lambda route: "/api/" + re.sub(r"<\w+:(\w+)>", lambda m: str(ids[m[1]]), route)
 

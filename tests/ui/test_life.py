@@ -1,6 +1,7 @@
 """A case from complaint to proof as a technician works it: changed over, repaired, proven, closed, opened again."""
 
 import pytest
+from selenium.webdriver import Keys
 
 from tests.ui.test_first_file import new_case
 
@@ -124,3 +125,16 @@ def test_the_demo_tells_a_diagnosis_that_was_wrong_and_what_misled(page):
     text = page.test("outcome").text
     assert "Not as stated" in text
     assert "Lesson: The complaint came hot" in text
+
+
+def test_a_case_is_shown_step_by_step_with_keys(page):
+    page.enter()
+    page.open_case("Minibus 4")
+    page.test("proof")
+    page.driver.get(page.driver.current_url + "/replay")
+    page.until(lambda: "Nothing was measured yet" in page.test("replayed").text)
+    page.keys(Keys.END)
+    page.until(lambda: "Cylinder 3 does no work" in page.test("replayed").text)
+    page.sees("The repair is proven")
+    page.keys(Keys.HOME)
+    page.until(lambda: "Nothing was measured yet" in page.test("replayed").text)

@@ -62,6 +62,8 @@ urlpatterns = [
     path("api/cases/<int:case_id>/work/", life_api.WorkView.as_view()),
     path("api/cases/<int:case_id>/outcome/", life_api.OutcomeView.as_view()),
     path("api/cases/<int:case_id>/follow-ups/", life_api.FollowUpsView.as_view()),
+    path("api/cases/<int:case_id>/replay/", life_api.ReplayView.as_view()),
+    path("api/cases/<int:case_id>/replay/<int:step>/", life_api.ReplayStepView.as_view()),
     path("api/follow-ups/", life_api.DueView.as_view()),
     path("api/follow-ups/<int:follow_up_id>/", life_api.FollowUpView.as_view()),
     path("api/cases/<int:case_id>/observations/", cases.ObservationsView.as_view()),

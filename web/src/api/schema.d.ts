@@ -808,6 +808,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{case_id}/replay/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What happened to its evidence, step by step. */
+        get: operations["replay_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/replay/{step}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What this version says of all that was there by a step. */
+        get: operations["replay_step"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{case_id}/work/": {
         parameters: {
             query?: never;
@@ -1316,6 +1350,13 @@ export interface components {
             proof: components["schemas"]["ProofEnum"];
             repair: components["schemas"]["RepairEnum"];
             tools: components["schemas"]["ToolsEnum"][];
+        };
+        /** @description The test that is asked for next. */
+        Asked: {
+            title: string;
+            reason: string;
+            /** Format: double */
+            minutes: number;
         };
         Balance: {
             running: boolean;
@@ -2618,6 +2659,21 @@ export interface components {
          * @enum {string}
          */
         RepairEnum: "part_only" | "the_set";
+        /** @description A case as a film. */
+        Replay: {
+            title: string;
+            steps: components["schemas"]["Step"][];
+        };
+        /** @description One picture of the film. */
+        Replayed: {
+            verdict: components["schemas"]["SaidVerdict"];
+            causes: {
+                [key: string]: number;
+            };
+            next_tests: components["schemas"]["Asked"][];
+            repairs: components["schemas"]["SaidProof"][];
+            changed_over: components["schemas"]["SaidProof"][];
+        };
         RoleChance: {
             role: string;
             /** Format: double */
@@ -2645,6 +2701,17 @@ export interface components {
             reasons: components["schemas"]["Reason"][];
             strip: components["schemas"]["Strip"] | null;
             cells: components["schemas"]["Cell"][];
+        };
+        /** @description What is said of a repair, or of parts changed over. */
+        SaidProof: {
+            phase: number;
+            words: string;
+        };
+        /** @description What is said at one step. */
+        SaidVerdict: {
+            status: string;
+            headline: string;
+            cylinders: number[];
         };
         Saved: {
             beside: string;
@@ -2728,6 +2795,23 @@ export interface components {
             secret: string;
             password: string;
         };
+        /** @description One thing that happened to the evidence of a case. */
+        Step: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            kind: components["schemas"]["StepKindEnum"];
+            words: string;
+        };
+        /**
+         * @description * `opened` - opened
+         *     * `capture` - capture
+         *     * `reading` - reading
+         *     * `work` - work
+         *     * `withdrawn` - withdrawn
+         * @enum {string}
+         */
+        StepKindEnum: "opened" | "capture" | "reading" | "work" | "withdrawn";
         Strip: {
             unit: string;
             middle: number[];
@@ -4785,6 +4869,69 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Board"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    replay_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Replay"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    replay_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+                step: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Replayed"];
                 };
             };
             400: components["responses"]["Refused400"];

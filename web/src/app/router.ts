@@ -43,6 +43,12 @@ export const router = createRouter({
       meta: { title: 'Journal' },
     },
     {
+      path: '/cases/:id(\\d+)/replay',
+      name: 'replay',
+      component: () => import('@/cases/ReplayView.vue'),
+      meta: { title: 'Step by step' },
+    },
+    {
       path: '/cases/:id(\\d+)/traces/:capture(\\d+)',
       name: 'traces',
       component: () => import('@/traces/TraceView.vue'),

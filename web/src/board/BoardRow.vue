@@ -77,7 +77,9 @@ const bar = (deviation: number | null) => {
       </button>
     </div>
     <div class="axis">
-      <div v-if="row.strip" class="strip"><cycle-strip :strip="row.strip" :title="row.title" :scale="scale" /></div>
+      <div v-if="row.strip" class="strip">
+        <cycle-strip :strip="row.strip" :title="row.title" :scale="scale" />
+      </div>
       <template v-if="named">
         <button
           v-for="(cell, i) in row.cells"

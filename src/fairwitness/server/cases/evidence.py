@@ -7,7 +7,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from datetime import datetime
 from typing import Any
+
+from django.db.models import Q
 
 from fairwitness.core.diagnose import Diagnosis, conclude
 from fairwitness.core.messages.message import as_data, storable
@@ -46,10 +49,17 @@ class Captured:
     """Further engine data that known good captures give."""
 
 
-def captured(case: StoredCase) -> Captured:
+def in_force(at: datetime | None) -> Q:
+    """What picks evidence in force: now, or at a moment, also what was withdrawn since."""
+    if at is None:
+        return Q(withdrawn_at__isnull=True)
+    return Q(kept_at__lte=at) & (Q(withdrawn_at__isnull=True) | Q(withdrawn_at__gt=at))
+
+
+def captured(case: StoredCase, at: datetime | None = None) -> Captured:
     """What the captures in force say, from the measurements kept with them."""
     engine = read_engine(case.engine)
-    rows = case.captures.filter(withdrawn_at__isnull=True).prefetch_related("measurements")
+    rows = case.captures.filter(in_force(at)).prefetch_related("measurements")
     measured: list[Measured] = []
     listed: list[Capture | UnreadableCapture] = []
     for row in rows:
@@ -71,7 +81,7 @@ def measured_of(row: StoredCapture, engine: Engine) -> list[Measured]:
     return [read_measured(m.document) for m in row.measurements.all()]
 
 
-def core_case(stored: StoredCase, *, known: Mapping[str, Any] | None = None) -> Case:
+def core_case(stored: StoredCase, *, known: Mapping[str, Any] | None = None, at: datetime | None = None) -> Case:
     """The stored case for the core, without captures. Withdrawn observations are left out.
 
     Parameters
@@ -79,6 +89,8 @@ def core_case(stored: StoredCase, *, known: Mapping[str, Any] | None = None) -> 
     stored : StoredCase
     known : mapping, optional
         Further engine data from elsewhere; the case's own come first.
+    at : datetime, optional
+        As it stood at a moment.
 
     Returns
     -------
@@ -95,16 +107,15 @@ def core_case(stored: StoredCase, *, known: Mapping[str, Any] | None = None) -> 
         signs=tuple(stored.signs),
         work_done=read_work(stored.work_done),
         codes=tuple(TroubleCode(c["code"], c.get("status", "stored")) for c in stored.codes),
-        observations=tuple(
-            Observation(test=o.test, data=o.data) for o in stored.observations.filter(withdrawn_at__isnull=True)
-        ),
-        phases=phases_of(stored),
+        observations=tuple(Observation(test=o.test, data=o.data) for o in stored.observations.filter(in_force(at))),
+        phases=phases_of(stored, at),
         extra=stored.extra,
     )
 
 
-def phases_of(stored: StoredCase) -> tuple[Phase, ...]:
-    """The states the vehicle of a case was brought into, in their order."""
+def phases_of(stored: StoredCase, at: datetime | None = None) -> tuple[Phase, ...]:
+    """The states the vehicle of a case was brought into, in their order; up to a moment, where one is given."""
+    rows = stored.phases.all() if at is None else stored.phases.filter(begun_at__lte=at)
     return tuple(
         Phase(
             number=p.number,
@@ -114,7 +125,7 @@ def phases_of(stored: StoredCase) -> tuple[Phase, ...]:
             fitted=PartState(p.fitted) if p.fitted else None,
             words=p.words,
         )
-        for p in stored.phases.all()
+        for p in rows
     )
 
 
@@ -124,7 +135,7 @@ def access_of(case: StoredCase) -> dict[str, float]:
     return dict(EngineAccess.objects.filter(engine_label=label).values_list("test", "minutes")) if label else {}
 
 
-def concluded(stored: StoredCase, more: tuple[Measured, ...] = ()) -> Diagnosis:
+def concluded(stored: StoredCase, more: tuple[Measured, ...] = (), *, at: datetime | None = None) -> Diagnosis:
     """Reason over all evidence in force, and over imagined measurements beside it.
 
     Parameters
@@ -132,13 +143,15 @@ def concluded(stored: StoredCase, more: tuple[Measured, ...] = ()) -> Diagnosis:
     stored : StoredCase
     more : tuple of Measured
         Never evidence: somebody plays an outcome through.
+    at : datetime, optional
+        Over what was in force at a moment, as this version reads it.
 
     Returns
     -------
     Diagnosis
     """
-    own = captured(stored)
-    case = replace(core_case(stored, known=own.known), captures=own.listed)
+    own = captured(stored, at)
+    case = replace(core_case(stored, known=own.known, at=at), captures=own.listed)
     read = (measure_observation(o, i, case.engine) for i, o in enumerate(case.observations))
     by_hand = tuple(m for m in read if m is not None)
     approach = read_approach(stored.approach, access_of(stored))

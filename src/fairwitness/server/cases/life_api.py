@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import date
 
+from django.http import Http404
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from drf_spectacular.utils import extend_schema
@@ -13,7 +14,7 @@ from rest_framework.views import APIView
 
 from fairwitness.core.model.phase import PartState, PhaseKind
 from fairwitness.server.accounts.permissions import person
-from fairwitness.server.cases import life, life_schemas
+from fairwitness.server.cases import life, life_schemas, replay
 from fairwitness.server.cases.answers import whole_board
 from fairwitness.server.cases.models import FollowUp, StoredCase
 from fairwitness.server.cases.schemas import BoardSerializer
@@ -127,6 +128,35 @@ class DueView(APIView):
                 for f in due[:DUE_MOST]
             ]
         )
+
+
+class ReplayView(APIView):
+    """A case as a film."""
+
+    @extend_schema(operation_id="replay_read", responses=life_schemas.ReplaySerializer)
+    def get(self, request: Request, case_id: int) -> Response:
+        """What happened to its evidence, step by step."""
+        case = _case(case_id)
+        steps = replay.steps_of(case)
+        return Response(
+            {
+                "title": case.title,
+                "steps": [{"at": s.at, "by": s.by, "kind": s.kind, "words": s.said} for s in steps],
+            }
+        )
+
+
+class ReplayStepView(APIView):
+    """One picture of it."""
+
+    @extend_schema(operation_id="replay_step", responses=life_schemas.ReplayedSerializer)
+    def get(self, request: Request, case_id: int, step: int) -> Response:
+        """What this version says of all that was there by a step."""
+        case = _case(case_id)
+        steps = replay.steps_of(case)
+        if step >= len(steps):
+            raise Http404
+        return Response(replay.said_at(case, steps[step].at))
 
 
 def _case(case_id: int) -> StoredCase:

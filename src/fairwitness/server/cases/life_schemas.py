@@ -172,3 +172,52 @@ class DueSerializer(serializers.Serializer):
     title = serializers.CharField()
     words = serializers.CharField()
     due = serializers.DateField()
+
+
+class StepSerializer(serializers.Serializer):
+    """One thing that happened to the evidence of a case."""
+
+    at = serializers.DateTimeField()
+    by = serializers.CharField()
+    kind = serializers.ChoiceField(choices=[(k, k) for k in ("opened", "capture", "reading", "work", "withdrawn")])
+    words = serializers.CharField()
+
+
+class ReplaySerializer(serializers.Serializer):
+    """A case as a film."""
+
+    title = serializers.CharField()
+    steps = StepSerializer(many=True)
+
+
+class SaidVerdictSerializer(serializers.Serializer):
+    """What is said at one step."""
+
+    status = serializers.CharField()
+    headline = serializers.CharField()
+    cylinders = serializers.ListField(child=serializers.IntegerField())
+
+
+class AskedSerializer(serializers.Serializer):
+    """The test that is asked for next."""
+
+    title = serializers.CharField()
+    reason = serializers.CharField()
+    minutes = serializers.FloatField()
+
+
+class SaidProofSerializer(serializers.Serializer):
+    """What is said of a repair, or of parts changed over."""
+
+    phase = serializers.IntegerField()
+    words = serializers.CharField()
+
+
+class ReplayedSerializer(serializers.Serializer):
+    """One picture of the film."""
+
+    verdict = SaidVerdictSerializer()
+    causes = serializers.DictField(child=serializers.FloatField())
+    next_tests = AskedSerializer(many=True)
+    repairs = SaidProofSerializer(many=True)
+    changed_over = SaidProofSerializer(many=True)
