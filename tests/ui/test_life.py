@@ -37,8 +37,7 @@ def counts(page, misfires):
     for cylinder, count in misfires.items():
         page.type(f"input[aria-label='misfires, cylinder {cylinder}']", str(count))
     page.click("[data-test='keep-misfire_counts']")
-    page.sees("kept")
-    page.driver.get(page.board)
+    page.until(lambda: page.driver.current_url == page.board)
     page.test("life")
 
 
