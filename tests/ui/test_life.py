@@ -85,7 +85,7 @@ def test_from_the_complaint_to_the_proof(case):
     page.driver.refresh()
     page.click("[data-test='put-back']")
     page.until(lambda: not page.all("[data-test='misplaced']"))
-    work(page, "repair", "coil", 3, fitted="new")
+    work(page, "repair-done", "coil", 3, fitted="new")
     assert page.test("proof").get_attribute("data-status") == "open"
     counts(page, {1: 0, 2: 1, 3: 1, 4: 0})
     assert page.test("proof").get_attribute("data-status") == "proven"
@@ -108,7 +108,7 @@ def test_from_the_complaint_to_the_proof(case):
 def test_a_repair_that_did_not_help(case):
     page = case
     counts(page, SHAKES)
-    work(page, "repair", "plug", 3, fitted="new")
+    work(page, "repair-done", "plug", 3, fitted="new")
     counts(page, SHAKES)
     assert page.test("proof").get_attribute("data-status") == "not_cured"
     assert "measure it beside its peers" in page.test("proof").text

@@ -3,7 +3,6 @@
 from datetime import timedelta
 
 import pytest
-from django.utils import timezone
 
 from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.phase import PhaseKind
@@ -11,16 +10,14 @@ from fairwitness.server.cases import life, replay
 from fairwitness.server.cases.services import add_observations, withdraw_observation
 from tests.server.cases.test_services import SPEEDS
 
-NOW = timezone.now() + timedelta(minutes=1)
-
-
-def later(minutes):
-    return NOW + timedelta(minutes=minutes)
-
 
 @pytest.fixture
 def lived(case, technician):
     """Two readings of one test, one of them withdrawn, then a change-over."""
+
+    def later(minutes):
+        return case.opened_at + timedelta(minutes=minutes)
+
     drops = [{"cylinder": c, "rpm_before": 800, "rpm_after": 800 if c == 3 else 690} for c in (1, 2, 3, 4)]
     balance = {"load": "idle", "idle_control": "fixed", "drops": drops}
     add_observations(case, test="power_balance", readings=[balance, balance], by=technician, at=later(1))

@@ -1,22 +1,22 @@
 <script setup lang="ts">
-import { ElButton, ElMessageBox } from 'element-plus'
+import { ElButton } from 'element-plus'
 import { computed, nextTick, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useKeys } from '@/app/keys'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { SYMPTOMS } from '@/shared/symptoms'
 import { minutesInWords } from '@/shared/words'
-import ApproachDialog from './ApproachDialog.vue'
+import { askedFor } from './asking'
+import BoardDialogs from './BoardDialogs.vue'
+import BoardFoot from './BoardFoot.vue'
 import BoardRow from './BoardRow.vue'
-import ClosingDialog from './ClosingDialog.vue'
-import FoundDialog from './FoundDialog.vue'
 import FuelNote from './FuelNote.vue'
 import LifeBar from './LifeBar.vue'
 import SafetyQuestions from './SafetyQuestions.vue'
 import StatementPanel from './StatementPanel.vue'
 import WaitingRow from './WaitingRow.vue'
-import WorkDialog from './WorkDialog.vue'
 import { custodyInWords } from './custody'
+import { changesOf, phaseWords } from './life'
 import { scaleOf } from './scale'
 import { useBoard, type Row } from './useBoard'
 
@@ -71,7 +71,6 @@ function open(row: Row | undefined) {
     void router.push({ path: `/cases/${caseId.value}/traces/${row.capture}`, query: pickedQuery() })
 }
 const pickedQuery = () => (picked.value ? { cylinder: String(picked.value) } : {})
-/** Open what a sentence stands on: the first capture among its findings, else the row on the board. */
 function openEvidence(ids: readonly string[]) {
   const found = board.value?.findings.filter((f) => ids.includes(f.id)) ?? []
   const cylinder = found.length === 1 ? found[0]?.cylinder : null
@@ -81,44 +80,20 @@ function openEvidence(ids: readonly string[]) {
   if (name && row) open(row)
 }
 async function askWithdraw(row: Row) {
-  const asked = await ElMessageBox.prompt(
+  const reason = await askedFor(
     'It stays visible, struck through, with your reason.',
     `Withdraw ${row.title}`,
-    {
-      confirmButtonText: 'Withdraw it',
-      cancelButtonText: 'Keep it',
-      inputPattern: /\S/,
-      inputErrorMessage: 'A few words are enough.',
-    },
-  ).then(
-    (given) => given as { value: string },
-    () => null,
+    ['Withdraw it', 'Keep it'],
   )
-  if (asked) await withdraw(row, asked.value)
+  if (reason) await withdraw(row, reason)
 }
-
 async function askReopen() {
-  const asked = await ElMessageBox.prompt('Why is it opened again?', 'Open the case again', {
-    confirmButtonText: 'Open it again',
-    cancelButtonText: 'Leave it closed',
-    inputPattern: /\S/,
-    inputErrorMessage: 'A few words are enough.',
-  }).then(
-    (given) => given as { value: string },
-    () => null,
-  )
-  if (asked) await reopen(asked.value)
+  const reason = await askedFor('Why is it opened again?', 'Open the case again', [
+    'Open it again',
+    'Leave it closed',
+  ])
+  if (reason) await reopen(reason)
 }
-/** What became of the cylinders of a row since the repair it was taken after. */
-function changesOf(row: Row) {
-  const repair = board.value?.life.repairs.find((r) => r.phase === row.phase)
-  const compared =
-    row.usable && !row.withdrawn ? repair?.compared.find((k) => k.test === row.test) : undefined
-  return Object.fromEntries(compared?.changes.map((c) => [c.cylinder, c]) ?? [])
-}
-const phaseWords = (row: Row) =>
-  row.phase ? (board.value?.life.phases.find((p) => p.number === row.phase)?.words ?? '') : ''
-
 const digits = Object.fromEntries(
   [...'1234567890'].map((key) => [key, () => pick(key === '0' ? 10 : Number(key))]),
 )
@@ -235,8 +210,8 @@ useKeys({
               :row="row"
               :columns="board.columns"
               :picked="picked"
-              :changes="changesOf(row)"
-              :phase="phaseWords(row)"
+              :changes="changesOf(row, board.life)"
+              :phase="phaseWords(row, board.life)"
               :scale="scaleOf(row, board.rows)"
               :may-withdraw="may('withdraw_own') && board.case.status === 'open'"
               @open="open"
@@ -249,21 +224,7 @@ useKeys({
             </div>
             <waiting-row v-for="test in waiting" :key="test.test" :test="test" />
           </div>
-          <p class="foot small soft">
-            <button
-              v-if="board.waiting.length > WAITING_SHOWN"
-              type="button"
-              class="outlined"
-              @click="all = !all"
-            >
-              {{
-                all ? 'Show fewer tests' : `Show ${board.waiting.length - WAITING_SHOWN} more tests not taken`
-              }}
-            </button>
-            <span class="keycap">1</span> to <span class="keycap">9</span> picks a cylinder,
-            <span class="keycap">Enter</span> opens traces, <span class="keycap">n</span> next test,
-            <span class="keycap">?</span> all keys
-          </p>
+          <board-foot v-model="all" :more="board.waiting.length - WAITING_SHOWN" />
         </div>
         <statement-panel
           :board="board"
@@ -272,35 +233,14 @@ useKeys({
           @happening="(now: boolean) => setHappening(now)"
         />
       </div>
-      <work-dialog
-        v-if="may('add_evidence')"
-        v-model="work"
+      <board-dialogs
+        v-model:work="work"
+        v-model:closing="closing"
+        v-model:finding="finding"
+        v-model:working="working"
         :board="board"
         :refusal="refusal"
-        :record="recordWork"
-      />
-      <closing-dialog
-        v-if="may('close_case')"
-        v-model="closing"
-        :life="board.life"
-        :refusal="refusal"
-        :close="close"
-        :follow-up="followUp"
-        @found="finding = true"
-      />
-      <found-dialog
-        v-if="may('close_case')"
-        v-model="finding"
-        :board="board"
-        :refusal="refusal"
-        :record="recordFound"
-      />
-      <approach-dialog
-        v-if="may('add_evidence')"
-        v-model="working"
-        :board="board"
-        @change="(changes: object) => setApproach(changes)"
-        @minutes="(test: string, minutes: number | null) => setMinutes(test, minutes)"
+        :verbs="{ recordWork, recordFound, followUp, close, setApproach, setMinutes }"
       />
     </template>
     <p v-else-if="!problem" class="page soft">Loading the board</p>

@@ -43,7 +43,7 @@ const open = computed(() => props.life.follow_ups.filter((f) => !f.done))
         <el-button data-test="change-over" @click="emit('work', 'changed_over')"
           >Parts changed over</el-button
         >
-        <el-button data-test="repair" @click="emit('work', 'after_repair')">Repair done</el-button>
+        <el-button data-test="repair-done" @click="emit('work', 'after_repair')">Repair done</el-button>
         <el-button v-if="life.repairs.length" data-test="found" @click="emit('found')"
           >What was found</el-button
         >

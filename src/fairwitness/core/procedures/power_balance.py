@@ -208,7 +208,7 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         return _by_ear(heard, index, engine, origin)
     tries = _tries(rows, engine, reasons)
     tried = [c for c in engine.firing_order if tries[c]]
-    if not reasons and len(tried) < 2:
+    if len(tried) < 2 and not any(r.blocking for r in reasons):
         reasons.append(Reason("too_few", FEWER_THAN_TWO(), True))
     if any(r.blocking for r in reasons):
         return refused(TEST, "rpm", engine.firing_order, tuple(reasons), origin)
