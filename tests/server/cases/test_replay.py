@@ -5,7 +5,7 @@ from datetime import timedelta
 import pytest
 
 from fairwitness.core.messages.rendering import render
-from fairwitness.core.model.phase import PhaseKind
+from fairwitness.core.model.phase import PartState, PhaseKind
 from fairwitness.server.cases import life, replay
 from fairwitness.server.cases.services import add_observations, withdraw_observation
 from tests.server.cases.test_services import SPEEDS
@@ -60,3 +60,16 @@ def test_the_last_picture_is_the_board(lived, as_user, technician):
     assert last["causes"] == board["causes"]
     assert last["next_tests"][0]["title"] == board["next_tests"][0]["title"]
     assert client.get(f"/api/cases/{lived.pk}/replay/{len(film['steps'])}/").status_code == 404
+
+
+def test_nothing_is_asked_for_once_the_repair_is_proven(lived, technician):
+    repair = life.Work(kind=PhaseKind.AFTER_REPAIR, part="coil", cylinders=(3,), fitted=PartState.NEW)
+    done = lived.opened_at + timedelta(minutes=5)
+    life.begin_phase(lived, repair, by=technician, at=done)
+    drops = [{"cylinder": c, "rpm_before": 800, "rpm_after": 690} for c in (1, 2, 3, 4)]
+    even = {"load": "idle", "idle_control": "fixed", "drops": drops}
+    add_observations(lived, test="power_balance", readings=[even], by=technician, at=done + timedelta(minutes=1))
+    assert replay.said_at(lived, done)["next_tests"]
+    proven = replay.said_at(lived, done + timedelta(minutes=1))
+    assert proven["repairs"][-1]["status"] == "proven"
+    assert proven["next_tests"] == []

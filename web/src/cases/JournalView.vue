@@ -1,29 +1,16 @@
 <script setup lang="ts">
-import { ElButton, ElMessage } from 'element-plus'
 import { computed } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
 import { client, unwrap } from '@/api/client'
-import { toProblem } from '@/api/problems'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { useLoaded } from '@/shared/useLoaded'
 import { whenInWords } from '@/shared/words'
 
 const route = useRoute()
-const router = useRouter()
 const id = computed(() => Number(route.params.id))
 const { data, problem, reload } = useLoaded('journal', id, (case_id, signal) =>
   unwrap(client.GET('/api/cases/{case_id}/', { params: { path: { case_id } }, signal })),
 )
-
-async function close() {
-  try {
-    await unwrap(client.POST('/api/cases/{case_id}/close/', { params: { path: { case_id: id.value } } }))
-    ElMessage({ message: 'Case closed', type: 'success' })
-    await router.push('/cases')
-  } catch (fault) {
-    ElMessage({ message: toProblem(fault).sentence, type: 'error', duration: 8000 })
-  }
-}
 </script>
 
 <template>
@@ -42,9 +29,6 @@ async function close() {
             download
             data-test="export"
             ><span>Export case package</span></a
-          >
-          <el-button v-if="data.case.status === 'open' && data.case.may.includes('close_case')" @click="close"
-            >Close case</el-button
           >
         </div>
       </header>

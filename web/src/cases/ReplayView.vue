@@ -5,7 +5,7 @@ import { useKeys } from '@/app/keys'
 import { client, unwrap } from '@/api/client'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { useLoaded } from '@/shared/useLoaded'
-import { minutesInWords, whenInWords, wordFor } from '@/shared/words'
+import { chanceInWords, minutesInWords, whenInWords, wordFor } from '@/shared/words'
 
 /** A case as a film: what was kept, and what follows from all that was there by then. */
 const route = useRoute()
@@ -80,7 +80,7 @@ useKeys({
               <dt>{{ cause.words }}</dt>
               <dd>
                 <span class="bar" :style="{ width: `${0.8 * cause.percent}%` }"></span>
-                <span class="number">{{ cause.percent }} %</span>
+                <span class="number">{{ chanceInWords(cause.percent) }}</span>
               </dd>
             </template>
           </dl>

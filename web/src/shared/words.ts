@@ -42,3 +42,8 @@ export function minutesInWords(minutes: number): string {
 export function whenInWords(moment: string): string {
   return new Date(moment).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })
 }
+
+/** A chance in per cent: never certain. */
+export function chanceInWords(percent: number): string {
+  return percent >= 100 ? 'over 99 %' : `${percent} %`
+}

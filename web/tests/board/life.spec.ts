@@ -5,6 +5,7 @@ import CylinderPicker from '@/board/CylinderPicker.vue'
 import LifeBar from '@/board/LifeBar.vue'
 import { scaleOf } from '@/board/scale'
 import type { Row } from '@/board/useBoard'
+import { chanceInWords } from '@/shared/words'
 
 const row = (phase: number, low: number, high: number, more = {}) =>
   ({
@@ -99,4 +100,12 @@ describe('choosing cylinders', () => {
     await wrapper.get(`[data-test="pick-${touched}"]`).trigger('click')
     expect(wrapper.emitted('update:modelValue')).toEqual([[then]])
   })
+})
+
+describe('a chance', () => {
+  it.each([
+    [100, 'over 99 %'],
+    [99, '99 %'],
+    [0, '0 %'],
+  ])('of %i is never said to be certain', (percent, said) => expect(chanceInWords(percent)).toBe(said))
 })

@@ -26,7 +26,7 @@ class CaseStage(StrEnum):
 
 
 STAGE_WORDS = {
-    CaseStage.MEASURING: _say("measuring", "being measured"),
+    CaseStage.MEASURING: _say("measuring", "not diagnosed"),
     CaseStage.DIAGNOSED: _say("diagnosed", "diagnosed"),
     CaseStage.APPROVED: _say("approved", "approved"),
     CaseStage.REPAIRED: _say("repaired", "repaired, not proven"),
