@@ -103,6 +103,13 @@ def test_where_nothing_showed_it_nothing_can_prove_it():
     assert "reproduce the complaint" in render(proof.words)
 
 
+def test_who_is_idle_after_a_repair_that_nothing_called_for_is_named():
+    taken = (seen(FOUR, {}), seen(FOUR, {4: 0.0}, phase=1))
+    diagnosis = conclude(case_of(FOUR, [repaired("valves", 3)], taken), taken)
+    assert diagnosis.repairs[0].status is ProofStatus.SOMEBODY_ELSE
+    assert diagnosis.verdict.cylinders == (4,)
+
+
 def test_healthy_readings_after_the_repair_never_argue_about_how_it_came_in():
     before = conclude(case_of(FOUR, [], [DEAD, NO_SPARK]), (DEAD, NO_SPARK))
     taken = (DEAD, NO_SPARK, seen(FOUR, {}, phase=1), seen(FOUR, {}, test="secondary_voltage", phase=1))

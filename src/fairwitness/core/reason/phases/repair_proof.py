@@ -160,12 +160,14 @@ def prove(repaired: Repaired, pairs: Sequence[Pair], engine: Engine) -> Proof:
         missing=tuple(t for t in wanted if t not in told and (t in shown or t not in taken)),
         after=repaired.after,
     )
-    status, words, missing = _judged(seen)
-    if not shown:
-        status, words = min(status, ProofStatus.OPEN, key=lambda s: s is ProofStatus.PROVEN), NOTHING_SHOWED
+    status, words = _judged(seen)
+    if not shown and status in (ProofStatus.PROVEN, ProofStatus.OPEN):
+        status, words = ProofStatus.OPEN, NOTHING_SHOWED
     elif status is ProofStatus.PROVEN and repaired.untried:
         status, words = ProofStatus.OPEN, NOT_UNDER(under=repaired.untried.words)
-    return Proof(phase=repaired.phase, status=status, wanted=wanted, missing=missing, compared=compared, words=words)
+    return Proof(
+        phase=repaired.phase, status=status, wanted=wanted, missing=seen.missing, compared=compared, words=words
+    )
 
 
 def _trouble(phase: Phase, repeated: Sequence[Compared]) -> frozenset[int]:
@@ -232,32 +234,32 @@ class _Seen:
         return tuple(sorted({c for k in among for c in self.trouble if k.changes.get(c) in still}))
 
 
-def _judged(seen: _Seen) -> tuple[ProofStatus, Message, tuple[str, ...]]:
-    """Status, words, and what is to be taken; nothing good is said while something speaks against it."""
+def _judged(seen: _Seen) -> tuple[ProofStatus, Message]:
+    """Status and words; nothing good is said while something speaks against it."""
     off, idle, spoilt = seen.off(seen.repeated), _idle_now(seen), _spoilt(seen)
     if spoilt:
         words = SPOILT(which=seen.about.cylinders, tests=titles(spoilt)) + _which_part(seen.about)
-        return ProofStatus.NOT_CURED, words, seen.missing
+        return ProofStatus.NOT_CURED, words
     works = [k.test for k in seen.repeated if is_work(k.pair) and seen.off([k])] or ([idle[0]] if idle else [])
-    if works and _may_be_wet(seen, off or (idle[1] if idle else ())):
-        words = WET_PLUG(which=off or (idle[1] if idle else ()), tests=titles(works))
-        return ProofStatus.WET_PLUG, words, seen.missing
+    still = off or (idle[1] if idle else ())
+    if works and _may_be_wet(seen, still):
+        return ProofStatus.WET_PLUG, WET_PLUG(which=still, tests=titles(works))
     if off:
         tests = titles(k.test for k in seen.repeated if seen.off([k]))
         changes = [k.changes[c] for k in seen.repeated for c in off if c in k.changes]
         if Change.UNCHANGED not in changes:
-            return ProofStatus.BETTER, BETTER(tests=tests, which=off), seen.missing
-        return ProofStatus.NOT_CURED, NOT_CURED(tests=tests, which=off) + _which_part(seen.about), seen.missing
+            return ProofStatus.BETTER, BETTER(tests=tests, which=off)
+        return ProofStatus.NOT_CURED, NOT_CURED(tests=tests, which=off) + _which_part(seen.about)
     newly = set[int]().union(*(k.newly_off for k in seen.usable.values()))
     if newly:
-        return ProofStatus.SOMEBODY_ELSE, SOMEBODY_ELSE(which=tuple(sorted(newly))), seen.missing
+        return ProofStatus.SOMEBODY_ELSE, SOMEBODY_ELSE(which=tuple(sorted(newly)))
     if idle:
-        return ProofStatus.BETTER, STILL_OFF(which=idle[1], tests=titles([idle[0]])), seen.missing
+        return ProofStatus.BETTER, STILL_OFF(which=idle[1], tests=titles([idle[0]]))
     if seen.missing or not seen.repeated:
         words = STILL_TO_TAKE(tests=titles(seen.missing)) if seen.missing else NOTHING
-        return ProofStatus.OPEN, words, seen.missing
+        return ProofStatus.OPEN, words
     cured = tuple(sorted({c for k in seen.repeated for c, how in k.changes.items() if how is Change.GONE}))
-    return ProofStatus.PROVEN, PROVEN(tests=titles(k.test for k in seen.repeated), which=cured), ()
+    return ProofStatus.PROVEN, PROVEN(tests=titles(k.test for k in seen.repeated), which=cured)
 
 
 def shows_a_wet_plug(measured: Measured) -> bool:
