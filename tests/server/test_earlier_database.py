@@ -77,6 +77,15 @@ def test_rows_that_were_withdrawn_stay_so(seen):
     assert all(r["title"] for r in rows)
 
 
+def test_its_cases_are_visits_and_their_evidence_is_as_arrived(seen):
+    for board in seen["boards"].values():
+        assert {row["phase"] for row in board["rows"]} <= {0}
+        assert (board["life"]["phase"], len(board["life"]["phases"])) == (0, 1)
+        assert (board["visit"]["vehicle"] is not None) is bool(board["case"]["vehicle"])
+        assert (board["visit"]["history"], board["visit"]["labour_minutes"]) == ([], 0)
+        assert {code["origin"] for code in board["case"]["codes"]} <= {"as_arrived"}
+
+
 def test_captures_and_exports_are_whole(seen):
     assert set(seen["pages"]) == {200}
     assert all("datapackage.json" in names for names in seen["packages"].values())

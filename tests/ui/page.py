@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from selenium.common.exceptions import TimeoutException
 from selenium.webdriver import Chrome, Keys
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
@@ -63,6 +64,20 @@ class Page:
 
     def sees(self, words: str) -> None:
         self.until(lambda: words in self.driver.find_element(By.TAG_NAME, "body").text)
+
+    def reads(self, name: str, words: str, *, whole: bool = False) -> None:
+        """Wait until the named element says these words (or nothing but these); fail with what it says instead."""
+        self._comes_to(lambda: self.test(name).text, lambda text: text == words if whole else words in text, words)
+
+    def has(self, name: str, attribute: str, value: str) -> None:
+        """Wait until the named element's attribute is this value; fail with what it is instead."""
+        self._comes_to(lambda: self.test(name).get_attribute(attribute), lambda seen: seen == value, value)
+
+    def _comes_to(self, look, fits, wanted: str) -> None:
+        try:
+            self.until(lambda: fits(look()))
+        except TimeoutException:
+            raise AssertionError(f"{wanted!r} was waited for; seen: {look()!r}") from None
 
     def choose_file(self, name: str, path: Path) -> None:
         self.present(f"[data-test='{name}']").send_keys(str(path))

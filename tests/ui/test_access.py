@@ -93,7 +93,7 @@ def test_keys_go_where_they_promise(page):
 
 def test_readers_only_read(page):
     page.enter("rosalind", "depot-demo-office")
-    assert not page.all("[data-test='new-case']")
+    page.until(lambda: not page.all("[data-test='new-case']"))
     page.open_case("Gritter 7")
     words = [b.text for b in page.all("button") if b.is_displayed()]
     assert not {"Add evidence", "Withdraw", "Fuel re-enabled"} & set(words)

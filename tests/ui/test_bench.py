@@ -47,16 +47,16 @@ def tick(page, *checks):
 
 def test_a_hidden_dead_hole_is_found(dead_hole):
     page = dead_hole
-    assert not page.test("go").is_enabled()
+    page.until(lambda: not page.test("go").is_enabled())
     tick(page, *CHECKS[:-1])
-    assert "Clamp zeroed" in page.test("not-ready").text
+    page.reads("not-ready", "Clamp zeroed")
     tick(page, CHECKS[-1])
     page.until(lambda: page.test("go").is_enabled())
     page.click("[data-test='go']")
     page.until(lambda: stage(page) in ("recording", "captured"))
     page.until(lambda: int(page.test("live").get_attribute("data-columns")) > 200)
     page.until(lambda: stage(page) == "captured")
-    assert page.test("big").text == "Captured"
+    page.reads("big", "Captured", whole=True)
     page.driver.execute_script("document.activeElement.blur()")
     page.find("body").send_keys("k")
     page.until(lambda: stage(page) == "kept")
@@ -64,9 +64,9 @@ def test_a_hidden_dead_hole_is_found(dead_hole):
     reported = page.until(lambda: next(p.text for p in page.all("header p") if "on cylinder" in p.text))
     cylinder = int(reported.split("on cylinder ")[1][0])
     page.click("[data-test='to-board']")
-    assert f"Cylinder {cylinder} does not seal" in page.test("headline").text
-    assert page.cell(cylinder).get_attribute("data-state") == "absent"
-    assert page.test("fuel").get_attribute("data-state") == "disabled"
+    page.reads("headline", f"Cylinder {cylinder} does not seal")
+    page.until(lambda: page.cell(cylinder).get_attribute("data-state") == "absent")
+    page.has("fuel", "data-state", "disabled")
 
 
 def plug_pulled_in_mid_crank(page, *, times=4):
@@ -92,8 +92,8 @@ def plug_pulled_in_mid_crank(page, *, times=4):
 def test_a_scope_that_dies_in_mid_crank_says_what_to_do_and_loses_nothing(dead_hole):
     page = dead_hole
     plug_pulled_in_mid_crank(page)
-    assert "connect again" in page.test("lost").text
-    assert "s were recorded" in page.test("lost").text
+    page.reads("lost", "connect again")
+    page.reads("lost", "s were recorded")
     page.click("[data-test='scope']")
     page.until(lambda: page.test("scope").text == "Let go of the scope")
     page.click("[data-test='keep']")
@@ -169,7 +169,7 @@ def test_from_the_bench_to_the_board_by_crank_speed(page):
     page.click("[data-test='to-board']")
     row = page.test("row-crank_speed")
     assert row.get_attribute("data-usable") == "true"
-    assert len(page.all("[data-test^='cell-crank_speed-']")) >= 3
+    page.until(lambda: len(page.all("[data-test^='cell-crank_speed-']")) >= 3)
     assert "cycles at" in row.text
-    assert page.test("cell-crank_speed-1").get_attribute("data-state") == "absent"
-    assert "Cylinder 1 does no work" in page.test("headline").text
+    page.has("cell-crank_speed-1", "data-state", "absent")
+    page.reads("headline", "Cylinder 1 does no work")

@@ -29,11 +29,11 @@ def test_asked_hot_and_wet_left_alone_and_taken_at_once_while_it_does_it(page):
     page.until(lambda: "evidence" in page.driver.current_url)
     page.go(urlparse(page.driver.current_url).path.removesuffix("/evidence"))
     page.sees("nothing was taken hot and wet")
-    assert "Not caught yet" in page.test("hands-off").text
-    assert page.find("[data-test='next-test'] h4").text.startswith("Relative compression")
+    page.reads("hands-off", "Not caught yet")
+    page.until(lambda: page.find("[data-test='next-test'] h4").text.startswith("Relative compression"))
     page.click("[data-test='happening']")
     page.until(lambda: page.test("happening").get_attribute("aria-pressed") == "true")
-    assert "switch nothing off" in page.test("hands-off").text
+    page.reads("hands-off", "switch nothing off")
     page.until(lambda: not page.find("[data-test='next-test'] h4").text.startswith("Relative compression"))
     page.press("Add evidence")
     page.click("[data-test='form-misfire_counts']")
@@ -66,7 +66,7 @@ def test_a_long_watch_marks_the_moment_and_the_board_gets_the_capture(at_the_ben
     page.click("[data-test='watch']")
     page.until(lambda: page.test("big").text in ("Watching", "Caught it"))
     page.until(lambda: page.test("big").text == "Caught it")
-    assert "Lost at" in page.test("caught").text
+    page.reads("caught", "Lost at")
     page.click("[data-test='keep']")
     page.until(lambda: page.all("[data-test='kept']"))
     page.click("[data-test='to-board']")

@@ -35,9 +35,9 @@ def other_tab(sent):
 
 def test_another_tab_goes_on_with_it(other_tab):
     page = other_tab
-    assert "crank-session.csv" in page.test("under-way").text
+    page.reads("under-way", "crank-session.csv")
     page.press("Go on")
-    assert "Starter current" in page.find("[data-test='use-Clamp']").text
+    page.until(lambda: "Starter current" in page.find("[data-test='use-Clamp']").text)
     if page.all("[aria-label='Cylinder of Sync coil 1'] input"):
         say_cylinder(page, "Sync coil 1", "1")
     page.click("[data-test='fuel-disabled'] .el-radio-button")

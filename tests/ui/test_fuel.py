@@ -23,8 +23,8 @@ def test_an_open_injector_is_followed_along_its_wire(page, tmp_path):
     page.enter()
     fed = running(FED, rpm=760, on_s=0.0035, odd={4: float("inf")}, cycles=8)
     bring(page, tmp_path, FED, "minibus-21", cranking(FED, {}), fed)
-    assert cell(page, "injector_current", 4).get_attribute("data-state") == "absent"
-    assert page.test("headline").text.startswith("Cylinder 4 stands out in injector current")
+    page.until(lambda: cell(page, "injector_current", 4).get_attribute("data-state") == "absent")
+    page.reads("headline", "Cylinder 4 stands out in injector current")
     for place, volts in (("fuse 12", "12.4"), ("injector plug", "3.3")):
         page.press("Add evidence")
         page.click("[data-test='form-voltage']")
@@ -38,7 +38,7 @@ def test_an_open_injector_is_followed_along_its_wire(page, tmp_path):
         page.until(lambda: page.test("headline").text)
     page.sees("open from fuse 12 outward, up to injector plug")
     page.sees("Measure next at bulkhead plug")
-    assert "the reason is fuel" in page.test("headline").text
+    page.reads("headline", "the reason is fuel")
 
 
 def test_a_flooded_engine_is_closed_only_after_its_questions(page):
@@ -46,8 +46,8 @@ def test_a_flooded_engine_is_closed_only_after_its_questions(page):
     page.open_case("Minibus 6")
     page.sees("Do not use the starter yet")
     page.click("[data-test='close-case']")
-    assert "questions about flooding are not answered" in page.test("left").text
-    assert not page.test("close-now").is_enabled()
+    page.reads("left", "questions about flooding are not answered")
+    page.until(lambda: not page.test("close-now").is_enabled())
     page.keys(Keys.ESCAPE)
     page.until(lambda: not any(b.is_displayed() for b in page.all("[data-test='close-now']")))
     page.click("[data-test='unfold']")
@@ -66,7 +66,7 @@ def test_a_flooded_engine_is_closed_only_after_its_questions(page):
     page.click("[data-test='close-case']")
     page.until(lambda: page.test("close-now").is_enabled())
     page.click("[data-test='close-now']")
-    assert page.test("closed").text.startswith("Closed, ")
+    page.reads("closed", "Closed, ")
 
 
 def test_the_calculator_says_what_current_should_flow_warm_and_cold(page):

@@ -68,19 +68,19 @@ def test_a_sweep_of_four_coils_ends_in_a_statement(page, tmp_path):
             page.at("/evidence")
     page.until(lambda: page.all("[data-test='cell-secondary_voltage-2'][data-state='high']"))
     page.until(lambda: page.test("headline").text.startswith("Cylinder 2"))
-    assert page.test("status").text == "suspected"
-    assert page.all("[data-test='cell-secondary_voltage-4'][data-state='normal']")
+    page.reads("status", "suspected", whole=True)
+    page.until(lambda: page.all("[data-test='cell-secondary_voltage-4'][data-state='normal']"))
     page.sees("Cylinder 2 breaks down at")
-    assert page.test("next-test").text
+    page.until(lambda: page.test("next-test").text)
 
 
 def test_a_dead_end_of_a_shared_coil_is_told_by_its_companion(page, tmp_path):
     page.enter()
     fired = leads(PAIRED, {2: {"firing": 0}}, waste=4.0, gain={4: -1.0, 3: -1.0})
     bring(page, tmp_path, PAIRED, "minibus-12", cranking(PAIRED, {}), fired)
-    assert cell(page, "secondary_voltage", 2).get_attribute("data-state") == "absent"
-    assert cell(page, "secondary_voltage", 3).get_attribute("data-state") == "normal"
-    assert "the reason is ignition" in page.test("headline").text
+    page.until(lambda: cell(page, "secondary_voltage", 2).get_attribute("data-state") == "absent")
+    page.until(lambda: cell(page, "secondary_voltage", 3).get_attribute("data-state") == "normal")
+    page.reads("headline", "the reason is ignition")
     page.sees("Cylinder 3 on the same coil sparks, so its primary and command work")
     page.sees("ask why it died")
 
@@ -95,7 +95,7 @@ def test_a_command_that_never_reaches_earth_is_proven_step_by_step(page, tmp_pat
     )
     dark = leads(FOUR, {2: {"firing": 0}})
     bring(page, tmp_path, FOUR, "minibus-13", cranking(FOUR, {}), dark, commands)
-    assert cell(page, "coil_control", 2).get_attribute("data-state") == "abnormal"
+    page.until(lambda: cell(page, "coil_control", 2).get_attribute("data-state") == "abnormal")
     page.sees("never reaches earth")
     page.sees("The control unit's coil driver is called last.")
     page.sees("The coil feed, measured under load.")
@@ -112,4 +112,4 @@ def test_a_command_that_never_reaches_earth_is_proven_step_by_step(page, tmp_pat
     page.type("[aria-label='ohm, cylinder 2'] input, input[aria-label='ohm, cylinder 2']", "0.4" + Keys.TAB)
     page.click("[data-test='keep-resistance']")
     page.until(lambda: page.all("[data-test='cell-resistance-2'][data-value='0.40']"))
-    assert "The command wire from end to end." not in page.find(".unseen").text
+    page.until(lambda: "The command wire from end to end." not in page.find(".unseen").text)

@@ -71,26 +71,26 @@ def test_from_the_complaint_to_the_proof(case):
     page.sees("Plug, new")
     page.sees("worse in the wet")
     counts(page, SHAKES)
-    assert "Cylinder 3" in page.test("headline").text
+    page.reads("headline", "Cylinder 3")
     work(page, "change-over", "coil", 3, 1)
-    assert "take misfire counts again" in page.test("looked").text
-    assert "the coil of 3 is in 1" in page.test("misplaced").text
+    page.reads("looked", "take misfire counts again")
+    page.reads("misplaced", "the coil of 3 is in 1")
     counts(page, {1: 205, 2: 1, 3: 0, 4: 2})
     page.until(lambda: page.test("looked").get_attribute("data-went") == "moved")
     headline = page.test("headline").text
     assert "Cylinder 3" in headline
     page.click("[data-test='close-case']")
-    assert "not where they belong" in page.test("left").text
-    assert not page.test("close-now").is_enabled()
+    page.reads("left", "not where they belong")
+    page.until(lambda: not page.test("close-now").is_enabled())
     page.driver.refresh()
     page.click("[data-test='put-back']")
     page.until(lambda: not page.all("[data-test='misplaced']"))
     work(page, "repair-done", "coil", 3, fitted="new")
-    assert page.test("proof").get_attribute("data-status") == "open"
+    page.has("proof", "data-status", "open")
     counts(page, {1: 0, 2: 1, 3: 1, 4: 0})
-    assert page.test("proof").get_attribute("data-status") == "proven"
-    assert (stage(page), page.test("headline").text) == ("proven", headline)
-    assert page.test("change-misfire_counts-3").text == "gone"
+    page.has("proof", "data-status", "proven")
+    page.until(lambda: (stage(page), page.test("headline").text) == ("proven", headline))
+    page.reads("change-misfire_counts-3", "gone", whole=True)
     page.click("[data-test='found']")
     page.type("[data-test='found-words'] input, input[data-test='found-words']", "coil dead inside")
     page.type("[data-test='found-by'] input, input[data-test='found-by']", "changed over")
@@ -110,12 +110,12 @@ def test_a_repair_that_did_not_help(case):
     counts(page, SHAKES)
     work(page, "repair-done", "plug", 3, fitted="new")
     counts(page, SHAKES)
-    assert page.test("proof").get_attribute("data-status") == "not_cured"
-    assert "measure it beside its peers" in page.test("proof").text
-    assert page.test("change-misfire_counts-3").text == "unchanged"
-    assert stage(page) == "repaired"
+    page.has("proof", "data-status", "not_cured")
+    page.reads("proof", "measure it beside its peers")
+    page.reads("change-misfire_counts-3", "unchanged", whole=True)
+    page.until(lambda: stage(page) == "repaired")
     page.click("[data-test='close-case']")
-    assert "repaired, not proven" in page.test("unproven").text
+    page.reads("unproven", "repaired, not proven")
 
 
 def test_the_demo_tells_a_diagnosis_that_was_wrong_and_what_misled(page):

@@ -95,8 +95,8 @@ def test_the_first_day(shop):
     page.type("#chosen-password", OTHER_PASSWORD)
     page.press("Choose, and log in")
     page.sees("In the yard")
-    assert "Otto Venn" in page.test("you").text
-    assert not [a for a in page.all("nav a") if a.text == "People"]
+    page.reads("you", "Otto Venn")
+    page.until(lambda: not [a for a in page.all("nav a") if a.text == "People"])
 
     page.go("/cases/new")
     page.find("svg circle")
@@ -109,7 +109,7 @@ def test_the_first_day(shop):
 
     page.driver.get(link)  # on a tablet where somebody else works
     page.sees("This link was used already")
-    assert not page.all("nav.rail")
+    page.until(lambda: not page.all("nav.rail"))
 
 
 def test_a_lead_blocks_and_lets_in_again(page):

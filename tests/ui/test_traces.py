@@ -52,7 +52,7 @@ def test_overlay_holds_every_event_of_every_cylinder(traces):
     assert low == pytest.approx(float(np.nanmin(folded) - room), abs=0.01 * room + 1e-3)
     assert high == pytest.approx(float(np.nanmax(folded) + room), abs=0.01 * room + 1e-3)
     page.click("[data-test='pick-5']")
-    assert page.test("pick-5").get_attribute("aria-pressed") == "true"
+    page.has("pick-5", "aria-pressed", "true")
 
 
 def test_rows_are_in_firing_order_on_one_scale_until_it_is_unlocked(traces):
@@ -64,7 +64,7 @@ def test_rows_are_in_firing_order_on_one_scale_until_it_is_unlocked(traces):
     ]
     assert len(set(extremes(page))) == 1
     page.click("[data-test='lock']")
-    assert "cannot be compared" in page.test("unlocked").text
+    page.reads("unlocked", "cannot be compared")
     page.until(lambda: len(set(extremes(page))) > 1)
 
 
@@ -149,7 +149,7 @@ def test_a_known_good_one_stands_beside_on_one_scale(traces):
     page.until(lambda: page.find("[data-side='other']").get_attribute("data-lines") == "1")
     mine, theirs = extremes(page)
     assert mine == theirs
-    assert page.find("[data-side='this']").size == page.find("[data-side='other']").size
+    page.until(lambda: page.find("[data-side='this']").size == page.find("[data-side='other']").size)
     page.click("[data-test='look-average']")
     page.until(lambda: page.find("[data-test='fold']").get_attribute("data-lines") == "2")
 
@@ -238,7 +238,7 @@ def test_cursors_read_the_samples_themselves_and_a_reading_is_pinned(traces):
     expected = read_between(capture.channels[0].samples, capture.time, a, b)
     shown = float(page.test("reading-0").find_element("css selector", "[data-test='mean']").text)
     assert shown == pytest.approx(expected.mean, rel=2e-3)
-    assert f"{1 / abs(b - a):.3f}"[:4] in page.test("apart").text
+    page.until(lambda: f"{1 / abs(b - a):.3f}"[:4] in page.test("apart").text)
     before = page.find("[data-test='cursor-a'] input").get_attribute("value")
     page.click("[data-test='snap-a']")
     page.until(lambda: page.find("[data-test='cursor-a'] input").get_attribute("value") != before)

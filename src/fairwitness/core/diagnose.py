@@ -38,6 +38,7 @@ from fairwitness.core.reason.planning.approach import READY, USUAL, Approach, Ba
 from fairwitness.core.reason.planning.once_more import pivots
 from fairwitness.core.reason.planning.plan import Standing, next_tests
 from fairwitness.core.reason.planning.plan_records import Done, Plan
+from fairwitness.core.reason.planning.proving import after_work
 from fairwitness.core.reason.report.safety_questions import Question, questions, unanswered
 from fairwitness.core.reason.report.statement import Context, Statement, compose
 from fairwitness.core.reason.source_precedence import raw_preferred
@@ -211,6 +212,7 @@ def conclude(
         posterior, standing, engine, unread=len(not_read), opposed=explanation.opposed, runs=case.symptom.runs
     )
     asked = questions(standing, posterior, case.observations)
+    seen = _as_seen(_bay_of(case, bay, usable), asked, standing)
     plan = next_tests(
         posterior,
         engine,
@@ -224,9 +226,10 @@ def conclude(
             pivots=pivots(posterior, usable),
         ),
         approach=approach,
-        bay=_as_seen(_bay_of(case, bay, usable), asked, standing),
+        bay=seen,
     )
     verdict = give_benefit_of_doubt(verdict, posterior, plan, engine)
+    plan = after_work(plan, history, case, approach=approach, bay=seen)
     context = Context(
         not_read=not_read,
         explanation=explanation,

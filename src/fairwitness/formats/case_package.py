@@ -12,13 +12,14 @@ import numpy as np
 
 from fairwitness.core.errors import CaptureError, JsonError, PackageError, TableError
 from fairwitness.core.model.capture import Capture, Channel, Role, SetUp, TimeBase, UnreadableCapture
-from fairwitness.core.model.case import Case, Observation, TroubleCode
+from fairwitness.core.model.case import Case, Observation, read_code
 from fairwitness.core.model.circumstances import read_circumstances
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.lead import read_lead
 from fairwitness.core.model.phase import read_phases
 from fairwitness.core.model.symptom import Symptom, symptom_of
 from fairwitness.core.model.units import UNIT_TO_SI
+from fairwitness.core.model.visit import read_visits
 from fairwitness.core.model.work import read_work
 from fairwitness.core.reason.knowledge.signs import SIGNS
 from fairwitness.formats.dialect import decoded, find_dialect
@@ -28,8 +29,10 @@ from fairwitness.formats.package_source import PACKAGE_BYTES_MAX, Source, opened
 from fairwitness.formats.set_up import read_set_up
 from fairwitness.formats.tables import COLUMNS_MAX, Layout, read_columns
 
-VERSION, WITH_PHASES = 1, 2
+VERSION, WITH_LIFE = 1, 2
 """Written as the second version only where it holds what the first does not know; both are read."""
+LIFE = frozenset({"outcomes", "parts", "visit"})
+"""Blocks of the record beside the evidence: carried along, and part of the second version too."""
 DESCRIPTOR = "datapackage.json"
 DESCRIPTOR_BYTES_MAX = 4 * 1024 * 1024
 RESOURCES_MAX = 200
@@ -52,6 +55,7 @@ READ_HERE = frozenset(
         "observations",
         "phases",
         "signs",
+        "visits",
     }
 )
 """Keys of the block that become parts of the case; all others are carried along."""
@@ -85,7 +89,7 @@ def read_package(path: Path | str, *, keep_bytes: bytes | None = None) -> Case:
             raise PackageError(
                 "There is no fair_witness block.", where=DESCRIPTOR, remedy="Export it as a case package."
             )
-        if block.get("version") not in (VERSION, WITH_PHASES) or isinstance(block.get("version"), bool):
+        if block.get("version") not in (VERSION, WITH_LIFE) or isinstance(block.get("version"), bool):
             raise PackageError(
                 f"Version {block.get('version')!r} cannot be read; this program reads 1 and 2.",
                 where=DESCRIPTOR,
@@ -100,10 +104,11 @@ def read_package(path: Path | str, *, keep_bytes: bytes | None = None) -> Case:
             complaint_when=read_circumstances(when if isinstance(when := block.get("complaint_when"), dict) else {}),
             signs=tuple(s for s in _list(block.get("signs"), "signs") if isinstance(s, str) and s in SIGNS),
             work_done=read_work(_list(block.get("work_done"), "work_done")),
-            codes=tuple(_codes(block.get("dtcs"))),
+            codes=tuple(c for item in _list(block.get("dtcs"), "dtcs") if (c := read_code(item)) is not None),
             observations=tuple(_observations(block.get("observations"))),
             captures=tuple(_captures(descriptor.get("resources"), source, engine)),
             phases=read_phases(block.get("phases")),
+            visits=read_visits(block.get("visits")),
             extra={k: v for k, v in block.items() if k not in READ_HERE},
         )
 
@@ -142,12 +147,6 @@ def _values(kind: type[StrEnum]) -> list[str]:
 
 def _text(value: object) -> str:
     return value if isinstance(value, str) else ""
-
-
-def _codes(value: object) -> Iterator[TroubleCode]:
-    for item in _list(value, "dtcs"):
-        if isinstance(item, dict) and isinstance(item.get("code"), str):
-            yield TroubleCode(item["code"], _text(item.get("status")) or "stored")
 
 
 def _observations(value: object) -> Iterator[Observation]:

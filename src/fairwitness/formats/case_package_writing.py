@@ -13,12 +13,13 @@ import numpy as np
 import polars as pl
 
 from fairwitness.core.model.capture import Capture, UnreadableCapture
-from fairwitness.core.model.case import Case
+from fairwitness.core.model.case import Case, code_block
 from fairwitness.core.model.circumstances import circumstances_block
 from fairwitness.core.model.lead import lead_block
 from fairwitness.core.model.phase import phase_block
+from fairwitness.core.model.visit import visit_block
 from fairwitness.core.model.work import work_block
-from fairwitness.formats.case_package import DESCRIPTOR, VERSION, WITH_PHASES
+from fairwitness.formats.case_package import DESCRIPTOR, LIFE, VERSION, WITH_LIFE
 from fairwitness.formats.engine_block import engine_block
 from fairwitness.formats.set_up import set_up_block
 
@@ -71,7 +72,7 @@ def _descriptor(case: Case, resources: list[dict[str, Any]]) -> dict[str, Any]:
         "title": case.title or case.name,
         "fair_witness": {
             **case.extra,
-            "version": WITH_PHASES if case.phases else VERSION,
+            "version": WITH_LIFE if case.phases or case.visits or LIFE & case.extra.keys() else VERSION,
             "engine": engine_block(case.engine),
             "complaint": case.complaint,
             "symptom": case.symptom.value,
@@ -79,7 +80,8 @@ def _descriptor(case: Case, resources: list[dict[str, Any]]) -> dict[str, Any]:
             **({"signs": list(case.signs)} if case.signs else {}),
             "work_done": [work_block(work) for work in case.work_done],
             **({"phases": [phase_block(p) for p in case.phases]} if case.phases else {}),
-            "dtcs": [{"code": c.code, "status": c.status} for c in case.codes],
+            **({"visits": [visit_block(v) for v in case.visits]} if case.visits else {}),
+            "dtcs": [code_block(c) for c in case.codes],
             "observations": [
                 {"test": o.test, **{k: v for k, v in o.data.items() if k != "test"}} for o in case.observations
             ],

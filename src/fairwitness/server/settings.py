@@ -184,5 +184,6 @@ SPECTACULAR_SETTINGS = {
         "ChannelRole": "fairwitness.server.imports.schemas.CHANNEL_ROLES",
         "PersonRole": "fairwitness.server.accounts.models.Role",
         "FindingState": "fairwitness.server.cases.schemas.FINDING_STATES",
+        "CodeOrigin": "fairwitness.server.cases.visit_schemas.ORIGINS",
     },
 }

@@ -15,7 +15,7 @@ from fairwitness.server.bench import api as bench
 from fairwitness.server.captures import api as captures
 from fairwitness.server.captures import views
 from fairwitness.server.cases import api as cases
-from fairwitness.server.cases import engine_api, life_api
+from fairwitness.server.cases import engine_api, life_api, visit_api
 from fairwitness.server.cases.vocabulary import VocabularyView
 from fairwitness.server.imports import api as imports
 from fairwitness.server.keeping import api as keeping
@@ -61,9 +61,18 @@ urlpatterns = [
     path("api/cases/<int:case_id>/reopen/", life_api.ReopenView.as_view()),
     path("api/cases/<int:case_id>/work/", life_api.WorkView.as_view()),
     path("api/cases/<int:case_id>/outcome/", life_api.OutcomeView.as_view()),
+    path("api/cases/<int:case_id>/said/", visit_api.SaidView.as_view()),
+    path("api/cases/<int:case_id>/tried/", visit_api.TriedView.as_view()),
+    path("api/cases/<int:case_id>/codes/", visit_api.CodesReadView.as_view()),
+    path("api/cases/<int:case_id>/codes/cleared/", visit_api.CodesClearedView.as_view()),
+    path("api/cases/<int:case_id>/clock/", visit_api.ClockView.as_view()),
+    path("api/cases/<int:case_id>/parts/", visit_api.PartsView.as_view()),
     path("api/cases/<int:case_id>/follow-ups/", life_api.FollowUpsView.as_view()),
     path("api/cases/<int:case_id>/replay/", life_api.ReplayView.as_view()),
     path("api/cases/<int:case_id>/replay/<int:step>/", life_api.ReplayStepView.as_view()),
+    path("api/vehicles/", visit_api.VehiclesView.as_view()),
+    path("api/vehicles/<int:vehicle_id>/", visit_api.VehicleView.as_view()),
+    path("api/outcomes/", life_api.OutcomesView.as_view()),
     path("api/follow-ups/", life_api.DueView.as_view()),
     path("api/follow-ups/<int:follow_up_id>/", life_api.FollowUpView.as_view()),
     path("api/cases/<int:case_id>/observations/", cases.ObservationsView.as_view()),

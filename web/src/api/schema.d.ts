@@ -219,8 +219,9 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post?: never;
-        /** @description Clear them, also those the testing set. */
+        /** @description Read them and keep them in the case, also that there are none. */
+        post: operations["bench_codes_keep"];
+        /** @description Clear them, also those the testing set; the case says so. */
         delete: operations["bench_codes_clear"];
         options?: never;
         head?: never;
@@ -603,6 +604,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{case_id}/clock/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Start or stop it. */
+        post: operations["clock_set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{case_id}/close/": {
         parameters: {
             query?: never;
@@ -614,6 +632,40 @@ export interface paths {
         put?: never;
         /** @description Close a case. */
         post: operations["case_close"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/codes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep what a scan showed, also that it showed none. */
+        post: operations["codes_read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/codes/cleared/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Record that they were cleared. */
+        post: operations["codes_cleared"];
         delete?: never;
         options?: never;
         head?: never;
@@ -791,6 +843,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{case_id}/parts/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep a part with its reading beside its peers. */
+        post: operations["part_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{case_id}/reopen/": {
         parameters: {
             query?: never;
@@ -836,6 +905,40 @@ export interface paths {
         get: operations["replay_step"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/said/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Mend some of it; what is left out stays. */
+        post: operations["intake_amend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/tried/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Record that it was seen, or could not be provoked. */
+        post: operations["complaint_tried"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1098,6 +1201,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/outcomes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How many were as stated, and each that was not, the latest first, with what misled. */
+        get: operations["outcomes_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people/": {
         parameters: {
             query?: never;
@@ -1306,6 +1426,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/vehicles/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Known vehicles whose name holds the letters. */
+        get: operations["vehicle_suggest"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vehicles/{vehicle_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep notes on it. */
+        post: operations["vehicle_notes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/words/": {
         parameters: {
             query?: never;
@@ -1458,6 +1612,7 @@ export interface components {
             rows: components["schemas"]["Row"][];
             waiting: components["schemas"]["Waiting"][];
             life: components["schemas"]["Life"];
+            visit: components["schemas"]["Visit"];
             verdict: components["schemas"]["Verdict"];
             causes: components["schemas"]["Causes"];
             findings: components["schemas"]["Finding"][];
@@ -1573,7 +1728,7 @@ export interface components {
             happening: boolean;
             signs: string[];
             work_done: string[];
-            codes: components["schemas"]["Code"][];
+            codes: components["schemas"]["CodeRow"][];
             status: string;
             fuel_state: string;
             fuel_note: string;
@@ -1736,6 +1891,15 @@ export interface components {
             cautions: string[];
         };
         /** @description Conditions; what is left out was not said. */
+        Circumstances: {
+            temperature?: components["schemas"]["EngineTemperature"];
+            /** Format: double */
+            minutes_running?: number;
+            load?: components["schemas"]["LoadEnum"];
+            wet?: boolean;
+            after_standing?: boolean;
+        };
+        /** @description Conditions; what is left out was not said. */
         CircumstancesRequest: {
             temperature?: components["schemas"]["EngineTemperature"];
             /** Format: double */
@@ -1744,20 +1908,59 @@ export interface components {
             wet?: boolean;
             after_standing?: boolean;
         };
+        /** @description The own clock of a case: on or off. */
+        ClockRequest: {
+            running: boolean;
+        };
         /** @description The end of a case. */
         ClosingRequest: {
             /** @default  */
             codes_cleared: string;
         };
-        Code: {
-            code: string;
-            /** @default stored */
-            status: string;
+        /**
+         * @description * `as_arrived` - as_arrived
+         *     * `after_clearing` - after_clearing
+         *     * `own_testing` - own_testing
+         * @enum {string}
+         */
+        CodeOrigin: "as_arrived" | "after_clearing" | "own_testing";
+        /** @description One time that codes were read or cleared. */
+        CodeRead: {
+            kind: components["schemas"]["CodeReadKindEnum"];
+            codes: string[];
+            origin_words: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
         };
+        /**
+         * @description * `read` - read
+         *     * `cleared` - cleared
+         * @enum {string}
+         */
+        CodeReadKindEnum: "read" | "cleared";
+        /** @description A code as it is read. */
         CodeRequest: {
             code: string;
             /** @default stored */
             status: string;
+        };
+        /** @description A code as it is kept. */
+        CodeRow: {
+            code: string;
+            status: string;
+            origin: components["schemas"]["CodeOrigin"];
+            origin_words: string;
+        };
+        /** @description That codes were cleared. */
+        CodesClearedRequest: {
+            /** @default  */
+            words: string;
+        };
+        /** @description What a scan showed; an empty list says that there was none. */
+        CodesReadRequest: {
+            codes: components["schemas"]["CodeRequest"][];
+            origin?: (components["schemas"]["CodeOrigin"] | components["schemas"]["NullEnum"]) | null;
         };
         Column: {
             cylinder: number;
@@ -1818,6 +2021,14 @@ export interface components {
             words: string;
             met: boolean;
         };
+        /**
+         * @description * `fits` - fits
+         *     * `stands_off` - stands_off
+         *     * `unmeasured` - unmeasured
+         *     * `broken_fitting` - broken_fitting
+         * @enum {string}
+         */
+        ConditionEnum: "fits" | "stands_off" | "unmeasured" | "broken_fitting";
         Count: {
             cylinder: number;
             count: number;
@@ -2216,10 +2427,12 @@ export interface components {
             /** Format: date-time */
             modified: string;
         };
+        /** @description A case as it is opened. */
         IntakeRequest: {
             title: string;
             /** @default  */
             vehicle: string;
+            visit_of?: number | null;
             engine: unknown;
             /** @default  */
             complaint: string;
@@ -2231,6 +2444,12 @@ export interface components {
             signs?: components["schemas"]["SignsEnum"][];
             work_done?: components["schemas"]["WorkDoneRequest"][];
             codes?: components["schemas"]["CodeRequest"][];
+            /** @default  */
+            believed: string;
+            /** @default  */
+            asked_for: string;
+            odometer_km?: number | null;
+            ceiling_minutes?: number | null;
         };
         /** @description Who did what, when. */
         Journal: {
@@ -2268,6 +2487,9 @@ export interface components {
         };
         KeptHere: {
             id: number;
+            case: number;
+        };
+        KeptInCase: {
             case: number;
         };
         Known: {
@@ -2461,6 +2683,12 @@ export interface components {
             old: string;
             new: string;
         };
+        /** @description What was found in this shop beside what was said. */
+        OwnRecord: {
+            count: number;
+            agreed: number;
+            wrong: components["schemas"]["Wrong"][];
+        };
         /**
          * @description * `coil` - coil
          *     * `plug` - plug
@@ -2482,10 +2710,54 @@ export interface components {
          * @enum {string}
          */
         PartEnum: "coil" | "plug" | "lead" | "injector" | "wiring" | "fuse" | "relay" | "fuel_pump" | "fuel_filter" | "valve_gear" | "valves" | "head_gasket" | "rings" | "timing_drive" | "intake_gasket" | "control_unit" | "other";
+        /** @description A part that was to be fitted. */
+        PartGivenRequest: {
+            part: components["schemas"]["PartEnum"];
+            cylinder?: number | null;
+            fitted: components["schemas"]["FittedEnum"];
+            /** Format: double */
+            value?: number | null;
+            peers?: number[];
+            /** @default ohm */
+            unit: string;
+            /** @default  */
+            quantity: string;
+            /** @default false */
+            broken: boolean;
+            /** @default  */
+            supplier: string;
+            /** @default  */
+            words: string;
+        };
         /** @description Whose part sits at a cylinder. */
         PartPlace: {
             cylinder: number;
             of: number;
+        };
+        /** @description A part and what became of it. */
+        PartTold: {
+            id: number;
+            part: string;
+            cylinder: number | null;
+            fitted: string;
+            condition: components["schemas"]["ConditionEnum"];
+            condition_words: string;
+            reading: string;
+            peers: number[];
+            supplier: string;
+            words: string;
+            /** @description There is something to claim from the supplier. */
+            claim: boolean;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description One earlier visit in a line. */
+        PastVisit: {
+            case: number | null;
+            on: string;
+            odometer_km: number | null;
+            words: string;
         };
         Person: {
             id: number;
@@ -2707,6 +2979,30 @@ export interface components {
             phase: number;
             words: string;
         };
+        /** @description What may be mended of an intake; what is left out stays. */
+        SaidRequest: {
+            complaint?: string;
+            symptom?: components["schemas"]["SymptomEnum"];
+            complaint_when?: components["schemas"]["CircumstancesRequest"];
+            signs?: components["schemas"]["SignsEnum"][];
+            work_done?: components["schemas"]["WorkDoneRequest"][];
+            believed?: string;
+            asked_for?: string;
+            odometer_km?: number | null;
+            ceiling_minutes?: number | null;
+        };
+        /** @description The intake as it is kept, for mending it. */
+        SaidTold: {
+            complaint: string;
+            symptom: components["schemas"]["SymptomEnum"];
+            complaint_when: components["schemas"]["Circumstances"];
+            signs: components["schemas"]["SignsEnum"][];
+            work_done: components["schemas"]["WorkDone"][];
+            believed: string;
+            asked_for: string;
+            odometer_km: number | null;
+            ceiling_minutes: number | null;
+        };
         /** @description What is said at one step. */
         SaidVerdict: {
             status: string;
@@ -2900,6 +3196,11 @@ export interface components {
          * @enum {string}
          */
         ToolsEnum: "scope" | "big_clamp" | "small_clamp" | "pick_ups" | "attenuator" | "hose_sensor" | "transducer" | "scan_tool" | "meter" | "lamp" | "spark_gap" | "compression_gauge" | "leak_down_gauge" | "vacuum_gauge" | "fuel_gauge" | "injector_pulser" | "smoke_or_propane";
+        /** @description Whether the complaint was seen by the shop. */
+        TriedRequest: {
+            provoked: boolean;
+            under: string;
+        };
         Trust: {
             version: string;
             worlds: components["schemas"]["WorldsEnum"];
@@ -2960,6 +3261,18 @@ export interface components {
          * @enum {string}
          */
         VacuumEnum: "kPa" | "inHg";
+        /** @description A vehicle the shop knows. */
+        Vehicle: {
+            id: number;
+            name: string;
+            engine: unknown;
+            visits: number;
+            last: string;
+        };
+        /** @description Notes on a vehicle. */
+        VehicleNotesRequest: {
+            notes: string;
+        };
         Verdict: {
             status: components["schemas"]["VerdictStatus"];
             cause: components["schemas"]["CauseEnum"];
@@ -2987,6 +3300,24 @@ export interface components {
          * @enum {string}
          */
         VerdictStatus: "established" | "supported" | "suspected" | "inconclusive" | "no_fault_found";
+        /** @description This visit of the vehicle and those before it. */
+        Visit: {
+            vehicle: number | null;
+            notes: string;
+            said: components["schemas"]["SaidTold"];
+            provoked: boolean | null;
+            /** @description Who tried to see the complaint, and how it went. */
+            tried: string;
+            labour_minutes: number;
+            /** @description Whose clocks run. */
+            working: string[];
+            own_clock: boolean;
+            ceiling_words: string;
+            code_reads: components["schemas"]["CodeRead"][];
+            next_origin: components["schemas"]["CodeOrigin"];
+            history: components["schemas"]["PastVisit"][];
+            parts: components["schemas"]["PartTold"][];
+        };
         /** @description Words by value. */
         Vocabulary: {
             roles: {
@@ -3044,6 +3375,20 @@ export interface components {
             reason: string;
         };
         /** @description One thing that was done before the vehicle came. */
+        WorkDone: {
+            /** @default  */
+            part: components["schemas"]["PartEnum"] | components["schemas"]["BlankEnum"];
+            cylinders?: number[];
+            fitted?: (components["schemas"]["FittedEnum"] | components["schemas"]["NullEnum"]) | null;
+            /** @default  */
+            by: string;
+            /** @default  */
+            when: string;
+            helped?: boolean | null;
+            /** @default  */
+            words: string;
+        };
+        /** @description One thing that was done before the vehicle came. */
         WorkDoneRequest: {
             /** @default  */
             part: components["schemas"]["PartEnum"] | components["schemas"]["BlankEnum"];
@@ -3080,6 +3425,19 @@ export interface components {
          * @enum {string}
          */
         WorldsEnum: "known" | "left out";
+        /** @description A statement that what was found did not bear out. */
+        Wrong: {
+            case: number;
+            title: string;
+            said: string;
+            /** Format: double */
+            probability: number;
+            found: string;
+            seen_by: string;
+            lesson: string;
+            /** Format: date-time */
+            at: string;
+        };
         /** @description What went wrong, where, and how to go on. */
         Problem: {
             code: string;
@@ -3600,6 +3958,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Bench"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    bench_codes_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptInCase"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -4439,6 +4826,41 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    clock_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClockRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     case_close: {
         parameters: {
             query?: never;
@@ -4451,6 +4873,76 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": components["schemas"]["ClosingRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    codes_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodesReadRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    codes_cleared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["CodesClearedRequest"];
             };
         };
         responses: {
@@ -4848,6 +5340,41 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    part_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartGivenRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     case_reopen: {
         parameters: {
             query?: never;
@@ -4932,6 +5459,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Replayed"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    intake_amend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SaidRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    complaint_tried: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TriedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -5466,6 +6063,35 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    outcomes_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnRecord"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     people_list: {
         parameters: {
             query?: never;
@@ -5952,6 +6578,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Trust"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    vehicle_suggest: {
+        parameters: {
+            query?: {
+                letters?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Vehicle"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    vehicle_notes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vehicle_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VehicleNotesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Vehicle"];
                 };
             };
             400: components["responses"]["Refused400"];

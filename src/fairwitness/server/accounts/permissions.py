@@ -30,6 +30,7 @@ ALLOWED: dict[str, frozenset[str]] = {
             "fuel_state",
             "close_case",
             "manage_people",
+            "see_record",
         }
     ),
 }

@@ -170,8 +170,13 @@ class CodesView(APIView):
 
     @extend_schema(operation_id="bench_codes_clear", request=None, responses={200: schemas.BenchSerializer})
     def delete(self, request: Request) -> Response:
-        """Clear them, also those the testing set."""
-        return _done(request, lambda bench: bench.scan_link().clear_codes())
+        """Clear them, also those the testing set; the case says so."""
+        return _state(services.clear_codes(person(request), at=timezone.now()))
+
+    @extend_schema(operation_id="bench_codes_keep", request=None, responses={201: schemas.KeptInCaseSerializer})
+    def post(self, request: Request) -> Response:
+        """Read them and keep them in the case, also that there are none."""
+        return Response({"case": services.keep_codes(person(request), at=timezone.now()).pk}, status=201)
 
 
 class CountsView(APIView):

@@ -138,6 +138,10 @@ class KeptHereSerializer(serializers.Serializer[dict[str, object]]):
     case = serializers.IntegerField()
 
 
+class KeptInCaseSerializer(serializers.Serializer[dict[str, object]]):
+    case = serializers.IntegerField()
+
+
 class LiveValueSerializer(serializers.Serializer[dict[str, object]]):
     name = serializers.CharField()
     value = serializers.FloatField()

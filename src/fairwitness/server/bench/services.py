@@ -20,7 +20,8 @@ from fairwitness.server.bench.stage import InBay
 from fairwitness.server.bench.words import fault_words
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.captures.services import keep_capture
-from fairwitness.server.cases.models import FuelState, StoredCase, StoredObservation
+from fairwitness.server.cases.intake import next_origin, record_clearing, record_codes
+from fairwitness.server.cases.models import CaseStatus, FuelState, StoredCase, StoredObservation
 from fairwitness.server.cases.services import Intake, add_observation, open_case, set_fuel_state
 from fairwitness.simulate.garage import ENGINES, build, fault_named, random_fault
 from fairwitness.simulate.health import DOES_NOT_START, Fault
@@ -159,6 +160,26 @@ def keep_counts(user: User, *, at: datetime) -> StoredObservation:
     counts = bench.scan_link().misfires(read_engine(case.engine).cylinders)
     data = {"counts": {str(c): n for c, n in counts.items()}}
     return add_observation(case, test="misfire_counts", data=data, by=user, at=at)
+
+
+def keep_codes(user: User, *, at: datetime) -> StoredCase:
+    """Read the codes and keep them in the case, also that there are none."""
+    bench = bench_of(user)
+    case = _open_case(bench)
+    codes = list(bench.scan_link().codes().items())
+    return record_codes(case, codes, next_origin(case), by=user, at=at)
+
+
+def clear_codes(user: User, *, at: datetime) -> BenchSession:
+    """Clear the codes, also those the testing set; recorded in the case, where the bench has an open one."""
+    bench = bench_of(user)
+    link = bench.scan_link()
+    before = " ".join(link.codes()) or "none stored"
+    link.clear_codes()
+    case = case_of(bench)
+    if case is not None and case.status == CaseStatus.OPEN:
+        record_clearing(case, words=before, by=user, at=at)
+    return bench
 
 
 def reveal(user: User) -> None:

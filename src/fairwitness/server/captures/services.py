@@ -8,6 +8,7 @@ from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from datetime import datetime
+from typing import Any
 
 from django.db import transaction
 
@@ -17,6 +18,7 @@ from fairwitness.core.errors import CaptureError
 from fairwitness.core.model.capture import Capture, UnreadableCapture
 from fairwitness.core.model.case import Case
 from fairwitness.core.model.measurement import Measured
+from fairwitness.core.model.visit import visit_block
 from fairwitness.core.procedures.registry import unreadable
 from fairwitness.formats.case_package_writing import write_package
 from fairwitness.formats.engine_block import engine_block
@@ -36,6 +38,7 @@ from fairwitness.server.cases.journal import digest_of, exported
 from fairwitness.server.cases.life import restore_phases
 from fairwitness.server.cases.models import JournalEntry, StoredCase, StoredObservation
 from fairwitness.server.cases.services import Intake, open_case, withdraw
+from fairwitness.server.cases.visit_answers import record_blocks
 
 CUSTODY = "custody.json"
 
@@ -262,7 +265,8 @@ def import_case(case: Case, *, file_name: str, by: User, at: datetime) -> Stored
         signs=case.signs,
         work_done=case.work_done,
         codes=case.codes,
-        extra={k: v for k, v in case.extra.items() if k != "vehicle"},
+        extra=_carried(case),
+        known_by_name=False,
     )
     known = reference_data(engine_block(case.engine))
     beside = replace(case, engine=replace(case.engine, extra={**known, **case.engine.extra}))
@@ -271,6 +275,12 @@ def import_case(case: Case, *, file_name: str, by: User, at: datetime) -> Stored
         for capture in _named_apart(case):
             prepared.append(_prepared(capture, beside))
         return _import_prepared(case, intake, prepared, file_name=file_name, by=by, at=at)
+
+
+def _carried(case: Case) -> dict[str, Any]:
+    """What a package brings that has no field of its own here, and its earlier visits."""
+    carried = {k: v for k, v in case.extra.items() if k != "vehicle"}
+    return {**carried, "visits": [visit_block(v) for v in case.visits]} if case.visits else carried
 
 
 def _import_prepared(
@@ -319,7 +329,7 @@ def export_case(stored: StoredCase) -> bytes:
         with watched(row):
             read.append(samples.read(row))
     case = core_case(stored)
-    extra = {**case.extra, "vehicle": stored.vehicle} if stored.vehicle else case.extra
+    extra = {**case.extra, **record_blocks(stored)}
     return write_package(replace(case, captures=tuple(read), extra=extra), {CUSTODY: _custody(stored, kept)})
 
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.utils import timezone
+
 from fairwitness.core.model.circumstances import read_circumstances
 from fairwitness.core.model.tools import TOOL_WORDS
 from fairwitness.core.model.work import read_work, work_words
@@ -19,6 +21,7 @@ from fairwitness.server.cases.changing import diagnosis_of
 from fairwitness.server.cases.evidence import access_of
 from fairwitness.server.cases.life_answers import life_of
 from fairwitness.server.cases.models import StoredCase
+from fairwitness.server.cases.visit_answers import code_rows, visit_of
 
 AT_BENCH = {test.value for test in CARDS}
 
@@ -50,6 +53,7 @@ def whole_board(case: StoredCase, reader: User) -> dict[str, Any]:
         "case": _whole(case, reader),
         **board(case),
         "life": life_of(case),
+        "visit": visit_of(case, reader, timezone.now()),
         "verdict": document["verdict"],
         "causes": document["causes"],
         "findings": document["findings"],
@@ -104,7 +108,7 @@ def _whole(case: StoredCase, reader: User) -> dict[str, Any]:
         "happening": case.happening,
         "signs": [SIGNS[sign].words for sign in case.signs if sign in SIGNS],
         "work_done": [work_words(work) for work in read_work(case.work_done)],
-        "codes": case.codes,
+        "codes": code_rows(case),
         "status": case.status,
         "fuel_state": case.fuel_state,
         "fuel_note": case.fuel_note,

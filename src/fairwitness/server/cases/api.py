@@ -25,6 +25,7 @@ from fairwitness.server.cases.circumstance_schemas import HappeningSerializer
 from fairwitness.server.cases.crank_circle import check_engine
 from fairwitness.server.cases.forms import filled_of, forms_of
 from fairwitness.server.cases.models import FuelState, StoredCase, StoredObservation
+from fairwitness.server.cases.visit_schemas import IntakeSerializer
 from fairwitness.server.parsing import validated
 
 PAGE_CASES = 50
@@ -63,10 +64,10 @@ class CasesView(APIView):
             }
         )
 
-    @extend_schema(operation_id="cases_open", request=schemas.IntakeSerializer, responses={201: schemas.KeptSerializer})
+    @extend_schema(operation_id="cases_open", request=IntakeSerializer, responses={201: schemas.KeptSerializer})
     def post(self, request: Request) -> Response:
         """Start a case."""
-        given = validated(schemas.IntakeSerializer, request.data)
+        given = validated(IntakeSerializer, request.data)
         data = given
         checked = check_engine(data["engine"] if isinstance(data["engine"], dict) else {})
         if not checked["valid"]:
@@ -82,6 +83,7 @@ class CasesView(APIView):
             signs=data["signs"],
             work_done=read_work(data["work_done"]),
             codes=[TroubleCode(c["code"], c["status"]) for c in data["codes"]],
+            **{key: data[key] for key in ("believed", "asked_for", "odometer_km", "ceiling_minutes", "visit_of")},
         )
         case = services.open_case(intake, by=person(request), at=timezone.now())
         return Response({"id": case.pk}, status=201)
@@ -260,7 +262,7 @@ class ObservationWithdrawView(APIView):
 
 
 def _case(case_id: int) -> StoredCase:
-    return get_object_or_404(StoredCase.objects.select_related("opened_by"), pk=case_id)
+    return get_object_or_404(StoredCase.objects.select_related("opened_by", "visit_of", "verified_by"), pk=case_id)
 
 
 def _filtered(request: Request) -> QuerySet[StoredCase]:

@@ -16,7 +16,7 @@ from fairwitness.core.diagnose import Diagnosis, conclude
 from fairwitness.core.messages.message import as_data, storable
 from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.capture import Capture, TimeBase, UnreadableCapture
-from fairwitness.core.model.case import Case, Observation, TroubleCode
+from fairwitness.core.model.case import Case, Observation, read_code
 from fairwitness.core.model.circumstances import read_circumstances
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured
@@ -34,6 +34,7 @@ from fairwitness.formats.set_up import read_set_up
 from fairwitness.server.captures.known_good import reference_data
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.cases.models import EngineAccess, FuelState, StoredCase
+from fairwitness.server.cases.vehicles import visits_before
 
 DIAGNOSIS_FORMAT = 3
 """How a kept diagnosis is laid out. It is derived, so one that is laid out otherwise is made again, not translated."""
@@ -106,7 +107,8 @@ def core_case(stored: StoredCase, *, known: Mapping[str, Any] | None = None, at:
         complaint_when=read_circumstances(stored.complaint_when),
         signs=tuple(stored.signs),
         work_done=read_work(stored.work_done),
-        codes=tuple(TroubleCode(c["code"], c.get("status", "stored")) for c in stored.codes),
+        codes=tuple(code for c in stored.codes if (code := read_code(c)) is not None),
+        visits=visits_before(stored),
         observations=tuple(Observation(test=o.test, data=o.data) for o in stored.observations.filter(in_force(at))),
         phases=phases_of(stored, at),
         extra=stored.extra,

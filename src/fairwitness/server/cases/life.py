@@ -18,6 +18,7 @@ from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require
 from fairwitness.server.cases.changing import changing, diagnosis_of, note, refuse_closed, touch
 from fairwitness.server.cases.evidence import phases_of
+from fairwitness.server.cases.labour import stop_all
 from fairwitness.server.cases.models import CaseStatus, FollowUp, FuelState, StoredCase, StoredOutcome, StoredPhase
 from fairwitness.server.cases.standing import stage_of
 
@@ -281,6 +282,7 @@ def close_case(case: StoredCase, *, codes_cleared: str = "", by: User, at: datet
         refuse_closed(held)
         for where, what in left_to_do(held).items():
             raise ObservationError(what, where=where, remedy="Then close the case.")
+        stop_all(held, at)
         held.happening = False
         held.closed_as = stage_of(held).value
         held.status = CaseStatus.CLOSED

@@ -16,11 +16,12 @@ from fairwitness.core.model.phase import PartState, PhaseKind
 from fairwitness.server.accounts.permissions import person
 from fairwitness.server.cases import life, life_schemas, replay
 from fairwitness.server.cases.answers import whole_board
-from fairwitness.server.cases.models import FollowUp, StoredCase
+from fairwitness.server.cases.models import FollowUp, StoredCase, StoredOutcome
 from fairwitness.server.cases.schemas import BoardSerializer
 from fairwitness.server.parsing import validated
 
 DUE_MOST = 50
+WRONG_MOST = 50
 
 
 class WorkView(APIView):
@@ -127,6 +128,37 @@ class DueView(APIView):
                 {"id": f.pk, "case": f.case_id, "title": f.case.title or f.case.name, "words": f.words, "due": f.due}
                 for f in due[:DUE_MOST]
             ]
+        )
+
+
+class OutcomesView(APIView):
+    """What was really found in this shop, beside what was said."""
+
+    needs = {"GET": "see_record"}
+
+    @extend_schema(operation_id="outcomes_read", responses=life_schemas.OwnRecordSerializer)
+    def get(self, request: Request) -> Response:
+        """How many were as stated, and each that was not, the latest first, with what misled."""
+        every = StoredOutcome.objects.all()
+        wrong = every.filter(agreed=False).select_related("case", "by").order_by("-at")
+        return Response(
+            {
+                "count": every.count(),
+                "agreed": every.filter(agreed=True).count(),
+                "wrong": [
+                    {
+                        "case": o.case_id,
+                        "title": o.case.title or o.case.name,
+                        "said": o.said.get("headline", ""),
+                        "probability": o.said.get("probability", 0.0),
+                        "found": o.found,
+                        "seen_by": o.seen_by,
+                        "lesson": o.lesson,
+                        "at": o.at,
+                    }
+                    for o in wrong[:WRONG_MOST]
+                ],
+            }
         )
 
 

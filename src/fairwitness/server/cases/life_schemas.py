@@ -174,6 +174,27 @@ class DueSerializer(serializers.Serializer):
     due = serializers.DateField()
 
 
+class WrongSerializer(serializers.Serializer):
+    """A statement that what was found did not bear out."""
+
+    case = serializers.IntegerField()
+    title = serializers.CharField()
+    said = serializers.CharField()
+    probability = serializers.FloatField()
+    found = serializers.CharField()
+    seen_by = serializers.CharField()
+    lesson = serializers.CharField(allow_blank=True)
+    at = serializers.DateTimeField()
+
+
+class OwnRecordSerializer(serializers.Serializer):
+    """What was found in this shop beside what was said."""
+
+    count = serializers.IntegerField()
+    agreed = serializers.IntegerField()
+    wrong = WrongSerializer(many=True)
+
+
 class StepSerializer(serializers.Serializer):
     """One thing that happened to the evidence of a case."""
 

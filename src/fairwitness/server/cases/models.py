@@ -1,10 +1,11 @@
-"""Cases, hand-entered observations and the journal."""
+"""Vehicles, their visits (cases), hand-entered observations and the journal."""
 
 from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
 
+from fairwitness.core.model.fitted_part import PartCondition
 from fairwitness.core.model.phase import PartState, PhaseKind
 from fairwitness.core.model.symptom import Symptom
 
@@ -26,15 +27,47 @@ class CaseStatus(models.TextChoices):
 SYMPTOMS = [(symptom.value, symptom.value.replace("_", " ")) for symptom in Symptom]
 
 
+class Vehicle(models.Model):
+    """A vehicle the shop knows; each case of it is a visit."""
+
+    name = models.CharField(max_length=200)
+    engine = models.JSONField()
+    """As it was at the last visit."""
+    notes = models.TextField(blank=True)
+
+    class Meta:
+        ordering = ["name", "id"]
+        indexes = [models.Index(fields=["name"])]
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class StoredCase(models.Model):
-    """One job. The diagnosis kept here is derived: it can be made again from the evidence at any time."""
+    """One job, a visit of its vehicle. The diagnosis kept here is derived: the evidence gives it again at any time."""
 
     name = models.CharField(max_length=200)
     title = models.CharField(max_length=300, blank=True)
     vehicle = models.CharField(max_length=200, blank=True)
+    """Its name."""
+    visit_of = models.ForeignKey(Vehicle, on_delete=models.PROTECT, related_name="visits", null=True, blank=True)
+    odometer_km = models.PositiveIntegerField(null=True, blank=True)
     engine = models.JSONField()
     complaint = models.TextField(blank=True)
     complaint_verified = models.CharField(max_length=200, blank=True)
+    """Under which conditions somebody of the shop saw it, or tried to."""
+    provoked = models.BooleanField(null=True, blank=True)
+    """It was seen, or could not be provoked; None where nobody tried."""
+    verified_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+", null=True, blank=True
+    )
+    verified_at = models.DateTimeField(null=True, blank=True)
+    believed = models.CharField(max_length=300, blank=True)
+    """What the customer thinks it is."""
+    asked_for = models.CharField(max_length=300, blank=True)
+    """Who asked for what."""
+    ceiling_minutes = models.PositiveIntegerField(null=True, blank=True)
+    """Labour agreed with the owner."""
     symptom = models.CharField(max_length=16, choices=SYMPTOMS, default=Symptom.RUNS_BADLY.value)
     complaint_when = models.JSONField(default=dict)
     """Under which conditions the complaint comes; empty where it is always there."""
@@ -45,6 +78,9 @@ class StoredCase(models.Model):
     work_done = models.JSONField(default=list)
     """Rows; sentences of earlier versions as they were."""
     codes = models.JSONField(default=list)
+    """Rows of code, status, origin, and when it was read."""
+    code_reads = models.JSONField(default=list)
+    """Each time codes were read, none found, or cleared: what, when, by whom."""
     extra = models.JSONField(default=dict)
     approach = models.JSONField(default=dict)
     """Where people of the trade differ, and the tools of the bay; what is left out is as usual."""
@@ -149,6 +185,50 @@ class StoredOutcome(models.Model):
 
     def __str__(self) -> str:
         return f"{self.found} in {self.case_id}"
+
+
+class StoredPart(models.Model):
+    """A part that was to be fitted, measured beside its peers first, and what became of it. Never edited."""
+
+    case = models.ForeignKey(StoredCase, on_delete=models.CASCADE, related_name="parts")
+    part = models.CharField(max_length=32)
+    cylinder = models.PositiveIntegerField(null=True, blank=True)
+    fitted = models.CharField(max_length=16, choices=[(f.value, f.value) for f in PartState])
+    condition = models.CharField(max_length=16, choices=[(c.value, c.value) for c in PartCondition])
+    quantity = models.CharField(max_length=100, blank=True)
+    unit = models.CharField(max_length=16, blank=True)
+    value = models.FloatField(null=True, blank=True)
+    peers = models.JSONField(default=list)
+    supplier = models.CharField(max_length=200, blank=True)
+    words = models.CharField(max_length=300, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return f"{self.part} for {self.case_id}: {self.condition}"
+
+
+class LabourSpan(models.Model):
+    """Work on a case by one person, from start to stop; none while it still runs."""
+
+    case = models.ForeignKey(StoredCase, on_delete=models.CASCADE, related_name="labour")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    begun_at = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["begun_at", "id"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["case", "by"], condition=models.Q(ended_at=None), name="one_running_clock_per_person"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.by_id} on {self.case_id} from {self.begun_at}"
 
 
 class FollowUp(models.Model):

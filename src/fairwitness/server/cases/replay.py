@@ -11,7 +11,6 @@ from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.messages.message import Message, verbatim
 from fairwitness.core.model.phase_words import phase_words
 from fairwitness.core.procedures.specs import SPECS
-from fairwitness.core.reason.phases.repair_proof import ProofStatus
 from fairwitness.formats.diagnosis_document import diagnosis_data
 from fairwitness.server.cases.evidence import concluded, phases_of
 from fairwitness.server.cases.models import StoredCase
@@ -77,12 +76,9 @@ def said_at(case: StoredCase, at: datetime) -> dict[str, Any]:
     Returns
     -------
     dict
-        ``verdict``, ``causes``, ``next_tests``, ``repairs`` and ``changed_over`` of the diagnosis document; nothing is
-        asked for once the last repair is proven.
+        ``verdict``, ``causes``, ``next_tests``, ``repairs`` and ``changed_over`` of the diagnosis document.
     """
     document = diagnosis_data(concluded(case, at=at))
-    if document["repairs"] and document["repairs"][-1]["status"] == ProofStatus.PROVEN.value:
-        document["next_tests"] = []
     return {key: document[key] for key in ("verdict", "causes", "next_tests", "repairs", "changed_over")}
 
 

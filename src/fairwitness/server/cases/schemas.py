@@ -10,13 +10,12 @@ from fairwitness.core.model.measurement import State
 from fairwitness.core.model.symptom import Symptom
 from fairwitness.core.model.tools import Tool
 from fairwitness.core.reason.knowledge.fault_spec import Cause
-from fairwitness.core.reason.knowledge.signs import SIGNS
 from fairwitness.core.reason.planning.approach import ByHand, Proof, Repair, ScanData, School
 from fairwitness.core.reason.verdict import Status
-from fairwitness.server.cases.circumstance_schemas import CircumstancesSerializer
-from fairwitness.server.cases.life_schemas import LifeSerializer, WorkDoneSerializer
+from fairwitness.server.cases.life_schemas import LifeSerializer
 from fairwitness.server.cases.models import FuelState
 from fairwitness.server.cases.record_schemas import CustodySerializer, JournalSerializer
+from fairwitness.server.cases.visit_schemas import CodeRowSerializer, VisitSerializer
 
 
 def _choices(kind: type[StrEnum]) -> list[tuple[str, str]]:
@@ -24,26 +23,6 @@ def _choices(kind: type[StrEnum]) -> list[tuple[str, str]]:
 
 
 VERDICT_STATUSES, FINDING_STATES = _choices(Status), _choices(State)
-
-
-class CodeSerializer(serializers.Serializer):
-    code = serializers.CharField(max_length=16)
-    status = serializers.CharField(max_length=32, default="stored")
-
-
-class IntakeSerializer(serializers.Serializer):
-    title = serializers.CharField(max_length=300)
-    vehicle = serializers.CharField(max_length=200, allow_blank=True, default="")
-    engine = serializers.JSONField()
-    complaint = serializers.CharField(max_length=4000, allow_blank=True, default="")
-    complaint_verified = serializers.CharField(max_length=200, allow_blank=True, default="")
-    symptom = serializers.ChoiceField(choices=_choices(Symptom), default=Symptom.RUNS_BADLY.value)
-    complaint_when = CircumstancesSerializer(default=dict)
-    signs = serializers.ListField(
-        child=serializers.ChoiceField(choices=[(s, s) for s in SIGNS]), default=list, max_length=len(SIGNS)
-    )
-    work_done = WorkDoneSerializer(many=True, default=list)
-    codes = CodeSerializer(many=True, default=list)
 
 
 class CaseLineSerializer(serializers.Serializer):
@@ -100,7 +79,7 @@ class CaseSerializer(serializers.Serializer):
     happening = serializers.BooleanField(help_text="The complaint is there at this moment.")
     signs = serializers.ListField(child=serializers.CharField())
     work_done = serializers.ListField(child=serializers.CharField())
-    codes = CodeSerializer(many=True)
+    codes = CodeRowSerializer(many=True)
     status = serializers.CharField()
     fuel_state = serializers.CharField()
     fuel_note = serializers.CharField()
@@ -346,6 +325,7 @@ class BoardSerializer(serializers.Serializer):
     rows = RowSerializer(many=True)
     waiting = WaitingSerializer(many=True)
     life = LifeSerializer()
+    visit = VisitSerializer()
     verdict = VerdictSerializer()
     causes = CausesSerializer()
     findings = FindingSerializer(many=True)

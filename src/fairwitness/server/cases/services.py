@@ -11,7 +11,7 @@ from django.db import transaction
 
 from fairwitness.core.errors import ObservationError
 from fairwitness.core.messages.rendering import render
-from fairwitness.core.model.case import TroubleCode
+from fairwitness.core.model.case import TroubleCode, code_block
 from fairwitness.core.model.circumstances import UNKNOWN, Circumstances, circumstances_block
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.symptom import Symptom
@@ -36,6 +36,7 @@ from fairwitness.server.cases.models import (
     StoredCase,
     StoredObservation,
 )
+from fairwitness.server.cases.vehicles import vehicle_for
 
 AS_IT_STOOD: Mapping[str, Any] = {}
 MINUTES_MOST = 600.0
@@ -56,8 +57,16 @@ class Intake:
     signs: Sequence[str] = ()
     work_done: Sequence[WorkDone] = ()
     codes: Sequence[TroubleCode] = ()
+    believed: str = ""
+    asked_for: str = ""
+    odometer_km: int | None = None
+    ceiling_minutes: int | None = None
+    visit_of: int | None = None
+    """Number of a vehicle the shop knows."""
     name: str = ""
     extra: dict[str, Any] = field(default_factory=dict)
+    known_by_name: bool = True
+    """A vehicle of the same name and firing order is the same; not so of what comes from elsewhere."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -71,25 +80,38 @@ class Imagined:
 
 @transaction.atomic
 def open_case(intake: Intake, *, by: User, at: datetime) -> StoredCase:
-    """Start a case.
+    """Start a case, as a visit of its vehicle.
 
     Raises
     ------
     PermissionDenied
+    ObservationError
+        The vehicle chosen is not known, or has another engine.
     """
     require(by, "open_case")
+    engine = engine_block(intake.engine)
+    vehicle = vehicle_for(intake.vehicle, engine, intake.visit_of) if intake.known_by_name else None
+    seen = bool(intake.complaint_verified.strip())
     case = StoredCase.objects.create(
         name=(intake.name or intake.title)[:200],
         title=intake.title[:300],
-        vehicle=intake.vehicle[:200],
-        engine=engine_block(intake.engine),
+        vehicle=(vehicle.name if intake.visit_of and vehicle else intake.vehicle)[:200],
+        visit_of=vehicle,
+        odometer_km=intake.odometer_km,
+        believed=intake.believed[:300],
+        asked_for=intake.asked_for[:300],
+        ceiling_minutes=intake.ceiling_minutes,
+        provoked=True if seen else None,
+        verified_by=by if seen else None,
+        verified_at=at if seen else None,
+        engine=engine,
         complaint=intake.complaint,
         complaint_verified=intake.complaint_verified,
         symptom=intake.symptom.value,
         complaint_when=circumstances_block(intake.complaint_when),
         signs=list(intake.signs),
         work_done=[work_block(work) for work in intake.work_done],
-        codes=[{"code": c.code, "status": c.status} for c in intake.codes],
+        codes=[code_block(c) for c in intake.codes],
         extra=intake.extra,
         approach=_approach_of(by),
         opened_by=by,

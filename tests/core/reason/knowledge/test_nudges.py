@@ -2,8 +2,9 @@
 
 import pytest
 
-from fairwitness.core.model.case import TroubleCode
+from fairwitness.core.model.case import CodeOrigin, TroubleCode
 from fairwitness.core.model.phase import PartState
+from fairwitness.core.model.visit import PastVisit
 from fairwitness.core.model.work import WorkDone
 from fairwitness.core.reason.inference.hypotheses import hypotheses
 from fairwitness.core.reason.knowledge.faults import FAULTS
@@ -80,3 +81,25 @@ def test_however_much_is_said_a_nudge_stays_a_nudge(four):
 def test_what_means_nothing_changes_nothing(four):
     assert hypotheses(case(four, codes=(TroubleCode("P9999"),))) == hypotheses(case(four))
     assert hypotheses(case(four, signs=("moon is full",))) == hypotheses(case(four))
+
+
+def test_a_code_that_the_own_testing_set_says_nothing(four):
+    ours, theirs = (
+        case(four, codes=(TroubleCode("P0303", origin=origin),))
+        for origin in (CodeOrigin.OWN_TESTING, CodeOrigin.AFTER_CLEARING)
+    )
+    assert nudges_of(ours) == {}
+    assert nudges_of(theirs)[("", 3)] > 1
+
+
+def test_what_was_found_last_time_tells_and_never_decides(four):
+    found = PastVisit(found="coil dead", fault="coil_output_dead", cylinders=(3,))
+    plain, again = chance(case(four), "coil_output_dead"), chance(case(four, visits=(found,)), "coil_output_dead")
+    assert plain < again < 2 * plain
+    elsewhere = chance(case(four, visits=(found,)), "coil_output_dead", 2)
+    assert elsewhere == pytest.approx(chance(case(four), "coil_output_dead", 2), rel=0.05)
+
+
+def test_only_the_last_visit_that_found_something_counts(four):
+    visits = (PastVisit(found="nothing"), PastVisit(fault="plug_shorted", cylinders=(1,)), PastVisit(fault="no"))
+    assert set(nudges_of(case(four, visits=visits))) == {("plug_shorted", 1)}

@@ -1,11 +1,11 @@
-"""What codes, earlier work and the driver's signs make likelier or less so. Everything here nudges; nothing decides."""
+"""What codes, earlier work and visits and the driver's signs make likelier. All of it nudges; nothing decides."""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Iterable
 
-from fairwitness.core.model.case import Case
+from fairwitness.core.model.case import Case, CodeOrigin
 from fairwitness.core.reason.knowledge.signs import SIGNS
 
 CODE_MISFIRE = re.compile(r"^P03(0[1-9]|1[0-2])$")  # [P: SAE J2012] P0301-P0312
@@ -14,6 +14,8 @@ CODE_COIL = re.compile(r"^P03(5[1-9]|6[0-2])$")  # [P: SAE J2012] P0351-P0362
 MISFIRE_NUDGE = 4.0
 CIRCUIT_NUDGE = 8.0
 """[M] a code that names a circuit says more than one that names a misfire."""
+RETURNS_NUDGE = 1.5
+"""[M] what was found at the last visit comes back more often than chance: a comeback is looked at first."""
 MOST_NUDGE = 8.0
 INJECTOR_CIRCUIT = (
     "injector_open_circuit",
@@ -45,7 +47,7 @@ less often the fault, and never cleared: new parts can be bad or broken while fi
 
 
 def nudges_of(case: Case) -> Nudges:
-    """What codes, earlier work and the driver's signs make more or less likely.
+    """What codes, earlier work, the last visit and the driver's signs make more or less likely.
 
     Parameters
     ----------
@@ -57,7 +59,7 @@ def nudges_of(case: Case) -> Nudges:
         Factors on one key are multiplied, at most by ``MOST_NUDGE`` either way.
     """
     found: Nudges = {}
-    for fault, cylinder, factor in (*_by_codes(case), *_by_work(case), *_by_signs(case)):
+    for fault, cylinder, factor in (*_by_codes(case), *_by_work(case), *_by_visits(case), *_by_signs(case)):
         known = found.get((fault, cylinder), 1.0) * factor
         found[(fault, cylinder)] = min(max(known, 1 / MOST_NUDGE), MOST_NUDGE)
     return found
@@ -75,7 +77,8 @@ Nudge = tuple[str, int, float]
 
 
 def _by_codes(case: Case) -> Iterable[Nudge]:
-    for code in dict.fromkeys(stored.code.strip().upper() for stored in case.codes):
+    theirs = (stored for stored in case.codes if stored.origin is not CodeOrigin.OWN_TESTING)
+    for code in dict.fromkeys(stored.code.strip().upper() for stored in theirs):
         if CODE_MISFIRE.match(code):
             yield "", int(code[3:]), MISFIRE_NUDGE
         if CODE_INJECTOR.match(code):
@@ -89,6 +92,13 @@ def _by_work(case: Case) -> Iterable[Nudge]:
         for part, only_renewed, faults, factor in WORK:
             if work.part == part and (work.renewed or not only_renewed):
                 yield from ((fault, c, factor) for fault in faults for c in work.cylinders or (0,))
+
+
+def _by_visits(case: Case) -> Iterable[Nudge]:
+    """Of the visits only the last one that found something."""
+    last = next((visit for visit in case.visits if visit.fault), None)
+    if last is not None:
+        yield from ((last.fault, c, RETURNS_NUDGE) for c in last.cylinders or (0,))
 
 
 def _by_signs(case: Case) -> Iterable[Nudge]:

@@ -86,6 +86,8 @@ class Looked:
     tests : tuple of str
         That were compared.
     words : Message
+    missing : tuple of str
+        Tests any of which, taken again, would show what moved; empty once it is known.
     """
 
     phase: Phase
@@ -95,6 +97,7 @@ class Looked:
     chance: float
     tests: tuple[str, ...]
     words: Message
+    missing: tuple[str, ...] = ()
 
 
 def looked_again(phase: Phase, before: Sequence[Measured], pairs: Sequence[Pair]) -> Looked | None:
@@ -120,14 +123,26 @@ def looked_again(phase: Phase, before: Sequence[Measured], pairs: Sequence[Pair]
     suspect, neighbour = _suspect_first(one, other, telling)
     tests = tuple(p.test for p in telling)
     if not telling:
-        words = _what_to_take(phase, before, one, other)
-        return Looked(phase=phase, suspect=one, other=other, went=Went.OPEN, chance=0.0, tests=(), words=words)
+        left = _to_take_again(before, one, other)
+        words = _what_to_take(phase.part, left, one, other)
+        return Looked(
+            phase=phase, suspect=one, other=other, went=Went.OPEN, chance=0.0, tests=(), words=words, missing=left
+        )
     chances = _chances(telling, suspect, neighbour)
     went = max(chances, key=lambda w: chances[w])
     chance = chances[went]
     went = went if chance >= CERTAIN else Went.OPEN
     words = _words(phase.part, suspect, neighbour, went, chance, tests)
-    return Looked(phase=phase, suspect=suspect, other=neighbour, went=went, chance=chance, tests=tests, words=words)
+    return Looked(
+        phase=phase,
+        suspect=suspect,
+        other=neighbour,
+        went=went,
+        chance=chance,
+        tests=tests,
+        words=words,
+        missing=tests if went is Went.OPEN else (),
+    )
 
 
 def as_evidence(looked: Looked) -> Measured | None:
@@ -220,13 +235,17 @@ def _logs(pair: Pair, suspect: int, other: int) -> dict[Went, float]:
     }
 
 
-def _what_to_take(phase: Phase, before: Sequence[Measured], one: int, other: int) -> Message:
-    part = swap.PART_WORDS[phase.part]
+def _to_take_again(before: Sequence[Measured], one: int, other: int) -> tuple[str, ...]:
+    """Tests that told the two cylinders apart before."""
     names = {f.test for m in before for f in m.findings if f.cylinder in (one, other) and f.state is not State.NORMAL}
-    tests = [t for t in SPECS if t in names and t != swap.TEST]
+    return tuple(t for t in SPECS if t in names and t != swap.TEST)
+
+
+def _what_to_take(part: str, tests: Sequence[str], one: int, other: int) -> Message:
+    name = swap.PART_WORDS[part]
     if not tests:
-        return NOTHING_BEFORE(part=part, suspect=one, other=other)
-    return WANTED(part=part, suspect=one, other=other, tests=titles(tests))
+        return NOTHING_BEFORE(part=name, suspect=one, other=other)
+    return WANTED(part=name, suspect=one, other=other, tests=titles(tests))
 
 
 def _words(part: str, suspect: int, other: int, went: Went, chance: float, tests: Sequence[str]) -> Message:
