@@ -41,6 +41,10 @@ class DepotJob:
     fuel_how: str = ""
     days_ago: float = 0.0
     minutes: int = 20
+    odometer_km: int | None = None
+    agreed_minutes: int | None = None
+    """Labour the owner agreed to."""
+    believed: str = ""
     symptom: Symptom = Symptom.RUNS_BADLY
     fuel_left_off: bool = False
     second_rig: Rig | None = None
@@ -195,6 +199,9 @@ JOBS: tuple[DepotJob, ...] = (
         ),
         codes=("P0303",),
         days_ago=0.85,
+        odometer_km=141_220,
+        agreed_minutes=60,
+        believed="The injectors again",
         minutes=52,
         verified="idle",
         fuel_how="fuel pump relay pulled",
@@ -225,6 +232,8 @@ JOBS: tuple[DepotJob, ...] = (
         ),
         codes=("P0305",),
         days_ago=0.1,
+        odometer_km=64_870,
+        agreed_minutes=45,
         minutes=38,
         verified="idle, hot",
         fuel_how="fuel pump fuse 22 pulled",

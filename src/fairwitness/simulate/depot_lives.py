@@ -39,6 +39,18 @@ class DepotWork:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class DepotPart:
+    """A part measured beside its peers before it was fitted; ``ohms`` of it, ``peers`` of those that stay in."""
+
+    part: str
+    cylinder: int
+    ohms: float
+    peers: tuple[float, ...]
+    fitted: PartState = PartState.NEW
+    supplier: str = "Depot stores"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class DepotOutcome:
     """What was really found."""
 
@@ -55,6 +67,7 @@ class LivedJob:
 
     job: DepotJob
     agreed_to: str = ""
+    parts: tuple[DepotPart, ...] = ()
     work: tuple[DepotWork, ...] = ()
     outcome: DepotOutcome | None = None
     later: tuple[str, int] | None = None
@@ -108,19 +121,24 @@ LIVED: tuple[LivedJob, ...] = (
     ),
     LivedJob(
         job=DepotJob(
-            title="Meals van 9, misses since the cold night",
-            vehicle="Meals van 9",
+            title="Meals van 1, misses since the cold night",
+            vehicle="Meals van 1",
             engine=DROVER_20,
             complaint="Misses all the time since the cold night.",
             faults=(INJECTOR,),
             tests=("crank_speed", "injector_current", "resistance"),
             codes=("P0202", "P0302"),
             days_ago=10.4,
+            odometer_km=140_310,
             minutes=36,
             verified="always",
             fuel_how="fuel pump relay pulled",
         ),
         agreed_to="One injector, in person.",
+        parts=(
+            DepotPart(part="injector", cylinder=2, ohms=2.1, peers=(14.2, 14.4, 14.3), fitted=PartState.USED),
+            DepotPart(part="injector", cylinder=2, ohms=14.5, peers=(14.2, 14.4, 14.3)),
+        ),
         work=(
             DepotWork(
                 kind=REPAIR,

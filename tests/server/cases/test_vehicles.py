@@ -63,6 +63,14 @@ def test_the_next_visit_is_told_what_was_found_at_the_last(technician):
     assert second.cylinders == []  # it tells, and accuses nobody
 
 
+def test_a_visit_that_is_open_already_thinks_of_what_is_found_later(technician):
+    first, second = visit(technician), visit(technician, days=40)
+    before = _chance(second, "coil_output_dead")
+    life.record_outcome(first, COIL, by=technician, at=NOW)
+    second.refresh_from_db()
+    assert _chance(second, "coil_output_dead") > before
+
+
 def test_history_does_not_outvote_a_measurement(technician):
     first = visit(technician)
     life.record_outcome(first, COIL, by=technician, at=NOW)
@@ -113,6 +121,10 @@ def test_notes_on_a_vehicle_are_seen_at_every_visit_and_say_who_wrote_them(as_us
         case = StoredCase.objects.get(pk=case.pk)
         assert whole_board(case, technician)["visit"]["notes"] == "Scan port under the seat"
     assert second.journal.last().verb == "vehicle noted"
+
+
+def _chance(case, fault):
+    return sum(h["probability"] for h in case.diagnosis["hypotheses"] if h["fault"] == fault and 3 in h["cylinders"])
 
 
 def _descriptor(written: bytes) -> bytes:

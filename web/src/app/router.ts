@@ -37,6 +37,18 @@ export const router = createRouter({
       meta: { title: 'Add evidence' },
     },
     {
+      path: '/cases/:id(\\d+)/visit',
+      name: 'visit',
+      component: () => import('@/visit/VisitView.vue'),
+      meta: { title: 'This visit' },
+    },
+    {
+      path: '/cases/:id(\\d+)/claim/:part(\\d+)',
+      name: 'claim',
+      component: () => import('@/visit/ClaimView.vue'),
+      meta: { title: 'Claim for a part' },
+    },
+    {
       path: '/cases/:id(\\d+)/journal',
       name: 'journal',
       component: () => import('@/cases/JournalView.vue'),

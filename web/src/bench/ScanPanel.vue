@@ -49,6 +49,7 @@ async function sent(call: Promise<unknown>, done: string) {
   }
 }
 const clearCodes = () => sent(unwrap(client.DELETE('/api/bench/scan/codes/')), 'Codes cleared')
+const keepCodes = () => sent(unwrap(client.POST('/api/bench/scan/codes/')), 'Codes kept in the case')
 const keepCounts = () => sent(unwrap(client.POST('/api/bench/scan/counts/')), 'Counts kept')
 const keepBalance = () => sent(unwrap(client.POST('/api/bench/balance/keep/')), 'Power balance kept')
 </script>
@@ -83,7 +84,12 @@ const keepBalance = () => sent(unwrap(client.POST('/api/bench/balance/keep/')), 
             <span class="number">{{ c.code }}</span> {{ c.status }}
           </li>
         </ul>
-        <el-button v-if="scan.codes.length" @click="clearCodes">Clear codes</el-button>
+        <div class="row">
+          <el-button data-test="keep-codes" @click="keepCodes">{{
+            scan.codes.length ? 'Keep codes' : 'Keep: scanned, none'
+          }}</el-button>
+          <el-button v-if="scan.codes.length" @click="clearCodes">Clear codes</el-button>
+        </div>
         <h3>Misfire counts</h3>
         <ul class="counts">
           <li v-for="c in scan.counts" :key="c.cylinder">

@@ -1,21 +1,17 @@
 <script setup lang="ts">
-import { ElButton } from 'element-plus'
 import { computed, nextTick, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useKeys } from '@/app/keys'
 import ProblemNote from '@/shared/ProblemNote.vue'
-import { SYMPTOMS } from '@/shared/symptoms'
-import { minutesInWords } from '@/shared/words'
 import { askedFor } from './asking'
 import BoardDialogs from './BoardDialogs.vue'
 import BoardFoot from './BoardFoot.vue'
+import BoardHead from './BoardHead.vue'
 import BoardRow from './BoardRow.vue'
-import FuelNote from './FuelNote.vue'
 import LifeBar from './LifeBar.vue'
 import SafetyQuestions from './SafetyQuestions.vue'
 import StatementPanel from './StatementPanel.vue'
 import WaitingRow from './WaitingRow.vue'
-import { custodyInWords } from './custody'
 import { changesOf, phaseWords } from './life'
 import { scaleOf } from './scale'
 import { useBoard, type Row } from './useBoard'
@@ -31,6 +27,7 @@ const {
   refusal,
   accused,
   setFuel,
+  setClock,
   setApproach,
   setHappening,
   setMinutes,
@@ -49,7 +46,6 @@ const working = ref(false)
 const work = ref<'changed_over' | 'after_repair' | null>(null)
 const closing = ref(false)
 const finding = ref(false)
-const custody = computed(() => custodyInWords(board.value?.case.custody ?? null, new Date()))
 const may = (verb: string) => board.value?.case.may.includes(verb) ?? false
 const waiting = computed(
   () => (all.value ? board.value?.waiting : board.value?.waiting.slice(0, WAITING_SHOWN)) ?? [],
@@ -108,50 +104,13 @@ useKeys({
   <div class="board">
     <problem-note :problem="problem" :retry="reload" />
     <template v-if="board">
-      <header>
-        <div>
-          <h1>{{ board.case.title }}</h1>
-          <p class="small soft">
-            <strong v-if="!['runs', 'runs_badly'].includes(board.case.symptom)" data-test="symptom"
-              >{{ SYMPTOMS[board.case.symptom] }}.
-            </strong>
-            {{ board.case.engine_words }}, {{ minutesInWords(board.case.minutes) }} on the clock<span
-              v-if="custody"
-              data-test="custody"
-              >, {{ custody }}</span
-            >
-          </p>
-          <p v-if="board.case.custody?.changed.length" class="changed" role="alert" data-test="changed">
-            No evidence any more: {{ board.case.custody.changed.join('; ') }}
-          </p>
-        </div>
-        <div class="actions">
-          <fuel-note
-            :state="board.case.fuel_state"
-            :note="board.case.fuel_note"
-            :may="may('fuel_state') && board.case.status === 'open'"
-            @set="setFuel"
-          />
-          <el-button
-            v-if="may('add_evidence') && board.case.status === 'open'"
-            type="primary"
-            @click="router.push(`/cases/${caseId}/evidence`)"
-            >Add evidence</el-button
-          >
-          <el-button
-            v-if="may('close_case') && board.case.status === 'open'"
-            data-test="close-case"
-            @click="closing = true"
-            >Close the case</el-button
-          >
-          <template v-else-if="board.case.status === 'closed'">
-            <strong data-test="closed">Closed, {{ board.life.stage_words }}</strong>
-            <el-button v-if="may('close_case')" data-test="reopen" @click="askReopen"
-              >Open it again</el-button
-            >
-          </template>
-        </div>
-      </header>
+      <board-head
+        :board="board"
+        @fuel="setFuel"
+        @clock="setClock"
+        @close="closing = true"
+        @reopen="askReopen"
+      />
       <problem-note :problem="refusal" />
       <safety-questions
         :questions="board.questions"
@@ -160,6 +119,7 @@ useKeys({
       />
       <life-bar
         :life="board.life"
+        :history="board.visit.history"
         :may="may('add_evidence') && board.case.status === 'open'"
         @work="(kind) => (work = kind)"
         @put-back="recordWork({ kind: 'put_back', part: '', words: '' })"

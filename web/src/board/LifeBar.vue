@@ -3,9 +3,14 @@ import { ElButton } from 'element-plus'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { whenInWords } from '@/shared/words'
+import { dayInWords } from '@/visit/labour'
 
 /** How far the case is: the states of the vehicle, what the last repair cured, and what is done next to it. */
-const props = defineProps<{ life: Schemas['Life']; may: boolean }>()
+const props = defineProps<{
+  life: Schemas['Life']
+  history: readonly Schemas['PastVisit'][]
+  may: boolean
+}>()
 const emit = defineEmits<{
   work: [kind: 'changed_over' | 'after_repair']
   putBack: []
@@ -74,13 +79,17 @@ const open = computed(() => props.life.follow_ups.filter((f) => !f.done))
         >{{ i ? ', ' : ' ' }}the {{ parts.part }} of {{ place.of }} is in {{ place.cylinder }}</template
       >.
     </p>
+    <p v-if="history[0]" class="small" data-test="seen-before">
+      <strong>Here before, {{ dayInWords(history[0].on) }}:</strong> {{ history[0].words }}
+      <router-link v-if="history[0].case" :to="`/cases/${history[0].case}`">Open it</router-link>
+    </p>
     <p v-for="outcome in life.outcomes" :key="outcome.at" class="small" data-test="outcome">
       <strong>Found:</strong> {{ outcome.found }} ({{ outcome.seen_by }}).
       {{ outcome.agreed ? 'As stated.' : `Not as stated: “${outcome.said}”` }}
       <template v-if="outcome.lesson">Lesson: {{ outcome.lesson }}</template>
     </p>
     <p v-for="f in open" :key="f.id" class="small" :class="{ alarm: f.overdue }" data-test="follow-up">
-      <strong>{{ f.overdue ? 'Due' : 'Later' }}, {{ f.due }}:</strong> {{ f.words }}
+      <strong>{{ f.overdue ? 'Due' : 'Later' }}, {{ dayInWords(f.due) }}:</strong> {{ f.words }}
       <button v-if="may" type="button" class="quiet" @click="emit('followedUp', f.id)">Done</button>
     </p>
   </section>

@@ -44,6 +44,8 @@ export function useBoard(caseId: MaybeRefOrGetter<number>) {
       act(unwrap(client.POST('/api/cases/{case_id}/fuel/', { params: path(), body: { state, how } }))),
     setHappening: (happening: boolean) =>
       act(unwrap(client.POST('/api/cases/{case_id}/happening/', { params: path(), body: { happening } }))),
+    setClock: (running: boolean) =>
+      act(unwrap(client.POST('/api/cases/{case_id}/clock/', { params: path(), body: { running } }))),
     setApproach: (changes: Schemas['ApproachRequest']) =>
       act(unwrap(client.POST('/api/cases/{case_id}/approach/', { params: path(), body: changes }))),
     setMinutes: (test: string, minutes: number | null) =>

@@ -11,6 +11,7 @@ import { useLoaded } from '@/shared/useLoaded'
 import { useKeys } from '@/app/keys'
 import { useSession } from '@/app/session'
 import CaseLine from './CaseLine.vue'
+import DueList from './DueList.vue'
 
 const router = useRouter()
 const route = useRoute()
@@ -98,6 +99,7 @@ function dropped(event: DragEvent) {
     </header>
     <el-progress v-if="sent !== null" :percentage="Math.round(100 * sent)" :stroke-width="14" />
     <problem-note :problem="refusal" />
+    <due-list :may="mayOpen" />
     <div class="filters">
       <el-input
         ref="field"

@@ -34,7 +34,7 @@ const { data, problem, reload } = useLoaded('journal', id, (case_id, signal) =>
       </header>
       <section class="facts">
         <p><strong>Complaint</strong> {{ data.case.complaint || 'not recorded' }}</p>
-        <p><strong>Verified</strong> {{ data.case.complaint_verified || 'not recorded' }}</p>
+        <p><strong>Tried by the shop</strong> {{ data.visit.tried || 'not recorded' }}</p>
         <p v-if="data.case.signs.length"><strong>The driver says</strong> {{ data.case.signs.join(', ') }}</p>
         <p><strong>Work done before</strong> {{ data.case.work_done.join('; ') || 'none recorded' }}</p>
         <p>

@@ -1,28 +1,17 @@
 <script setup lang="ts">
-import {
-  ElButton,
-  ElCheckboxButton,
-  ElCheckboxGroup,
-  ElForm,
-  ElFormItem,
-  ElInput,
-  ElRadioButton,
-  ElRadioGroup,
-} from 'element-plus'
-import { computed, reactive, ref } from 'vue'
+import { ElButton, ElForm, ElFormItem, ElInput } from 'element-plus'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { client, unwrap, type Schemas } from '@/api/client'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { useAttempt } from '@/shared/useAttempt'
-import ConditionsPicker from '@/shared/ConditionsPicker.vue'
-import type { Conditions } from '@/shared/conditions'
-import { SYMPTOMS, type Symptom } from '@/shared/symptoms'
-import { words } from '@/shared/words'
 import EngineForm from './EngineForm.vue'
-import WorkRows from './WorkRows.vue'
+import JobFields from './JobFields.vue'
+import { codesTyped, emptyJob, written } from './job'
 import { useEngineCheck, type TypedEngine } from './useEngineCheck'
+import { fillEngine } from './useEngineSuggestions'
+import { useVehicleSuggestions, type KnownVehicle } from './useVehicleSuggestions'
 
-type Signs = NonNullable<Schemas['IntakeRequest']['signs']>
 const router = useRouter()
 const engine = ref<TypedEngine>({
   label: '',
@@ -32,40 +21,37 @@ const engine = ref<TypedEngine>({
   ignition: 'coil_on_plug',
   injection: 'port',
 })
-const job = reactive({
-  vehicle: '',
-  complaint: '',
-  symptom: 'runs_badly' as Symptom,
-  complaint_when: {} as Conditions,
-  complaint_verified: '',
-  signs: [] as Signs,
-  work_done: [] as Schemas['WorkDoneRequest'][],
-  codes: '',
-})
+const vehicle = ref('')
+const verified = ref('')
+const codes = ref('')
+const job = ref(emptyJob())
 const { problem, busy, attempt } = useAttempt()
 const { check } = useEngineCheck(() => ({ ...engine.value }))
+const { suggestions, chosen, choose } = useVehicleSuggestions(vehicle)
 /** Cylinders as far as the firing order is typed. */
 const order = computed(() => (engine.value.firing_order.match(/\d+/g) ?? []).map(Number))
-const ready = computed(() => job.vehicle.trim() !== '' && check.value?.valid === true)
+const ready = computed(() => vehicle.value.trim() !== '' && check.value?.valid === true)
+
+function take(known: KnownVehicle) {
+  choose(known)
+  const block = known.engine as Schemas['Engine']
+  fillEngine(engine.value, block, block.label ?? '')
+}
 
 const start = () =>
   attempt(async () => {
+    const { complaint } = job.value
     const kept = await unwrap(
       client.POST('/api/cases/', {
         body: {
-          title: job.complaint ? `${job.vehicle}, ${job.complaint}`.slice(0, 120) : job.vehicle,
-          vehicle: job.vehicle,
+          ...job.value,
+          title: complaint ? `${vehicle.value}, ${complaint}`.slice(0, 120) : vehicle.value,
+          vehicle: vehicle.value,
+          visit_of: chosen.value?.id ?? null,
           engine: { ...engine.value },
-          complaint: job.complaint,
-          complaint_verified: job.complaint_verified,
-          symptom: job.symptom,
-          complaint_when: job.complaint_when,
-          signs: job.signs,
-          work_done: job.work_done.filter((row) => row.part || row.words?.trim()),
-          codes: job.codes
-            .split(/[\s,;]+/)
-            .filter(Boolean)
-            .map((code) => ({ code: code.toUpperCase(), status: 'stored' })),
+          complaint_verified: verified.value,
+          work_done: written(job.value.work_done),
+          codes: codesTyped(codes.value),
         },
       }),
     )
@@ -80,48 +66,27 @@ const start = () =>
       <section>
         <h2>Vehicle and complaint</h2>
         <el-form-item label="Vehicle" for="vehicle">
-          <el-input id="vehicle" v-model="job.vehicle" autofocus placeholder="Minibus 3" />
+          <el-input id="vehicle" v-model="vehicle" autofocus autocomplete="off" placeholder="Minibus 3" />
         </el-form-item>
-        <el-form-item label="Complaint, in the driver's words" for="complaint">
-          <el-input id="complaint" v-model="job.complaint" type="textarea" :rows="2" />
-        </el-form-item>
-        <el-form-item label="What it does">
-          <el-radio-group v-model="job.symptom" aria-label="What it does">
-            <el-radio-button
-              v-for="(said, key) in SYMPTOMS"
-              :key="key"
-              :value="key"
-              :data-test="`symptom-${key}`"
-              >{{ said }}</el-radio-button
-            >
-          </el-radio-group>
-        </el-form-item>
-        <el-form-item label="It comes and goes: when it comes">
-          <conditions-picker v-model="job.complaint_when" label="When it comes" />
-        </el-form-item>
-        <el-form-item label="Verified in person, when" for="verified">
-          <el-input
-            id="verified"
-            v-model="job.complaint_verified"
-            placeholder="cold, idle; empty if not yet"
-          />
-        </el-form-item>
-        <el-form-item label="What else the driver sees, hears and smells">
-          <el-checkbox-group v-model="job.signs" class="signs" aria-label="Signs">
-            <el-checkbox-button
-              v-for="(word, id) in words.signs"
-              :key="id"
-              :value="id"
-              :data-test="`sign-${id}`"
-              >{{ word }}</el-checkbox-button
-            >
-          </el-checkbox-group>
-        </el-form-item>
-        <el-form-item label="Work already done">
-          <work-rows v-model="job.work_done" :order="order" />
-        </el-form-item>
+        <ul v-if="suggestions.length" class="suggestions" aria-label="Vehicles that were here before">
+          <li v-for="known in suggestions" :key="known.id">
+            <button type="button" data-test="known-vehicle" @click="take(known)">
+              <strong>{{ known.name }}</strong>, here
+              {{ known.visits === 1 ? 'once' : `${known.visits} times`
+              }}<span v-if="known.last" class="small soft">: {{ known.last }}</span>
+            </button>
+          </li>
+        </ul>
+        <p v-if="chosen" class="small" data-test="chosen-vehicle">
+          Another visit of {{ chosen.name }}; what was found before stands beside this case.
+        </p>
+        <job-fields v-model="job" :order="order">
+          <el-form-item label="Seen by you, when" for="verified">
+            <el-input id="verified" v-model="verified" placeholder="cold, idle; empty if not yet" />
+          </el-form-item>
+        </job-fields>
         <el-form-item label="Codes" for="codes">
-          <el-input id="codes" v-model="job.codes" placeholder="P0303" />
+          <el-input id="codes" v-model="codes" placeholder="P0303" />
         </el-form-item>
       </section>
       <engine-form v-model="engine" :check="check" />
@@ -148,19 +113,25 @@ const start = () =>
   gap: 8px 44px;
   margin-top: 14px;
 }
-.signs {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-}
-.signs :deep(.el-checkbox-button__inner) {
-  min-height: 44px;
-  border: 0;
-  display: flex;
-  align-items: center;
-}
-.signs :deep(.el-checkbox-button) {
+.suggestions {
+  list-style: none;
+  margin: -8px 0 12px;
+  padding: 0;
   border: 1px solid var(--rule);
+}
+.suggestions button {
+  width: 100%;
+  min-height: 44px;
+  padding: 6px 12px;
+  border: 0;
+  background: none;
+  color: inherit;
+  font: inherit;
+  text-align: left;
+  cursor: pointer;
+}
+.suggestions button:hover {
+  background: var(--bench);
 }
 h2 {
   margin-bottom: 8px;

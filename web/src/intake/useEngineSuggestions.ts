@@ -9,7 +9,17 @@ const SUGGESTED = 4
 /** What another engine may have brought along and the next one may not have. */
 const FORGOTTEN = { banks: undefined, coil_pairs: undefined, firing_intervals_deg: undefined }
 
-/** Known engines that match the letters typed; taking one fills the form, its lists as they are typed. */
+/** Put a known engine into the form, its lists as they are typed. */
+export function fillEngine(form: TypedEngine, known: Suggestion['engine'], label: string) {
+  Object.assign(form, FORGOTTEN, known, {
+    firing_order: known.firing_order.join(' '),
+    injector_feeds: known.injector_feeds?.map((feed) => feed.join(' ')).join(' / '),
+    injector_path: known.injector_path?.join(' > '),
+    label,
+  })
+}
+
+/** Known engines that match the letters typed; taking one fills the form. */
 export function useEngineSuggestions(engine: Ref<TypedEngine>) {
   const suggestions = shallowRef<readonly Suggestion[]>([])
   let taken = ''
@@ -25,12 +35,7 @@ export function useEngineSuggestions(engine: Ref<TypedEngine>) {
     { debounce: 150 },
   )
   function take({ engine: known, label, own }: Suggestion) {
-    Object.assign(engine.value, FORGOTTEN, known, {
-      firing_order: known.firing_order.join(' '),
-      injector_feeds: known.injector_feeds?.map((feed) => feed.join(' ')).join(' / '),
-      injector_path: known.injector_path?.join(' > '),
-      label: own ? label : '',
-    })
+    fillEngine(engine.value, known, own ? label : '')
     taken = engine.value.label
     suggestions.value = []
   }

@@ -1,17 +1,20 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { client, unwrap, type Schemas } from '@/api/client'
+import { useSession } from '@/app/session'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { useLoaded } from '@/shared/useLoaded'
 import { whenInWords } from '@/shared/words'
 import CalibrationPlot from './CalibrationPlot.vue'
 import MinutesPlot from './MinutesPlot.vue'
 import MissTable from './MissTable.vue'
+import OwnRecord from './OwnRecord.vue'
 
 /** How often the answers were right, elsewhere and at home, how honest the chances were, and what the plan saves. */
 const { data, problem, reload } = useLoaded('trust', 'study', (_key, signal) =>
   unwrap(client.GET('/api/trust/', { signal })),
 )
+const session = useSession()
 const per = (share: Schemas['Share']) => (share.share === null ? '–' : `${(100 * share.share).toFixed(1)} %`)
 const between = (share: Schemas['Share']) =>
   `${share.hits} of ${share.count}, ${(100 * share.low).toFixed(1)} to ${(100 * share.high).toFixed(1)}\u00a0%`
@@ -104,6 +107,8 @@ const saved = computed(() => data.value?.saved ?? null)
           </p>
         </section>
       </div>
+
+      <own-record v-if="session.state?.role === 'lead'" />
 
       <section>
         <h2>Chances said, and how often they were right</h2>

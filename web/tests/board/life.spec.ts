@@ -1,4 +1,5 @@
 import { mount } from '@vue/test-utils'
+import { RouterLink } from '../mounting'
 import { describe, expect, it } from 'vitest'
 import type { Schemas } from '@/api/client'
 import CylinderPicker from '@/board/CylinderPicker.vue'
@@ -66,7 +67,7 @@ const LIFE = {
 
 describe('the life of a case', () => {
   it('says how far it is, which state is now, and what the repair cured', () => {
-    const wrapper = mount(LifeBar, { props: { life: LIFE, may: true } })
+    const wrapper = mount(LifeBar, { props: { life: LIFE, history: [], may: true } })
     expect(wrapper.get('[data-test="stage"]').text()).toBe('repaired, not proven')
     expect(wrapper.get('[data-test="phase-1"]').attributes('aria-current')).toBe('step')
     expect(wrapper.get('[data-test="phase-0"]').attributes('aria-current')).toBeUndefined()
@@ -74,15 +75,15 @@ describe('the life of a case', () => {
     expect(wrapper.find('[data-test="put-back"]').exists()).toBe(false)
   })
   it('lets what is due be done, and nothing by who may not', async () => {
-    const wrapper = mount(LifeBar, { props: { life: LIFE, may: true } })
+    const wrapper = mount(LifeBar, { props: { life: LIFE, history: [], may: true } })
     await wrapper.get('[data-test="follow-up"] button').trigger('click')
     expect(wrapper.emitted('followedUp')).toEqual([[4]])
-    const reader = mount(LifeBar, { props: { life: LIFE, may: false } })
+    const reader = mount(LifeBar, { props: { life: LIFE, history: [], may: false } })
     expect(reader.findAll('button')).toHaveLength(0)
   })
   it('asks to put back what sits elsewhere', async () => {
     const misplaced = [{ part: 'coil', places: [{ cylinder: 1, of: 3 }] }]
-    const wrapper = mount(LifeBar, { props: { life: { ...LIFE, misplaced }, may: true } })
+    const wrapper = mount(LifeBar, { props: { life: { ...LIFE, misplaced }, history: [], may: true } })
     expect(wrapper.get('[data-test="misplaced"]').text()).toContain('the coil of 3 is in 1')
     await wrapper.get('[data-test="put-back"]').trigger('click')
     expect(wrapper.emitted('putBack')).toHaveLength(1)
@@ -108,4 +109,18 @@ describe('a chance', () => {
     [99, '99 %'],
     [0, '0 %'],
   ])('of %i is never said to be certain', (percent, said) => expect(chanceInWords(percent)).toBe(said))
+  it('says what the last visit found, and where to read it', () => {
+    const history = [
+      { case: 7, on: '2026-03-02', odometer_km: 88000, words: 'coil dead inside; proven' },
+      { case: 3, on: '2025-01-09', odometer_km: null, words: 'nothing found' },
+    ]
+    const wrapper = mount(LifeBar, {
+      props: { life: LIFE, history, may: true },
+      global: { stubs: { RouterLink } },
+    })
+    const before = wrapper.get('[data-test="seen-before"]')
+    expect(before.text()).toContain('coil dead inside; proven')
+    expect(before.text()).not.toContain('nothing found')
+    expect(before.get('a').attributes('data-to')).toBe('"/cases/7"')
+  })
 })

@@ -21,6 +21,7 @@ from fairwitness.server.cases.evidence import phases_of
 from fairwitness.server.cases.labour import stop_all
 from fairwitness.server.cases.models import CaseStatus, FollowUp, FuelState, StoredCase, StoredOutcome, StoredPhase
 from fairwitness.server.cases.standing import stage_of
+from fairwitness.server.cases.vehicles import open_visits_after
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -183,6 +184,9 @@ def record_outcome(case: StoredCase, found: Found, *, by: User, at: datetime) ->
         touch(held, at)
         agreed = "as stated" if outcome.agreed else "not as stated"
         note(held, "outcome recorded", f"{outcome.found}, {agreed}", by=by, at=at)
+    for later in open_visits_after(case):
+        with changing(later):  # they think of it from now on
+            pass
     return outcome
 
 

@@ -10,7 +10,7 @@ from django.db.models import Count
 
 from fairwitness.core.errors import ObservationError
 from fairwitness.core.model.visit import VISITS_MOST, PastVisit, read_visits
-from fairwitness.server.cases.models import StoredCase, StoredOutcome, Vehicle
+from fairwitness.server.cases.models import CaseStatus, StoredCase, StoredOutcome, Vehicle
 
 SUGGESTIONS_MAX = 6
 
@@ -90,6 +90,14 @@ def history_of(case: StoredCase) -> list[Visit]:
     before = StoredCase.objects.filter(visit_of=case.visit_of_id, opened_at__lt=case.opened_at).exclude(pk=case.pk)
     rows = before.order_by("-opened_at").prefetch_related("outcomes")[:VISITS_MOST]
     return [Visit(case=row.pk, past=_past(row, list(row.outcomes.all())), headline=row.headline) for row in rows]
+
+
+def open_visits_after(case: StoredCase) -> list[StoredCase]:
+    """Later visits of the same vehicle that are still worked on."""
+    if case.visit_of_id is None:
+        return []
+    later = StoredCase.objects.filter(visit_of=case.visit_of_id, opened_at__gt=case.opened_at)
+    return list(later.filter(status=CaseStatus.OPEN))
 
 
 def visits_before(case: StoredCase) -> tuple[PastVisit, ...]:

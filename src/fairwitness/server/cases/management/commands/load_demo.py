@@ -17,8 +17,10 @@ from fairwitness.server.accounts.demo import make_accounts
 from fairwitness.server.accounts.models import User
 from fairwitness.server.captures.services import Keeping, keep_capture, withdraw_capture
 from fairwitness.server.cases.evidence import refresh_diagnosis
+from fairwitness.server.cases.labour import start_clock, stop_clock
 from fairwitness.server.cases.life import Found, Work, add_follow_up, begin_phase, close_case, record_outcome
 from fairwitness.server.cases.models import FuelState, StoredCase
+from fairwitness.server.cases.parts import PartGiven, record_part
 from fairwitness.server.cases.services import Intake, add_observations, open_case, set_fuel_state
 from fairwitness.simulate.depot import JOBS, DepotJob, depot_evidence
 from fairwitness.simulate.depot_lives import LIVED, LivedJob, states
@@ -50,6 +52,10 @@ def _live(lived: LivedJob, case: StoredCase, *, seed: int, by: User) -> None:
     at = case.touched_at
     if lived.agreed_to:
         add_observations(case, test="authorisation", readings=[{"note": lived.agreed_to}], by=by, at=at)
+    for part in lived.parts:
+        given = PartGiven(part=part.part, cylinder=part.cylinder, fitted=part.fitted, value=part.ohms,
+                          peers=part.peers, supplier=part.supplier)  # fmt: skip
+        record_part(case, given, by=by, at=at)
     for work, captures in states(lived, seed=seed):
         at += timedelta(minutes=25)
         record = Work(kind=work.kind, part=work.part, cylinders=work.cylinders, fitted=work.fitted, words=work.words)
@@ -83,8 +89,12 @@ def _load(job: DepotJob, *, seed: int, by: User) -> StoredCase:
         signs=job.signs,
         work_done=job.work_done,
         codes=[TroubleCode(code) for code in job.codes],
+        odometer_km=job.odometer_km,
+        ceiling_minutes=job.agreed_minutes,
+        believed=job.believed,
     )
     case = open_case(intake, by=by, at=opened)
+    start_clock(case, by=by, at=opened)
     at = opened + timedelta(minutes=job.minutes // 2)
     if job.fuel_how:
         set_fuel_state(case, state=FuelState.DISABLED, how=job.fuel_how, by=by, at=at)
@@ -104,6 +114,7 @@ def _load(job: DepotJob, *, seed: int, by: User) -> StoredCase:
     done = opened + timedelta(minutes=job.minutes)
     if job.fuel_how and not job.fuel_left_off:
         set_fuel_state(case, state=FuelState.ENABLED, how="fuse back in, engine started", by=by, at=done)
+    stop_clock(case, by=by, at=done)
     case.touched_at = done
     case.save(update_fields=["touched_at"])
     return case
