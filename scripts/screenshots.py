@@ -82,7 +82,6 @@ def tour(driver: Chrome, address: str, out: Path) -> None:
     """Visit every main view."""
     driver.get(f"{address}/login")
     shown(driver, ".accounts button")
-    keep(driver, out, "login")
     driver.find_element(By.CSS_SELECTOR, ".accounts button").click()
     shown(driver, "ul.lines a")
     keep(driver, out, "cases")
@@ -184,6 +183,9 @@ def reasoning(driver: Chrome, address: str, out: Path) -> None:
     shown(driver, ".imagined")
     driver.execute_script("document.querySelector('.statement').scrollTop = 0")
     keep(driver, out, "board-what-if")
+    driver.get(f"{leak}/visit")
+    shown(driver, "[data-test=past-visits]")
+    keep(driver, out, "visit")
     driver.get(leak)
     shown(driver, "[data-test=row-cylinder_pressure] h3 button")
     driver.find_element(By.CSS_SELECTOR, "[data-test=row-cylinder_pressure] h3 button").click()

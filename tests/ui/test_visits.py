@@ -103,6 +103,6 @@ def test_what_is_due_stands_in_the_yard_until_it_is_done(page):
 
 
 def test_the_lead_sees_where_the_shop_was_wrong_and_what_misled(page):
-    page.enter("idris")
+    page.enter("idris", "depot-demo-bay-2")
     page.go("/trust")
     page.reads("own-record", "The complaint came hot on the motorway")

@@ -35,7 +35,7 @@ from fairwitness.core.reason.phases.change_over import Looked
 from fairwitness.core.reason.phases.history import History, history_of
 from fairwitness.core.reason.phases.repair_proof import Proof
 from fairwitness.core.reason.planning.approach import READY, USUAL, Approach, Bay
-from fairwitness.core.reason.planning.once_more import pivots
+from fairwitness.core.reason.planning.once_more import Pivot, pivots
 from fairwitness.core.reason.planning.plan import Standing, next_tests
 from fairwitness.core.reason.planning.plan_records import Done, Plan
 from fairwitness.core.reason.planning.proving import after_work
@@ -217,14 +217,7 @@ def conclude(
         posterior,
         engine,
         done=_done(usable, categorical),
-        standing=Standing(
-            accused=verdict.cylinders or (verdict.rivals if len(verdict.rivals) < engine.cylinders else ()),
-            wanted=verdict.wanted,
-            advice=verdict.advice,
-            second_source=any(c.id == SECOND_SOURCE and not c.met for c in verdict.conditions),
-            established=verdict.status is Status.ESTABLISHED,
-            pivots=pivots(posterior, usable),
-        ),
+        standing=_standing(verdict, engine, pivots(posterior, usable)),
         approach=approach,
         bay=seen,
     )
@@ -254,6 +247,18 @@ def conclude(
         questions=asked,
         changed_over=history.changed_over,
         repairs=history.repairs,
+    )
+
+
+def _standing(verdict: Verdict, engine: Engine, hangs_on: tuple[Pivot, ...]) -> Standing:
+    """Where a verdict stands with the discipline; rivals are looked at together where not everybody is one."""
+    return Standing(
+        accused=verdict.cylinders or (verdict.rivals if len(verdict.rivals) < engine.cylinders else ()),
+        wanted=verdict.wanted,
+        advice=verdict.advice,
+        second_source=any(c.id == SECOND_SOURCE and not c.met for c in verdict.conditions),
+        established=verdict.status is Status.ESTABLISHED,
+        pivots=hangs_on,
     )
 
 

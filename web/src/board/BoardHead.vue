@@ -26,28 +26,32 @@ const custody = computed(() => custodyInWords(props.board.case.custody, new Date
   <header>
     <div>
       <h1>{{ board.case.title }}</h1>
-      <p class="small soft">
-        <strong v-if="!['runs', 'runs_badly'].includes(board.case.symptom)" data-test="symptom"
-          >{{ SYMPTOMS[board.case.symptom] }}.
-        </strong>
-        {{ board.case.engine_words }}<span v-if="custody" data-test="custody">, {{ custody }}</span>
-      </p>
-      <p class="small labour" data-test="labour" :data-minutes="board.visit.labour_minutes">
-        {{ labourInWords(board.visit.labour_minutes, board.visit.said.ceiling_minutes) }}
-        <template v-if="board.visit.working.length">({{ board.visit.working.join(', ') }} at work)</template>
-        <button
-          v-if="open && may('add_evidence')"
-          type="button"
-          class="quiet"
-          data-test="clock"
-          @click="emit('clock', !board.visit.own_clock)"
-        >
-          {{ board.visit.own_clock ? 'Stop my clock' : 'Start my clock' }}
-        </button>
-        <strong v-if="board.visit.ceiling_words" class="alarm" role="status" data-test="ceiling">{{
-          board.visit.ceiling_words
-        }}</strong>
-      </p>
+      <div class="about small">
+        <p class="soft">
+          <strong v-if="!['runs', 'runs_badly'].includes(board.case.symptom)" data-test="symptom"
+            >{{ SYMPTOMS[board.case.symptom] }}.
+          </strong>
+          {{ board.case.engine_words }}<span v-if="custody" data-test="custody">, {{ custody }}</span>
+        </p>
+        <p class="labour" data-test="labour" :data-minutes="board.visit.labour_minutes">
+          {{ labourInWords(board.visit.labour_minutes, board.visit.said.ceiling_minutes) }}
+          <template v-if="board.visit.working.length"
+            >({{ board.visit.working.join(', ') }} at work)</template
+          >
+          <button
+            v-if="open && may('add_evidence')"
+            type="button"
+            class="quiet"
+            data-test="clock"
+            @click="emit('clock', !board.visit.own_clock)"
+          >
+            {{ board.visit.own_clock ? 'Stop my clock' : 'Start my clock' }}
+          </button>
+          <strong v-if="board.visit.ceiling_words" class="alarm" role="status" data-test="ceiling">{{
+            board.visit.ceiling_words
+          }}</strong>
+        </p>
+      </div>
       <p v-if="board.case.custody?.changed.length" class="changed" role="alert" data-test="changed">
         No evidence any more: {{ board.case.custody.changed.join('; ') }}
       </p>
@@ -80,10 +84,13 @@ const custody = computed(() => custodyInWords(props.board.case.custody, new Date
 
 <style scoped src="./board.css"></style>
 <style scoped>
-.labour {
+.about {
   display: flex;
   flex-wrap: wrap;
-  gap: 2px 10px;
-  align-items: center;
+  gap: 0 18px;
+}
+.labour .quiet {
+  min-height: 0;
+  padding: 4px 6px;
 }
 </style>

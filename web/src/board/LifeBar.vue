@@ -41,6 +41,10 @@ const open = computed(() => props.life.follow_ups.filter((f) => !f.done))
           {{ phase.words }}
         </li>
       </ol>
+      <p v-if="history[0]" class="small before" data-test="seen-before">
+        <strong>Here before, {{ dayInWords(history[0].on) }}:</strong> {{ history[0].words }}
+        <router-link v-if="history[0].case" :to="`/cases/${history[0].case}`">Open it</router-link>
+      </p>
       <div v-if="may" class="do">
         <el-button v-if="life.misplaced.length" data-test="put-back" @click="emit('putBack')"
           >All parts put back</el-button
@@ -78,10 +82,6 @@ const open = computed(() => props.life.follow_ups.filter((f) => !f.done))
       <template v-for="(place, i) in parts.places" :key="place.cylinder"
         >{{ i ? ', ' : ' ' }}the {{ parts.part }} of {{ place.of }} is in {{ place.cylinder }}</template
       >.
-    </p>
-    <p v-if="history[0]" class="small" data-test="seen-before">
-      <strong>Here before, {{ dayInWords(history[0].on) }}:</strong> {{ history[0].words }}
-      <router-link v-if="history[0].case" :to="`/cases/${history[0].case}`">Open it</router-link>
     </p>
     <p v-for="outcome in life.outcomes" :key="outcome.at" class="small" data-test="outcome">
       <strong>Found:</strong> {{ outcome.found }} ({{ outcome.seen_by }}).
@@ -128,6 +128,10 @@ const open = computed(() => props.life.follow_ups.filter((f) => !f.done))
 .phases li[aria-current] {
   border: 2px solid var(--ink);
   font-weight: 600;
+}
+.before {
+  flex: 1 1 320px;
+  margin: 0;
 }
 .do {
   margin-left: auto;

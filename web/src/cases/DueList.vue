@@ -37,5 +37,6 @@ async function done(follow_up_id: number) {
 }
 a {
   color: inherit;
+  margin-right: 10px;
 }
 </style>

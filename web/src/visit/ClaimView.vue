@@ -37,8 +37,8 @@ const print = () => window.print()
         </template>
         <dt>Vehicle</dt>
         <dd>
-          {{ board.case.vehicle || board.case.title }}, {{ board.case.engine_words }}
-          <template v-if="part.cylinder">, for cylinder {{ part.cylinder }}</template>
+          {{ board.case.vehicle || board.case.title }}, {{ board.case.engine_words
+          }}<template v-if="part.cylinder">, for cylinder {{ part.cylinder }}</template>
         </dd>
         <dt v-if="part.words">Remarks</dt>
         <dd v-if="part.words">{{ part.words }}</dd>
@@ -70,6 +70,9 @@ dt {
 }
 dd {
   margin: 0;
+}
+.print {
+  margin-top: 16px;
 }
 @media print {
   .print {

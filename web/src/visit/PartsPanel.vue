@@ -62,7 +62,7 @@ async function send() {
       </li>
     </ul>
     <p v-else class="soft">None written down. Measure a new part beside those that stay in.</p>
-    <form v-if="may" @submit.prevent="send">
+    <form v-if="may" novalidate @submit.prevent="send">
       <div class="line">
         <el-select v-model="given.part" placeholder="Part" aria-label="Part" data-test="part-part">
           <el-option v-for="(word, id) in words.parts" :key="id" :value="String(id)" :label="word" />
@@ -129,6 +129,9 @@ form {
   gap: 6px;
   width: 100%;
   align-items: center;
+}
+.line :deep(.el-input-number .el-input__inner) {
+  text-align: left;
 }
 .line > .el-select,
 .line > .el-input {

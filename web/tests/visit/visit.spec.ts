@@ -92,7 +92,7 @@ describe('codes', () => {
       props: { codes: [], visit: VISIT, may: true, read, cleared: () => Promise.resolve(true), ...more },
     })
   it('are kept with where they come from, after clearing as come back', async () => {
-    const read = vi.fn((_: Schemas['CodesReadRequest']) => Promise.resolve(true))
+    const read = vi.fn<(body: Schemas['CodesReadRequest']) => Promise<boolean>>(() => Promise.resolve(true))
     const panel = mounted(read)
     await panel.get('input[data-test="codes-typed"], [data-test="codes-typed"] input').setValue('p0303')
     await panel.get('form').trigger('submit')
@@ -103,7 +103,7 @@ describe('codes', () => {
     })
   })
   it('can be none, with one key', async () => {
-    const read = vi.fn((_: Schemas['CodesReadRequest']) => Promise.resolve(true))
+    const read = vi.fn<(body: Schemas['CodesReadRequest']) => Promise<boolean>>(() => Promise.resolve(true))
     const panel = mounted(read)
     expect(panel.get('[data-test="codes-keep"]').text()).toBe('Scanned, none')
     await panel.get('form').trigger('submit')
