@@ -21,10 +21,12 @@ from fairwitness.server.captures.services import keep_capture
 from fairwitness.server.cases.life import add_follow_up
 from fairwitness.server.cases.services import add_observation
 from fairwitness.server.imports.services import Sent, begin
+from fairwitness.server.pictures.services import keep_picture
 from fairwitness.server.urls import urlpatterns
 from tests.conftest import cranking
 from tests.server.cases.test_services import SPEEDS
 from tests.server.conftest import person
+from tests.server.pictures.samples import photo
 
 NOBODY = "nobody"
 RANKS = (NOBODY, Role.READER, Role.TECHNICIAN, Role.LEAD)
@@ -70,6 +72,9 @@ LEAST_ROLE: dict[str, dict[str, str]] = {
     f"{CASE}forms/": {"get": READER},
     f"{CASE}forms/<slug:test>/": {"post": TECHNICIAN},
     f"{CASE}package/": {"get": READER},
+    f"{CASE}pictures/": {"get": READER, "post": TECHNICIAN},
+    **{f"pictures/<int:picture_id>/{what}/": {"get": READER} for what in ("file", "thumb")},
+    **{f"pictures/<int:picture_id>/{verb}/": {"post": TECHNICIAN} for verb in ("marks", "withdraw")},
     "observations/<int:observation_id>/withdraw/": {"post": TECHNICIAN},
     CAPTURE: {"get": READER},
     f"{CAPTURE}withdraw/": {"post": TECHNICIAN},
@@ -131,6 +136,7 @@ def address(case, technician):
         "capture_id": capture.pk,
         "person_id": technician.pk,
         "vehicle_id": case.visit_of_id,
+        "picture_id": keep_picture(case, photo(), by=technician, at=now).pk,
         "follow_up_id": add_follow_up(case, "Oil change", date(2030, 1, 2), by=technician, at=now).pk,
     }
     ids |= {"position": 0, "step": 0, "test": "leak_down", "session_id": "none"}

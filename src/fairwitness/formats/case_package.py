@@ -31,7 +31,7 @@ from fairwitness.formats.tables import COLUMNS_MAX, Layout, read_columns
 
 VERSION, WITH_LIFE = 1, 2
 """Written as the second version only where it holds what the first does not know; both are read."""
-LIFE = frozenset({"outcomes", "parts", "visit"})
+LIFE = frozenset({"outcomes", "parts", "pictures", "visit"})
 """Blocks of the record beside the evidence: carried along, and part of the second version too."""
 DESCRIPTOR = "datapackage.json"
 DESCRIPTOR_BYTES_MAX = 4 * 1024 * 1024

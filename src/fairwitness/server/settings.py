@@ -40,6 +40,7 @@ INSTALLED_APPS = [
     "fairwitness.server.captures",
     "fairwitness.server.imports",
     "fairwitness.server.bench",
+    "fairwitness.server.pictures",
 ]
 MIDDLEWARE = [
     "fairwitness.server.keeping.logs.numbered",

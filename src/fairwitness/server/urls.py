@@ -19,6 +19,7 @@ from fairwitness.server.cases import engine_api, life_api, visit_api
 from fairwitness.server.cases.vocabulary import VocabularyView
 from fairwitness.server.imports import api as imports
 from fairwitness.server.keeping import api as keeping
+from fairwitness.server.pictures import api as pictures
 from fairwitness.server.problems import not_found
 from fairwitness.server.trust.api import TrustView
 
@@ -79,6 +80,11 @@ urlpatterns = [
     path("api/cases/<int:case_id>/forms/", cases.FormsView.as_view()),
     path("api/cases/<int:case_id>/forms/<slug:test>/", cases.FormView.as_view()),
     path("api/cases/<int:case_id>/imports/", imports.ImportsView.as_view()),
+    path("api/cases/<int:case_id>/pictures/", pictures.PicturesView.as_view()),
+    path("api/pictures/<int:picture_id>/file/", pictures.PictureFileView.as_view()),
+    path("api/pictures/<int:picture_id>/thumb/", pictures.PictureThumbView.as_view()),
+    path("api/pictures/<int:picture_id>/marks/", pictures.MarksView.as_view()),
+    path("api/pictures/<int:picture_id>/withdraw/", pictures.PictureWithdrawView.as_view()),
     path("api/cases/<int:case_id>/package/", captures.PackageExportView.as_view()),
     path("api/observations/<int:observation_id>/withdraw/", cases.ObservationWithdrawView.as_view()),
     path("api/imports/<int:import_id>/", imports.ImportView.as_view()),

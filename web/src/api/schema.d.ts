@@ -860,6 +860,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{case_id}/pictures/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, the withdrawn too. */
+        get: operations["pictures_list"];
+        put?: never;
+        /** @description Keep one. */
+        post: operations["picture_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{case_id}/reopen/": {
         parameters: {
             query?: never;
@@ -1282,6 +1300,74 @@ export interface paths {
         post?: never;
         /** @description Log a person out everywhere. */
         delete: operations["people_log_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture_id}/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As it was kept; not where it was withdrawn. */
+        get: operations["picture_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture_id}/marks/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Draw it; what was drawn before is replaced. */
+        post: operations["picture_mark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture_id}/thumb/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description For lists; a sound has none. */
+        get: operations["picture_thumb"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture_id}/withdraw/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Withdraw it with a reason. */
+        post: operations["picture_withdraw"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2593,6 +2679,10 @@ export interface components {
             /** Format: double */
             measured_deg: number | null;
         };
+        /** @description All marks of a picture. */
+        MarksRequest: {
+            marks: components["schemas"]["PictureMarkRequest"][];
+        };
         Meaning: {
             outcome: string;
             cylinders: number[];
@@ -2809,6 +2899,87 @@ export interface components {
          * @enum {string}
          */
         PhaseKindEnum: "as_arrived" | "changed_over" | "put_back" | "after_repair";
+        /** @description A picture as a list shows it. */
+        Picture: {
+            id: number;
+            kind: components["schemas"]["PictureKindEnum"];
+            mime: string;
+            words: string;
+            /** @description What it belongs to, in words; empty for the case. */
+            about: string;
+            width: number;
+            height: number;
+            /** Format: double */
+            seconds: number;
+            marks: components["schemas"]["PictureMark"][];
+            sha256: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            withdrawn: boolean;
+            withdrawn_reason: string;
+        };
+        /** @description A picture or a sound, and what it belongs to. */
+        PictureGivenRequest: {
+            /** Format: binary */
+            file: string;
+            /** @default  */
+            words: string;
+            observation?: number | null;
+            part?: number | null;
+            outcome?: number | null;
+        };
+        /**
+         * @description * `photo` - photo
+         *     * `sound` - sound
+         * @enum {string}
+         */
+        PictureKindEnum: "photo" | "sound";
+        /** @description One mark drawn on top; places are shares of width and height. */
+        PictureMark: {
+            kind: components["schemas"]["PictureMarkKindEnum"];
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            to_x?: number;
+            /** Format: double */
+            to_y?: number;
+            words?: string;
+            cylinder?: number | null;
+        };
+        /**
+         * @description * `arrow` - arrow
+         *     * `ring` - ring
+         *     * `words` - words
+         *     * `cylinder` - cylinder
+         * @enum {string}
+         */
+        PictureMarkKindEnum: "arrow" | "ring" | "words" | "cylinder";
+        /** @description One mark drawn on top; places are shares of width and height. */
+        PictureMarkRequest: {
+            kind: components["schemas"]["PictureMarkKindEnum"];
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            to_x?: number;
+            /** Format: double */
+            to_y?: number;
+            words?: string;
+            cylinder?: number | null;
+        };
+        /** @description All pictures of a case. */
+        Pictures: {
+            case: number;
+            title: string;
+            cylinders: number[];
+            /** @description Pictures may be added and marked. */
+            may: boolean;
+            pictures: components["schemas"]["Picture"][];
+        };
         Place: {
             cylinder: number;
             /** Format: double */
@@ -5375,6 +5546,72 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    pictures_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pictures"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    picture_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["PictureGivenRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Picture"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     case_reopen: {
         parameters: {
             query?: never;
@@ -6237,6 +6474,138 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Person"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    picture_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    picture_mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarksRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Picture"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    picture_thumb: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    picture_withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithdrawRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Picture"];
                 };
             };
             400: components["responses"]["Refused400"];

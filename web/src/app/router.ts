@@ -43,6 +43,12 @@ export const router = createRouter({
       meta: { title: 'This visit' },
     },
     {
+      path: '/cases/:id(\\d+)/pictures',
+      name: 'pictures',
+      component: () => import('@/pictures/PicturesView.vue'),
+      meta: { title: 'Pictures' },
+    },
+    {
       path: '/cases/:id(\\d+)/claim/:part(\\d+)',
       name: 'claim',
       component: () => import('@/visit/ClaimView.vue'),

@@ -20,6 +20,7 @@ from rest_framework.views import APIView
 from fairwitness.core.errors import PackageError
 from fairwitness.core.model.lead import read_lead
 from fairwitness.formats.case_package import read_package
+from fairwitness.formats.package_pictures import read_pictures
 from fairwitness.formats.recordings import SUFFIXES, WRITERS
 from fairwitness.server.accounts.permissions import may, person
 from fairwitness.server.captures import comparing, looking, schemas, services
@@ -49,7 +50,8 @@ class PackageImportView(APIView):
         """Import a case package as a new case."""
         name, data = _upload(request)
         case = read_package(name, keep_bytes=data)
-        stored = services.import_case(case, file_name=name, by=person(request), at=timezone.now())
+        pictures = read_pictures(case.extra, name, data)
+        stored = services.import_case(case, file_name=name, pictures=pictures, by=person(request), at=timezone.now())
         return Response({"id": stored.pk}, status=201)
 
 

@@ -23,6 +23,7 @@ from fairwitness.core.procedures.registry import unreadable
 from fairwitness.formats.case_package_writing import write_package
 from fairwitness.formats.engine_block import engine_block
 from fairwitness.formats.measured_document import measured_document
+from fairwitness.formats.package_pictures import BLOCK, PackedPicture
 from fairwitness.formats.set_up import read_set_up, set_up_block
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require
@@ -39,6 +40,8 @@ from fairwitness.server.cases.life import restore_phases
 from fairwitness.server.cases.models import JournalEntry, StoredCase, StoredObservation
 from fairwitness.server.cases.services import Intake, open_case, withdraw
 from fairwitness.server.cases.visit_answers import record_blocks
+from fairwitness.server.pictures.packing import checked_pictures, packed
+from fairwitness.server.pictures.packing import restore as restore_pictures
 
 CUSTODY = "custody.json"
 
@@ -246,12 +249,16 @@ def withdraw_capture(stored: StoredCapture, *, reason: str, by: User, at: dateti
     return stored
 
 
-def import_case(case: Case, *, file_name: str, by: User, at: datetime) -> StoredCase:
+def import_case(
+    case: Case, *, file_name: str, pictures: Sequence[PackedPicture] = (), by: User, at: datetime
+) -> StoredCase:
     """Make a case of a package: everything of it or nothing. Its captures are measured before anything is written.
 
     Raises
     ------
     PermissionDenied
+    PackageError
+        A picture of it is none that is kept.
     """
     require(by, "open_case")
     intake = Intake(
@@ -270,16 +277,20 @@ def import_case(case: Case, *, file_name: str, by: User, at: datetime) -> Stored
     )
     known = reference_data(engine_block(case.engine))
     beside = replace(case, engine=replace(case.engine, extra={**known, **case.engine.extra}))
+    seen = checked_pictures(pictures)
     prepared: list[Prepared] = []
     with _or_forgotten(prepared):
         for capture in _named_apart(case):
             prepared.append(_prepared(capture, beside))
-        return _import_prepared(case, intake, prepared, file_name=file_name, by=by, at=at)
+        with transaction.atomic():
+            stored = _import_prepared(case, intake, prepared, file_name=file_name, by=by, at=at)
+            restore_pictures(stored, seen, by=by, at=at)
+        return stored
 
 
 def _carried(case: Case) -> dict[str, Any]:
     """What a package brings that has no field of its own here, and its earlier visits."""
-    carried = {k: v for k, v in case.extra.items() if k != "vehicle"}
+    carried = {k: v for k, v in case.extra.items() if k not in ("vehicle", BLOCK)}
     return {**carried, "visits": [visit_block(v) for v in case.visits]} if case.visits else carried
 
 
@@ -329,8 +340,10 @@ def export_case(stored: StoredCase) -> bytes:
         with watched(row):
             read.append(samples.read(row))
     case = core_case(stored)
-    extra = {**case.extra, **record_blocks(stored)}
-    return write_package(replace(case, captures=tuple(read), extra=extra), {CUSTODY: _custody(stored, kept)})
+    block, files = packed(stored)
+    extra = {**case.extra, **record_blocks(stored), **block}
+    whole = replace(case, captures=tuple(read), extra=extra)
+    return write_package(whole, {CUSTODY: _custody(stored, kept), **files})
 
 
 def _custody(stored: StoredCase, kept: Iterable[StoredCapture]) -> bytes:

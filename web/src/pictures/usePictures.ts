@@ -1,0 +1,65 @@
+import { computed, ref, toValue, type MaybeRefOrGetter } from 'vue'
+import { client, unwrap, upload } from '@/api/client'
+import { useAttempt } from '@/shared/useAttempt'
+import { useLoaded } from '@/shared/useLoaded'
+import type { Mark } from './marks'
+
+/** What a camera, a folder or the clipboard may give. */
+export const KINDS = ['image/jpeg', 'image/png', 'image/webp', 'audio/wav', 'audio/x-wav', 'audio/wave']
+
+/** Files of a drop or a paste that are pictures or sounds. */
+export function picturesOf(files: Iterable<File>): File[] {
+  return [...files].filter((file) => KINDS.includes(file.type))
+}
+
+/** Pictures and sounds of one case. */
+export function usePictures(caseId: MaybeRefOrGetter<number>) {
+  const loaded = useLoaded('pictures', caseId, (case_id, signal) =>
+    unwrap(client.GET('/api/cases/{case_id}/pictures/', { params: { path: { case_id } }, signal })),
+  )
+  const { problem: refusal, busy, attempt } = useAttempt()
+  const sent = ref<number | null>(null)
+  const changed = (work: () => Promise<unknown>) =>
+    attempt(async () => {
+      await work()
+      loaded.reload()
+    })
+  return {
+    data: loaded.data,
+    problem: loaded.problem,
+    reload: loaded.reload,
+    refusal,
+    busy,
+    sent,
+    photos: computed(() => loaded.data.value?.pictures.filter((p) => p.kind === 'photo') ?? []),
+    sounds: computed(() => loaded.data.value?.pictures.filter((p) => p.kind === 'sound') ?? []),
+    add: (files: readonly File[], words: string) =>
+      changed(async () => {
+        for (const file of files) {
+          sent.value = 0
+          const address = `/api/cases/${toValue(caseId)}/pictures/`
+          await upload(address, file, { words }, (share) => (sent.value = share)).finally(
+            () => (sent.value = null),
+          )
+        }
+      }),
+    mark: (picture_id: number, marks: Mark[]) =>
+      changed(() =>
+        unwrap(
+          client.POST('/api/pictures/{picture_id}/marks/', {
+            params: { path: { picture_id } },
+            body: { marks },
+          }),
+        ),
+      ),
+    withdraw: (picture_id: number, reason: string) =>
+      changed(() =>
+        unwrap(
+          client.POST('/api/pictures/{picture_id}/withdraw/', {
+            params: { path: { picture_id } },
+            body: { reason },
+          }),
+        ),
+      ),
+  }
+}
