@@ -16,7 +16,10 @@ from fairwitness.server.cases import services as cases
 from fairwitness.server.cases.models import JournalEntry, StoredObservation
 from fairwitness.server.keeping.evidence import check_evidence
 from fairwitness.server.keeping.versions import refuse_newer, refuse_older
+from fairwitness.server.pictures.models import PictureBytes
+from fairwitness.server.pictures.services import keep_picture, mark_picture, withdraw_picture
 from tests.conftest import cranking
+from tests.server.pictures.samples import photo
 
 
 @pytest.fixture
@@ -44,6 +47,30 @@ def test_one_changed_bit_names_its_capture(kept, place):
 def test_samples_that_are_gone_are_found(kept):
     SampleChunk.objects.filter(channel__capture=kept).delete()
     assert len(check_evidence().changed) == 1
+
+
+def pictured(case, technician):
+    now = timezone.now()
+    photo_kept = keep_picture(case, photo(), words="Plug of 3", by=technician, at=now)
+    mark_picture(photo_kept, [{"kind": "words", "x": 0.1, "y": 0.1, "words": "wet"}], by=technician, at=now)
+    gone = keep_picture(case, photo(seed=2), by=technician, at=now)
+    withdraw_picture(gone, reason="blurred", by=technician, at=now)
+    return photo_kept
+
+
+def test_pictures_marked_and_withdrawn_are_intact(case, technician):
+    pictured(case, technician)
+    assert check_evidence().changed == ()
+
+
+def test_a_picture_that_was_changed_or_taken_out_is_named(case, technician):
+    kept = pictured(case, technician)
+    PictureBytes.objects.filter(pk=kept.pk).update(data=photo(seed=8))
+    (changed,) = check_evidence().changed
+    assert (changed.what, changed.why) == (f"photo {kept.pk}", "its file is not what was kept")
+    kept.delete()
+    found = [one.what for one in check_evidence().changed]
+    assert found == ["photo kept Plug of 3", "picture marked 1 marks"]
 
 
 def worked_on(case, technician):

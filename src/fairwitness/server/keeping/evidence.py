@@ -8,13 +8,15 @@ from datetime import datetime
 from django.db.models import Max
 from django.utils import timezone
 
-from fairwitness.core.errors import CustodyError
+from fairwitness.core.errors import CustodyError, ObservationError
 from fairwitness.server.captures import samples
 from fairwitness.server.captures.custody import no_longer_evidence
 from fairwitness.server.captures.models import EvidenceCheck, StoredCapture
 from fairwitness.server.captures.writing import seal_pieces
 from fairwitness.server.cases.journal import digest_of, first_broken
 from fairwitness.server.cases.models import JournalEntry, StoredCase, StoredObservation
+from fairwitness.server.pictures.models import Picture, PictureBytes
+from fairwitness.server.pictures.services import PICTURE_LINES, whole_file
 
 CAPTURE_KEPT = "capture kept"
 
@@ -44,7 +46,7 @@ class Checked:
 
 
 def check_evidence() -> Checked:
-    """Compute the hash of every capture and reading that the journal speaks of, and follow the journal's chain.
+    """Compute the hash of all evidence that the journal speaks of, and follow the journal's chain.
 
     What is found is kept with each case, for its board to say; a changed capture leaves the verdict at once.
 
@@ -55,7 +57,7 @@ def check_evidence() -> Checked:
     broken = first_broken(JournalEntry.objects.select_related("case").order_by("id").iterator(500))
     captures, lines, changed = 0, 0, []
     for case in StoredCase.objects.order_by("id").iterator(50):
-        found = [*_of_chain(case, broken), *_of_captures(case), *_of_journal(case)]
+        found = [*_of_chain(case, broken), *_of_captures(case), *_of_pictures(case), *_of_journal(case)]
         check = _kept(case, found, at=timezone.now())
         captures, lines = captures + check.captures, lines + check.lines
         changed += found
@@ -99,6 +101,16 @@ def _of_captures(case: StoredCase) -> list[Changed]:
     return found
 
 
+def _of_pictures(case: StoredCase) -> list[Changed]:
+    found = []
+    for picture in case.pictures.select_related("file").iterator(5):
+        try:
+            whole_file(picture)
+        except (ObservationError, PictureBytes.DoesNotExist):
+            found.append(Changed(_title(case), f"{picture.kind} {picture.pk}", "its file is not what was kept"))
+    return found
+
+
 def _of_journal(case: StoredCase) -> list[Changed]:
     return [
         Changed(_title(case), f"{line.verb} {line.detail}", why)
@@ -114,6 +126,9 @@ def _gone(line: JournalEntry) -> str:
     if line.verb == CAPTURE_KEPT:
         there = StoredCapture.objects.filter(case=line.case_id, sha256=line.about).exists()
         return "" if there else "the capture is gone, or its hash was changed"
+    if line.verb in PICTURE_LINES:
+        there = Picture.objects.filter(case=line.case_id, sha256=line.about).exists()
+        return "" if there else "the picture is gone, or its hash was changed"
     made = StoredObservation.objects.filter(case=line.case_id, kept_at=line.at, kept_by=line.by_id)
     return "" if digest_of([o.data for o in made.order_by("id")]) == line.about else "its readings were changed"
 

@@ -14,7 +14,7 @@ from fairwitness.server.cases.changing import note
 from fairwitness.server.cases.models import StoredCase
 from fairwitness.server.pictures.checking import SUFFIXES, Checked, check
 from fairwitness.server.pictures.marks import mark_block, read_marks
-from fairwitness.server.pictures.services import whole_file, write
+from fairwitness.server.pictures.services import KEPT_LINES, whole_file, write
 
 CheckedPicture = tuple[Checked, PackedPicture]
 
@@ -69,4 +69,4 @@ def restore(case: StoredCase, pictures: Sequence[CheckedPicture], *, by: User, a
             kept.save(update_fields=["marks"])
         except ObservationError:
             pass
-        note(case, f"{kept.kind} kept", kept.words, by=by, at=at, about=kept.sha256)
+        note(case, KEPT_LINES[kept.kind], kept.words, by=by, at=at, about=kept.sha256)

@@ -14,11 +14,15 @@ from fairwitness.server.accounts.permissions import require
 from fairwitness.server.cases.changing import changing, note, refuse_closed, touch
 from fairwitness.server.cases.models import StoredCase, StoredObservation, StoredOutcome, StoredPart
 from fairwitness.server.cases.services import withdraw
-from fairwitness.server.pictures.checking import Checked, check
+from fairwitness.server.pictures.checking import Checked, PictureKind, check
 from fairwitness.server.pictures.marks import mark_block, read_marks
 from fairwitness.server.pictures.models import Picture, PictureBytes
 
 Row = TypeVar("Row", StoredObservation, StoredPart, StoredOutcome)
+KEPT_LINES = {PictureKind.PHOTO.value: "photo kept", PictureKind.SOUND.value: "sound kept"}
+MARKED_LINE, WITHDRAWN_LINE = "picture marked", "picture withdrawn"
+PICTURE_LINES = frozenset({*KEPT_LINES.values(), MARKED_LINE, WITHDRAWN_LINE})
+"""Lines of the journal that speak of a picture by its hash."""
 PICTURES_MAX = 100
 CASE_BYTES_MAX = 300 * 1024 * 1024
 """Of one case together: a database is no photo album."""
@@ -63,7 +67,7 @@ def keep_picture(
         _room_for(held, checked)
         picture = write(held, checked, words=words, about=about, by=by, at=at)
         touch(held, at)
-        note(held, f"{picture.kind} kept", picture.words, by=by, at=at, about=picture.sha256)
+        note(held, KEPT_LINES[picture.kind], picture.words, by=by, at=at, about=picture.sha256)
     return picture
 
 
@@ -118,7 +122,7 @@ def mark_picture(picture: Picture, marks: object, *, by: User, at: datetime) -> 
         picture.refresh_from_db()
         picture.marks = [mark_block(mark) for mark in drawn]
         picture.save(update_fields=["marks"])
-        note(held, "picture marked", f"{len(drawn)} marks", by=by, at=at, about=picture.sha256)
+        note(held, MARKED_LINE, f"{len(drawn)} marks", by=by, at=at, about=picture.sha256)
     return picture
 
 
@@ -133,7 +137,7 @@ def withdraw_picture(picture: Picture, *, reason: str, by: User, at: datetime) -
     """
     with changing(picture.case, conclude=False) as held:
         withdraw(picture, reason=reason, by=by, at=at)
-        note(held, "picture withdrawn", reason.strip(), by=by, at=at, about=picture.sha256)
+        note(held, WITHDRAWN_LINE, reason.strip(), by=by, at=at, about=picture.sha256)
     return picture
 
 
