@@ -12,6 +12,7 @@ from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.messages.message import NOTHING, Message, verbatim
 from fairwitness.core.model.capture import Capture, UnreadableCapture
 from fairwitness.core.model.case import Case
+from fairwitness.core.model.decision import DECISION, Agreement, last_decision
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
@@ -47,7 +48,7 @@ from fairwitness.core.reason.verdict import SECOND_SOURCE, Status, Verdict, judg
 
 LOG = logging.getLogger(__name__)
 HYPOTHESES_LISTED = 12
-NO_EVIDENCE_TESTS = ("authorisation", "note")
+NO_EVIDENCE_TESTS = (DECISION, "note")
 MAY_BE_FULL = phrase(
     "diagnose.may_be_full", "A cylinder may be full of fuel: make sure it is not before the engine turns."
 )
@@ -223,13 +224,14 @@ def conclude(
     )
     verdict = give_benefit_of_doubt(verdict, posterior, plan, engine)
     plan = after_work(plan, history, case, approach=approach, bay=seen)
+    decided = last_decision(case.observations)
     context = Context(
         not_read=not_read,
         explanation=explanation,
         deciding=NOTHING if plan.done else plan.deciding,
         next_title=plan.offers[0].title if plan.offers else NOTHING,
         repair=approach.repair,
-        authorised=any(o.test == "authorisation" for o in case.observations),
+        authorised=decided is not None and Agreement.OPEN_ENGINE in decided.agreed,
         runs=case.symptom.runs,
         taken={m.findings[0].id: taken_of(case, m) for m in usable if m.findings},
         not_tried=not_tried(case, usable),
@@ -283,13 +285,14 @@ def _done(usable: Sequence[Measured], categorical: Sequence[CategoricalEvidence]
 
 def _bay_of(case: Case, bay: Bay, usable: Sequence[Measured]) -> Bay:
     """The bay with what the case says of the complaint: what the engine does, when, and whether that was caught."""
-    met = caught(case, usable, deviates=bool(accused_in_any(usable)))
+    met, decided = caught(case, usable, deviates=bool(accused_in_any(usable))), last_decision(case.observations)
     return replace(
         bay,
         runs=case.symptom.runs,
         turns=case.symptom is not Symptom.NO_CRANK,
         complaint_when=case.complaint_when,
         uncaught=bool(case.complaint_when) and not met,
+        not_agreed=decided.forbids() if decided is not None else frozenset(),
     )
 
 

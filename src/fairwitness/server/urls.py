@@ -17,6 +17,7 @@ from fairwitness.server.captures import views
 from fairwitness.server.cases import api as cases
 from fairwitness.server.cases import engine_api, life_api, visit_api
 from fairwitness.server.cases.vocabulary import VocabularyView
+from fairwitness.server.decisions.api import DecisionView
 from fairwitness.server.imports import api as imports
 from fairwitness.server.keeping import api as keeping
 from fairwitness.server.pictures import api as pictures
@@ -80,6 +81,7 @@ urlpatterns = [
     path("api/cases/<int:case_id>/forms/", cases.FormsView.as_view()),
     path("api/cases/<int:case_id>/forms/<slug:test>/", cases.FormView.as_view()),
     path("api/cases/<int:case_id>/imports/", imports.ImportsView.as_view()),
+    path("api/cases/<int:case_id>/decision/", DecisionView.as_view()),
     path("api/cases/<int:case_id>/pictures/", pictures.PicturesView.as_view()),
     path("api/pictures/<int:picture_id>/file/", pictures.PictureFileView.as_view()),
     path("api/pictures/<int:picture_id>/thumb/", pictures.PictureThumbView.as_view()),

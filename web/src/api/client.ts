@@ -56,6 +56,7 @@ export function upload<T>(
   file: File | null,
   fields: Record<string, string>,
   onProgress: (share: number) => void,
+  part = 'file',
 ): Promise<T> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest()
@@ -69,7 +70,7 @@ export function upload<T>(
         : reject(toProblem(request.response, request.status))
     request.onerror = () => reject(toProblem(null))
     const form = new FormData()
-    if (file) form.append('file', file)
+    if (file) form.append(part, file)
     for (const [name, value] of Object.entries(fields)) form.append(name, value)
     request.send(form)
   })

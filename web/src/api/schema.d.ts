@@ -672,6 +672,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{case_id}/decision/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep it; the last one holds. */
+        post: operations["decision_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{case_id}/follow-ups/": {
         parameters: {
             query?: never;
@@ -2147,6 +2164,28 @@ export interface components {
             odd_first: number[];
             oddness: number[];
         };
+        /** @description A decision as it is sent, with a drawn signature where there is one. */
+        DecisionRequest: {
+            who: string;
+            way: components["schemas"]["WayEnum"];
+            /** @default  */
+            option: string;
+            /**
+             * @description What was agreed to, separated by commas; empty: a no.
+             * @default
+             */
+            agreed: string;
+            up_to_minutes?: number | null;
+            /**
+             * @description A sum, as it was said.
+             * @default
+             */
+            up_to: string;
+            /** @default  */
+            note: string;
+            /** Format: binary */
+            signature?: string | null;
+        };
         DemoAccount: {
             username: string;
             password: string;
@@ -2611,6 +2650,8 @@ export interface components {
         Life: {
             stage: components["schemas"]["LifeStageEnum"];
             stage_words: string;
+            /** @description What the owner decided last. */
+            decided: string;
             phase: number;
             phases: components["schemas"]["Phase"][];
             changed_over: components["schemas"]["Looked"][];
@@ -3534,6 +3575,13 @@ export interface components {
             minutes: number;
             tools: string;
         };
+        /**
+         * @description * `in_person` - in_person
+         *     * `phone` - phone
+         *     * `message` - message
+         * @enum {string}
+         */
+        WayEnum: "in_person" | "phone" | "message";
         /**
          * @description * `moved` - moved
          *     * `stayed` - stayed
@@ -5118,6 +5166,41 @@ export interface operations {
         };
         responses: {
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    decision_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["DecisionRequest"];
+            };
+        };
+        responses: {
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };

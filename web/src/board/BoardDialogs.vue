@@ -2,12 +2,13 @@
 import type { Problem } from '@/api/problems'
 import ApproachDialog from './ApproachDialog.vue'
 import ClosingDialog from './ClosingDialog.vue'
+import DecisionDialog from './DecisionDialog.vue'
 import FoundDialog from './FoundDialog.vue'
 import WorkDialog from './WorkDialog.vue'
 import type { Board, useBoard } from './useBoard'
 
 /** What is asked for on top of the board. */
-type Verbs = 'recordWork' | 'recordFound' | 'followUp' | 'close' | 'setApproach' | 'setMinutes'
+type Verbs = 'recordWork' | 'recordFound' | 'decide' | 'followUp' | 'close' | 'setApproach' | 'setMinutes'
 const props = defineProps<{
   board: Board
   refusal: Problem | null
@@ -17,6 +18,7 @@ const work = defineModel<'changed_over' | 'after_repair' | null>('work', { requi
 const closing = defineModel<boolean>('closing', { required: true })
 const finding = defineModel<boolean>('finding', { required: true })
 const working = defineModel<boolean>('working', { required: true })
+const deciding = defineModel<boolean>('deciding', { required: true })
 const may = (verb: string) => props.board.case.may.includes(verb)
 </script>
 
@@ -44,6 +46,13 @@ const may = (verb: string) => props.board.case.may.includes(verb)
       :board="board"
       :refusal="refusal"
       :record="verbs.recordFound"
+    />
+    <decision-dialog
+      v-if="may('add_evidence')"
+      v-model="deciding"
+      :board="board"
+      :refusal="refusal"
+      :record="verbs.decide"
     />
     <approach-dialog
       v-if="may('add_evidence')"

@@ -34,6 +34,7 @@ const {
   answerQuestion,
   recordWork,
   recordFound,
+  decide,
   followUp,
   followedUp,
   close,
@@ -46,6 +47,7 @@ const working = ref(false)
 const work = ref<'changed_over' | 'after_repair' | null>(null)
 const closing = ref(false)
 const finding = ref(false)
+const deciding = ref(false)
 const may = (verb: string) => board.value?.case.may.includes(verb) ?? false
 const waiting = computed(
   () => (all.value ? board.value?.waiting : board.value?.waiting.slice(0, WAITING_SHOWN)) ?? [],
@@ -124,6 +126,7 @@ useKeys({
         @work="(kind) => (work = kind)"
         @put-back="recordWork({ kind: 'put_back', part: '', words: '' })"
         @found="finding = true"
+        @decide="deciding = true"
         @followed-up="followedUp"
       />
       <div class="split">
@@ -198,9 +201,10 @@ useKeys({
         v-model:closing="closing"
         v-model:finding="finding"
         v-model:working="working"
+        v-model:deciding="deciding"
         :board="board"
         :refusal="refusal"
-        :verbs="{ recordWork, recordFound, followUp, close, setApproach, setMinutes }"
+        :verbs="{ recordWork, recordFound, decide, followUp, close, setApproach, setMinutes }"
       />
     </template>
     <p v-else-if="!problem" class="page soft">Loading the board</p>

@@ -15,6 +15,7 @@ const emit = defineEmits<{
   work: [kind: 'changed_over' | 'after_repair']
   putBack: []
   found: []
+  decide: []
   followedUp: [id: number]
 }>()
 
@@ -49,6 +50,7 @@ const open = computed(() => props.life.follow_ups.filter((f) => !f.done))
         <el-button v-if="life.misplaced.length" data-test="put-back" @click="emit('putBack')"
           >All parts put back</el-button
         >
+        <el-button data-test="decide" @click="emit('decide')">Owner decided</el-button>
         <el-button data-test="change-over" @click="emit('work', 'changed_over')"
           >Parts changed over</el-button
         >
@@ -58,6 +60,7 @@ const open = computed(() => props.life.follow_ups.filter((f) => !f.done))
         >
       </div>
     </div>
+    <p v-if="life.decided" class="small" data-test="decided"><strong>Owner:</strong> {{ life.decided }}</p>
     <p
       v-if="proof"
       class="said"

@@ -1,5 +1,5 @@
 import { computed, ref, toValue, type MaybeRefOrGetter } from 'vue'
-import { client, unwrap, type Schemas } from '@/api/client'
+import { client, unwrap, upload, type Schemas } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 import { useLoaded } from '@/shared/useLoaded'
 
@@ -63,6 +63,16 @@ export function useBoard(caseId: MaybeRefOrGetter<number>) {
       act(unwrap(client.POST('/api/cases/{case_id}/work/', { params: path(), body }))),
     recordFound: (body: Schemas['FoundRequest']) =>
       act(unwrap(client.POST('/api/cases/{case_id}/outcome/', { params: path(), body }))),
+    decide: (fields: Record<string, string>, signature: Blob | null) =>
+      act(
+        upload<Board>(
+          `/api/cases/${toValue(caseId)}/decision/`,
+          signature && new File([signature], 'signature.png', { type: 'image/png' }),
+          fields,
+          () => undefined,
+          'signature',
+        ),
+      ),
     followUp: (body: Schemas['FollowUpRequest']) =>
       act(unwrap(client.POST('/api/cases/{case_id}/follow-ups/', { params: path(), body }))),
     followedUp: (follow_up_id: number) =>

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from fairwitness.core.messages.catalogue import scope
+from fairwitness.core.model.decision import DECISION
 from fairwitness.core.procedures.form import Data, Entry, Filled, Form
 
-TEST = "authorisation"
+TEST = DECISION
 _say = scope(TEST)
 
 

@@ -5,6 +5,9 @@ from __future__ import annotations
 from datetime import date
 from typing import Any
 
+from fairwitness.core.messages.catalogue import scope, template
+from fairwitness.core.messages.message import Message, joined, verbatim
+from fairwitness.core.model.decision import AGREEMENT_WORDS, EVERYTHING, WAY_WORDS, Agreement
 from fairwitness.core.model.phase import AS_ARRIVED, misplaced
 from fairwitness.core.model.phase_words import AS_ARRIVED_WORDS, PART_WORDS, phase_words
 from fairwitness.core.procedures.specs import SPECS
@@ -13,7 +16,12 @@ from fairwitness.server.cases.changing import diagnosis_of
 from fairwitness.server.cases.evidence import phases_of
 from fairwitness.server.cases.life import left_to_do
 from fairwitness.server.cases.models import CaseStatus, StoredCase
-from fairwitness.server.cases.standing import STAGE_WORDS, stage_of
+from fairwitness.server.cases.standing import STAGE_WORDS, decision_of, stage_of
+
+_say = scope("decided")
+YES, NO = _say("yes", "Agreed"), _say("no", "Not agreed")
+UP_TO_MINUTES = template("decided.up_to_minutes", "up to {minutes:g} min of labour")
+UP_TO = template("decided.up_to", "up to {amount}")
 
 
 def life_of(case: StoredCase) -> dict[str, Any]:
@@ -31,6 +39,7 @@ def life_of(case: StoredCase) -> dict[str, Any]:
     return {
         "stage": stage.value,
         "stage_words": STAGE_WORDS[stage],
+        "decided": _decided(case),
         "phase": case.phase,
         "phases": [_arrived(case), *_phases(case)],
         "changed_over": [
@@ -67,6 +76,20 @@ def life_of(case: StoredCase) -> dict[str, Any]:
             for f in case.follow_ups.all()
         ],
     }
+
+
+def _decided(case: StoredCase) -> Message | str:
+    """What the owner decided last, in a line."""
+    told = decision_of(case)
+    if told is None:
+        return ""
+    said = [verbatim(word) for word in (told.option, told.note) if word]
+    agreed = [AGREEMENT_WORDS[a] for a in Agreement if a in told.agreed and told.agreed != EVERYTHING]
+    limits = [UP_TO_MINUTES(minutes=told.up_to_minutes)] if told.up_to_minutes else []
+    limits += [UP_TO(amount=told.up_to)] if told.up_to else []
+    who = [verbatim(told.who)] if told.who else []
+    who += [WAY_WORDS[told.way]] if told.way else []
+    return joined(YES if told.agreed else NO, *who, *agreed, *said, *limits, by=", ")
 
 
 def _arrived(case: StoredCase) -> dict[str, Any]:

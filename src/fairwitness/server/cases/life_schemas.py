@@ -154,6 +154,7 @@ class LifeSerializer(serializers.Serializer):
 
     stage = serializers.ChoiceField(choices=[(s.value, s.value) for s in CaseStage])
     stage_words = serializers.CharField()
+    decided = serializers.CharField(allow_blank=True, help_text="What the owner decided last.")
     phase = serializers.IntegerField()
     phases = PhaseSerializer(many=True)
     changed_over = LookedSerializer(many=True)

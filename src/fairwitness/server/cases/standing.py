@@ -5,6 +5,8 @@ from __future__ import annotations
 from enum import StrEnum
 
 from fairwitness.core.messages.catalogue import scope
+from fairwitness.core.model.case import Observation
+from fairwitness.core.model.decision import DECISION, Agreement, Decision, last_decision
 from fairwitness.core.reason.phases.repair_proof import ProofStatus
 from fairwitness.core.reason.verdict import Status
 from fairwitness.server.cases.changing import diagnosis_of
@@ -12,7 +14,8 @@ from fairwitness.server.cases.models import CaseStatus, StoredCase
 
 _say = scope("standing")
 NAMED = (Status.SUPPORTED.value, Status.ESTABLISHED.value)
-AUTHORISATION = "authorisation"
+TO_MEND = frozenset({Agreement.REPAIR, Agreement.OPEN_ENGINE})
+"""What an owner agrees to that goes beyond looking."""
 
 
 class CaseStage(StrEnum):
@@ -34,6 +37,12 @@ STAGE_WORDS = {
 }
 
 
+def decision_of(case: StoredCase) -> Decision | None:
+    """What the owner decided last; None where they were not asked."""
+    rows = case.observations.filter(test=DECISION, withdrawn_at__isnull=True)
+    return last_decision(Observation(test=row.test, data=row.data) for row in rows)
+
+
 def stage_of(case: StoredCase) -> CaseStage:
     """How far a case is; of a closed one how far it was.
 
@@ -51,6 +60,7 @@ def stage_of(case: StoredCase) -> CaseStage:
     if repairs:
         proven = repairs[-1]["status"] == ProofStatus.PROVEN.value
         return CaseStage.PROVEN if proven else CaseStage.REPAIRED
-    if case.observations.filter(test=AUTHORISATION, withdrawn_at__isnull=True).exists():
+    decided = decision_of(case)
+    if decided is not None and decided.agreed & TO_MEND:
         return CaseStage.APPROVED
     return CaseStage.DIAGNOSED if case.verdict_status in NAMED else CaseStage.MEASURING

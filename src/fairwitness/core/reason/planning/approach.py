@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from fairwitness.core.messages.message import NOTHING, Message
+from fairwitness.core.model.acts import Act
 from fairwitness.core.model.circumstances import UNKNOWN, Circumstances
 from fairwitness.core.model.measurement import Measured
 from fairwitness.core.model.tools import Tool
@@ -127,6 +128,8 @@ class Bay:
         The complaint comes and goes, and was not there yet while something was taken.
     happening : bool
         It does it now: what disturbs nothing comes first, before it goes away again.
+    not_agreed : frozenset of Act
+        What the owner was asked about and did not agree to: no test that does it is offered.
     """
 
     fuel_disabled: bool = False
@@ -138,6 +141,7 @@ class Bay:
     complaint_when: Circumstances = UNKNOWN
     uncaught: bool = False
     happening: bool = False
+    not_agreed: frozenset[Act] = frozenset()
 
 
 READY = Bay()

@@ -28,6 +28,8 @@ from fairwitness.core.reason.planning.plan_records import Done, NextTest, Plan
 from fairwitness.core.reason.planning.plan_words import (
     CONNECTED_ALREADY,
     ENABLE_FUEL,
+    LOWER,
+    NOT_AGREED,
     NOT_UNTIL_THEN,
     ON_CYLINDER,
     ONCE_MORE,
@@ -158,7 +160,7 @@ def next_tests(
     if standing.second_source and accused:
         possible = {t.id: t for t in OFFERS.values() if _possible(t, engine, approach, bay)}
         asked = replace(asked, second_source_comes=_second_source_comes(asked, possible, done, suspects, engine))
-    offers, held_back = [], []
+    offers, held_back, not_agreed = [], [], []
     for test in OFFERS.values():
         if not _possible(test, engine, approach, bay):
             continue
@@ -168,6 +170,9 @@ def next_tests(
         if bay.held and safety.stirs(test):
             held_back.append(test.title)
             continue
+        if bay.not_agreed.intersection(test.acts):
+            not_agreed.append(test.title)
+            continue
         offers.append(_offer(test, scope, asked, approach, bay, engine))
     offers.sort(key=lambda offer: -offer.rank)
     worth = [o for o in offers if _tells(o) or set(o.proves) & standing.advice or (o.proves and not established)]
@@ -176,13 +181,14 @@ def next_tests(
     # Where nothing is worth its minutes the best of the rest is still named while somebody is accused: it proves.
     kept = worth or [o for o in offers[:1] if accused and not established]
     pending = any(set(o.proves) & standing.advice for o in worth)
-    held = (NOT_UNTIL_THEN(why=bay.held, count=len(held_back)),) if held_back else ()
+    held = [NOT_UNTIL_THEN(why=bay.held, count=len(held_back))] if held_back else []
+    held += [NOT_AGREED(titles=tuple(LOWER(title=t) for t in not_agreed))] if not_agreed else []
     spelled = [replace(o, implications=_implications(o, asked, engine)) for o in kept[:SPELLED_OUT]]
     return Plan(
         offers=(*spelled, *kept[SPELLED_OUT:]),
         stop=_stop(kept, worth=bool(worth), established=established, pending=pending),
         done=(established and not pending) or not worth,
-        held_back=held,
+        held_back=tuple(held),
         leave_alone=leave_alone([OFFERS[o.id] for o in offers], bay),
         deciding=_deciding(kept, asked),
     )
@@ -195,7 +201,8 @@ def _once_more(
     offers = []
     for pivot in pivots:
         test = OFFERS[pivot.test]
-        if _possible(test, engine, approach, bay) and not (bay.held and safety.stirs(test)):
+        withheld = (bay.held and safety.stirs(test)) or bay.not_agreed.intersection(test.acts)
+        if _possible(test, engine, approach, bay) and not withheld:
             # What is doubted is the one reading, not the quantity: another one is as new as the first was.
             anew = replace(asked, read=frozenset())
             offer = _offer(test, pivot.cylinders or engine.firing_order, anew, approach, bay, engine)

@@ -15,6 +15,7 @@ NOT_UNTIL_THEN = template(
     "plan.not_until_then",
     "{why} Until then nothing is offered that turns, starts or feeds it: {count} tests wait.",
 )
+NOT_AGREED = template("plan.not_agreed", "Not before the owner agrees to it: {titles:and}.")
 ENABLE_FUEL = phrase("plan.enable_fuel", "Fuel is disabled: enable it again and record that first.")
 STOP_UNMET = phrase(
     "plan.stop.unmet", "Stop when the conditions under Not seen are met, or when no test is worth its minutes."

@@ -1,0 +1,37 @@
+/** What an owner may agree to. */
+export const AGREEMENTS = {
+  testing: 'Further testing',
+  open_fuel: 'Opening the fuel line or rail',
+  open_engine: 'Taking the engine apart',
+  repair: 'The repair',
+} as const
+export type Agreement = keyof typeof AGREEMENTS
+export type Way = 'in_person' | 'phone' | 'message'
+
+/** A decision as it is typed. */
+export interface Decided {
+  who: string
+  way: Way
+  option: string
+  agreed: Agreement[]
+  up_to_minutes: number | null
+  up_to: string
+  note: string
+}
+
+export const noDecision = (): Decided => ({
+  who: '',
+  way: 'in_person',
+  option: '',
+  agreed: [],
+  up_to_minutes: null,
+  up_to: '',
+  note: '',
+})
+
+/** A decision as it is sent beside its signature; what is empty stays away. */
+export function decisionFields(given: Decided): Record<string, string> {
+  const minutes = given.up_to_minutes === null ? '' : String(given.up_to_minutes)
+  const fields = { ...given, agreed: given.agreed.join(','), up_to_minutes: minutes }
+  return Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== ''))
+}
