@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from functools import lru_cache
 
 import numpy as np
@@ -15,8 +16,10 @@ from fairwitness.simulate.cranking import CrankRun, crank
 from fairwitness.simulate.instruments import Rig, record
 from fairwitness.simulate.population import vehicle_for
 
-settings.register_profile("untimed", deadline=None)  # how fast a machine is fails no test
-settings.load_profile("untimed")
+# How fast a machine is fails no test. A run of every day looks at fewer examples; HYPOTHESIS_PROFILE=long at many.
+settings.register_profile("everyday", deadline=None, max_examples=50)
+settings.register_profile("long", deadline=None, max_examples=400)
+settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "everyday"))
 
 
 def pytest_configure() -> None:

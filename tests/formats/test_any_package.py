@@ -124,7 +124,7 @@ def captured(index, made, engine):
     return resource(name=f"c{index}", path=path, schema={"fields": fields}, fair_witness=about), path, text
 
 
-@settings(max_examples=100, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(engine=engines, seen=st.lists(captures, max_size=3), told=st.lists(observations, max_size=5))
 def test_it_ends_in_a_document(engine, seen, told):
     made = [captured(i, one, engine) for i, one in enumerate(seen)]

@@ -3,6 +3,7 @@
 import pytest
 from selenium.webdriver import Keys
 
+from tests.ui.signing import decide
 from tests.ui.test_first_file import new_case
 
 SHAKES = {1: 0, 2: 2, 3: 210, 4: 1}
@@ -85,6 +86,9 @@ def test_from_the_complaint_to_the_proof(case):
     page.driver.refresh()
     page.click("[data-test='put-back']")
     page.until(lambda: not page.all("[data-test='misplaced']"))
+    page.has("life", "data-stage", "diagnosed")
+    decide(page, "repair")
+    page.has("life", "data-stage", "approved")
     work(page, "repair-done", "coil", 3, fitted="new")
     page.has("proof", "data-status", "open")
     counts(page, {1: 0, 2: 1, 3: 1, 4: 0})

@@ -49,7 +49,7 @@ def states_of(situation, engine, columns):
     return [f.state for m in usable for f in m.findings]
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=80, deadline=None)
 @given(st.sampled_from(["four", "diesel", "waste"]), SITUATION)
 def test_no_headline_is_denied_by_a_finding(kind, situation):
     engine = ENGINES[kind]
@@ -78,7 +78,7 @@ def test_no_headline_is_denied_by_a_finding(kind, situation):
     assert "100 %" not in said
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=60, deadline=None)
 @given(st.sampled_from(["four", "diesel", "waste"]), SITUATION)
 def test_nobody_is_accused_where_nothing_stands_out(kind, situation):
     diagnosis = concluded(kind, situation)
