@@ -113,6 +113,8 @@ class FaultSpec:
         The same after "because", in plain words, of one cylinder and of several.
     prior : float
         How often it is met relative to the others [T].
+    remedy : str
+        How it is mended: a name of ``remedies.REMEDIES``; empty of what is not listed.
     proof : tuple of Predicate
         What must be met before it is called established, or ``NO_PROOF_KNOWN``.
     advised : tuple of Predicate
@@ -150,6 +152,7 @@ class FaultSpec:
     owner: Message
     prior: float
     proof: tuple[Predicate, ...]
+    remedy: str = ""
     owner_of_several: Message = NOTHING
     advised: tuple[Predicate, ...] = ()
     possible: Callable[[Engine], bool] = any_engine

@@ -17,6 +17,7 @@ FAULTS: tuple[FaultSpec, ...] = (
             "owner.fault.several.ring_or_piston_leak", "their piston or piston rings no longer seal"
         ),
         prior=3.5,
+        remedy="rings",
         proof=proof.where("leak_down"),
         in_two=0.06,
         died_of={"injector_leaking": 0.08, "injector_driver_failed": 0.08},
@@ -29,6 +30,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         owner=phrase("owner.fault.intake_valve_leak", "its intake valve no longer seals"),
         owner_of_several=phrase("owner.fault.several.intake_valve_leak", "their intake valve no longer seals"),
         prior=2.5,
+        remedy="valves",
         proof=proof.where("leak_down"),
         in_two=0.06,
         died_of={"valve_timing_shifted": 0.05},
@@ -41,6 +43,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         owner=phrase("owner.fault.exhaust_valve_leak", "its exhaust valve no longer seals"),
         owner_of_several=phrase("owner.fault.several.exhaust_valve_leak", "their exhaust valve no longer seals"),
         prior=4.0,
+        remedy="valves",
         proof=proof.where("leak_down"),
         in_two=0.06,
         died_of={"valve_timing_shifted": 0.04},
@@ -52,6 +55,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         words=phrase("fault.head_gasket_leak", "head gasket blown between neighbours"),
         owner=phrase("owner.fault.head_gasket_leak", "the gasket between neighbouring cylinders leaks"),
         prior=2.5,
+        remedy="head_gasket",
         proof=proof.where("leak_down"),
     ),
     FaultSpec(
@@ -62,6 +66,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         owner=phrase("owner.fault.intake_valve_not_opening", "its intake valve does not open"),
         owner_of_several=phrase("owner.fault.several.intake_valve_not_opening", "their intake valve does not open"),
         prior=1.0,
+        remedy="valve_train",
         proof=proof.where("leak_down"),
     ),
     FaultSpec(
@@ -72,6 +77,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         owner=phrase("owner.fault.exhaust_valve_not_opening", "its exhaust valve does not open"),
         owner_of_several=phrase("owner.fault.several.exhaust_valve_not_opening", "their exhaust valve does not open"),
         prior=0.8,
+        remedy="valve_train",
         proof=proof.where("cylinder_pressure"),
     ),
     FaultSpec(
@@ -81,6 +87,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         words=phrase("fault.valve_timing_shifted", "valve timing shifted"),
         owner=phrase("owner.fault.valve_timing_shifted", "the valves open and close at the wrong time"),
         prior=2.0,
+        remedy="timing",
         proof=proof.where("cam_timing", "cylinder_pressure", "first_look:timing_marks"),
         bends_valves=True,
         no_start=0.25,
@@ -92,6 +99,7 @@ FAULTS: tuple[FaultSpec, ...] = (
         words=phrase("fault.low_compression_all", "low compression in every cylinder"),
         owner=phrase("owner.fault.low_compression_all", "the whole engine has lost compression"),
         prior=1.0,
+        remedy="worn_out",
         proof=proof.where("leak_down"),
         no_start=0.25,
     ),
