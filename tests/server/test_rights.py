@@ -73,6 +73,8 @@ LEAST_ROLE: dict[str, dict[str, str]] = {
     f"{CASE}forms/<slug:test>/": {"post": TECHNICIAN},
     f"{CASE}package/": {"get": READER},
     f"{CASE}decision/": {"post": TECHNICIAN},
+    f"{CASE}options/": {"get": READER},
+    "prices/": {"get": READER, "post": LEAD},
     f"{CASE}pictures/": {"get": READER, "post": TECHNICIAN},
     **{f"pictures/<int:picture_id>/{what}/": {"get": READER} for what in ("file", "thumb")},
     **{f"pictures/<int:picture_id>/{verb}/": {"post": TECHNICIAN} for verb in ("marks", "withdraw")},

@@ -41,6 +41,7 @@ INSTALLED_APPS = [
     "fairwitness.server.imports",
     "fairwitness.server.bench",
     "fairwitness.server.pictures",
+    "fairwitness.server.prices",
 ]
 MIDDLEWARE = [
     "fairwitness.server.keeping.logs.numbered",

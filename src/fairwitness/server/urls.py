@@ -21,6 +21,7 @@ from fairwitness.server.decisions.api import DecisionView
 from fairwitness.server.imports import api as imports
 from fairwitness.server.keeping import api as keeping
 from fairwitness.server.pictures import api as pictures
+from fairwitness.server.prices import api as prices
 from fairwitness.server.problems import not_found
 from fairwitness.server.trust.api import TrustView
 
@@ -81,6 +82,8 @@ urlpatterns = [
     path("api/cases/<int:case_id>/forms/", cases.FormsView.as_view()),
     path("api/cases/<int:case_id>/forms/<slug:test>/", cases.FormView.as_view()),
     path("api/cases/<int:case_id>/imports/", imports.ImportsView.as_view()),
+    path("api/cases/<int:case_id>/options/", prices.OptionsView.as_view()),
+    path("api/prices/", prices.PricesView.as_view()),
     path("api/cases/<int:case_id>/decision/", DecisionView.as_view()),
     path("api/cases/<int:case_id>/pictures/", pictures.PicturesView.as_view()),
     path("api/pictures/<int:picture_id>/file/", pictures.PictureFileView.as_view()),

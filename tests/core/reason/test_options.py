@@ -13,7 +13,7 @@ from fairwitness.core.reason.options import UNPRICED, OptionKind, Prices, option
 from tests.core.reason.phases.states import case_of, seen
 
 FOUR = even_engine((1, 3, 4, 2))
-SHOP = Prices(parts={part: 40.0 for part in PRICED} | {"coil": 60.0, "control_unit": 900.0}, hour=60.0)
+SHOP = Prices(parts=dict.fromkeys(PRICED, 40.0) | {"coil": 60.0, "control_unit": 900.0}, hour=60.0)
 
 
 @pytest.fixture(scope="module")

@@ -49,6 +49,18 @@ export const router = createRouter({
       meta: { title: 'Pictures' },
     },
     {
+      path: '/cases/:id(\\d+)/options',
+      name: 'options',
+      component: () => import('@/options/OptionsView.vue'),
+      meta: { title: 'Ways to go on' },
+    },
+    {
+      path: '/prices',
+      name: 'prices',
+      component: () => import('@/options/PricesView.vue'),
+      meta: { title: 'Price list' },
+    },
+    {
       path: '/cases/:id(\\d+)/claim/:part(\\d+)',
       name: 'claim',
       component: () => import('@/visit/ClaimView.vue'),

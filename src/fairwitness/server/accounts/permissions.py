@@ -31,6 +31,7 @@ ALLOWED: dict[str, frozenset[str]] = {
             "close_case",
             "manage_people",
             "see_record",
+            "set_prices",
         }
     ),
 }

@@ -1,0 +1,1 @@
+"""The shop's own prices: none are shipped, none are guessed."""

@@ -1,0 +1,15 @@
+/** A sum as people of this place write it, without a currency: the shop knows its own. */
+export function moneyInWords(sum: number | null): string {
+  if (sum === null) return 'not priced'
+  return sum.toLocaleString(undefined, { minimumFractionDigits: 2, maximumFractionDigits: 2 })
+}
+
+/** Prices that differ from what is kept; an emptied field takes one off. */
+export function changedPrices(
+  kept: readonly { item: string; amount: number | null }[],
+  typed: Readonly<Record<string, number | null>>,
+) {
+  return kept
+    .filter((line) => (typed[line.item] ?? null) !== line.amount)
+    .map((line) => ({ item: line.item, amount: typed[line.item] ?? null }))
+}
