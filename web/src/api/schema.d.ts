@@ -826,6 +826,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{case_id}/options/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description With what each costs by today's prices, and what it costs to be wrong. */
+        get: operations["options_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{case_id}/outcome/": {
         parameters: {
             query?: never;
@@ -1384,6 +1401,24 @@ export interface paths {
         put?: never;
         /** @description Withdraw it with a reason. */
         post: operations["picture_withdraw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Everything that may have a price, with its price. */
+        get: operations["prices_read"];
+        put?: never;
+        /** @description Set some of them, all or none. */
+        post: operations["prices_set"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3066,6 +3101,28 @@ export interface components {
             measured_peak_bar: number;
             marks: components["schemas"]["Mark"][];
         };
+        /** @description One line of the price list. */
+        Price: {
+            item: string;
+            words: string;
+            /** Format: double */
+            amount: number | null;
+        };
+        /** @description A price as it is set; null takes it off. */
+        PriceChangeRequest: {
+            item: string;
+            /** Format: double */
+            amount: number | null;
+        };
+        /** @description Prices as they are set. */
+        PriceChangesRequest: {
+            prices: components["schemas"]["PriceChangeRequest"][];
+        };
+        /** @description The shop's price list; what has no price yet is on it too. */
+        PriceList: {
+            may: boolean;
+            prices: components["schemas"]["Price"][];
+        };
         /** @description What the tests after a repair say of it. */
         Proof: {
             phase: number;
@@ -3582,6 +3639,34 @@ export interface components {
          * @enum {string}
          */
         WayEnum: "in_person" | "phone" | "message";
+        /** @description One way to go on. */
+        WayOn: {
+            kind: components["schemas"]["WayOnKindEnum"];
+            words: string;
+            risk: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            price: number | null;
+            unpriced: string[];
+            /** Format: double */
+            cures: number;
+            /** Format: double */
+            wrong: number | null;
+            /** Format: double */
+            saves: number | null;
+            opens_engine: boolean;
+        };
+        /**
+         * @description * `proper` - proper
+         *     * `whole` - whole
+         *     * `field` - field
+         *     * `available` - available
+         *     * `test_first` - test_first
+         *     * `nothing` - nothing
+         * @enum {string}
+         */
+        WayOnKindEnum: "proper" | "whole" | "field" | "available" | "test_first" | "nothing";
         /**
          * @description * `moved` - moved
          *     * `stayed` - stayed
@@ -5528,6 +5613,37 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    options_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayOn"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     outcome_add: {
         parameters: {
             query?: never;
@@ -6689,6 +6805,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Picture"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    prices_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceList"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    prices_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PriceChangesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceList"];
                 };
             };
             400: components["responses"]["Refused400"];

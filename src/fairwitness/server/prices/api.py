@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import math
+from decimal import Decimal
+
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from drf_spectacular.utils import extend_schema
@@ -10,6 +13,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from fairwitness.core.errors import ObservationError
 from fairwitness.core.messages.catalogue import phrase
 from fairwitness.core.reason.knowledge.remedies import PART_NAMES
 from fairwitness.core.reason.options import Option, OptionKind
@@ -28,7 +32,7 @@ class PriceSerializer(serializers.Serializer):
 
     item = serializers.CharField()
     words = serializers.CharField()
-    amount = serializers.DecimalField(max_digits=12, decimal_places=2, allow_null=True)
+    amount = serializers.FloatField(allow_null=True)
 
 
 class PriceListSerializer(serializers.Serializer):
@@ -42,7 +46,7 @@ class PriceChangeSerializer(serializers.Serializer):
     """A price as it is set; null takes it off."""
 
     item = serializers.CharField(max_length=32)
-    amount = serializers.DecimalField(max_digits=12, decimal_places=2, allow_null=True)
+    amount = serializers.FloatField(allow_null=True)
 
 
 class PriceChangesSerializer(serializers.Serializer):
@@ -51,7 +55,7 @@ class PriceChangesSerializer(serializers.Serializer):
     prices = PriceChangeSerializer(many=True)
 
 
-class OptionSerializer(serializers.Serializer):
+class WayOnSerializer(serializers.Serializer):
     """One way to go on."""
 
     kind = serializers.ChoiceField(choices=[(k.value, k.value) for k in OptionKind])
@@ -80,7 +84,7 @@ class PricesView(APIView):
     def post(self, request: Request) -> Response:
         """Set some of them, all or none."""
         given = validated(PriceChangesSerializer, request.data)
-        changes = {line["item"]: line["amount"] for line in given["prices"]}
+        changes = {line["item"]: _sum(line["amount"]) for line in given["prices"]}
         services.set_prices(changes, by=person(request), at=timezone.now())
         return Response(_list(request))
 
@@ -88,15 +92,24 @@ class PricesView(APIView):
 class OptionsView(APIView):
     """Ways to go on with a case."""
 
-    @extend_schema(operation_id="options_read", responses=OptionSerializer(many=True))
+    @extend_schema(operation_id="options_read", responses=WayOnSerializer(many=True))
     def get(self, request: Request, case_id: int) -> Response:
         """With what each costs by today's prices, and what it costs to be wrong."""
         case = get_object_or_404(StoredCase, pk=case_id)
         return Response([_told(option) for option in services.options_of(case)])
 
 
+def _sum(amount: float | None) -> Decimal | None:
+    """An amount in whole cents."""
+    if amount is None:
+        return None
+    if not math.isfinite(amount):
+        raise ObservationError("A price is a number.", where="amount")
+    return Decimal(str(round(amount, CENTS)))
+
+
 def _list(request: Request) -> dict[str, object]:
-    known = dict(Price.objects.values_list("item", "amount"))
+    known = {item: float(amount) for item, amount in Price.objects.values_list("item", "amount")}
     lines = {HOUR: HOUR_WORDS, **PART_NAMES}
     return {
         "may": may(person(request), "set_prices"),
