@@ -94,6 +94,13 @@ td {
 tbody th {
   width: 34%;
 }
+tbody th::first-letter,
+td:nth-child(2)::first-letter {
+  text-transform: uppercase;
+}
+td.number {
+  white-space: nowrap;
+}
 thead th {
   border-bottom: 2px solid var(--ink);
 }
@@ -102,5 +109,6 @@ thead th {
 }
 a.el-button {
   color: var(--ink);
+  text-decoration: none;
 }
 </style>

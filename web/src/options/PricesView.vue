@@ -72,11 +72,17 @@ form {
 }
 label {
   display: grid;
-  grid-template-columns: 1fr 150px;
+  grid-template-columns: 1fr 180px;
   gap: 12px;
   align-items: center;
   min-height: 48px;
   border-bottom: 1px solid var(--rule-soft);
+}
+label > span:first-child::first-letter {
+  text-transform: uppercase;
+}
+label > span:first-child {
+  display: block;
 }
 .el-button {
   grid-column: 1;
