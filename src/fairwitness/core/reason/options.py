@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.messages.message import NOTHING, Message
-from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.engine import Engine, Ignition
 from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.inference.hypotheses import Hypothesis
 from fairwitness.core.reason.inference.posterior import Posterior
@@ -26,6 +26,8 @@ from fairwitness.core.reason.planning.prediction import claims_of, predict
 
 FloatArray = NDArray[np.float64]
 HOUR = 60.0
+CENT = 0.01
+COIL = "coil"
 TEST_MINUTES = 6.0
 """[T] so much more testing is always worth asking about."""
 WEIGHED = 150
@@ -143,12 +145,12 @@ def options(
     leading = _leading(posterior, faults)
     if leading is None:
         return ()
-    found = [_proper(leading, posterior, prices)]
+    found = [_proper(leading, posterior, engine, prices)]
     if leading.remedy.whole:
         found.append(_whole(leading, posterior, engine, prices))
-    if leading.remedy.field is not None:
-        field = leading.remedy.field
-        words = FIELD(what=_at(field.words, leading.cylinders))
+    field = leading.remedy.field
+    if field is not None and field.possible(engine):
+        words = FIELD(what=_at(field.words, leading.cylinders, engine))
         found.append(
             Option(
                 kind=OptionKind.FIELD,
@@ -170,7 +172,7 @@ def options(
                 opens_engine=leading.remedy.opens_engine,
             )
         )
-    test = _test_first(posterior, prices, offers)
+    test = _test_first(posterior, engine, prices, offers)
     found += [test] if test is not None else []
     found.append(Option(kind=OptionKind.NOTHING, words=NOTHING_DONE, risk=leading.remedy.nothing, price=0.0))
     return tuple(found)
@@ -186,29 +188,41 @@ def _leading(posterior: Posterior, faults: Sequence[str]) -> _Leading | None:
     return None
 
 
-def _proper(leading: _Leading, posterior: Posterior, prices: Prices) -> Option:
-    remedy, places = leading.remedy, max(len(leading.cylinders), 1)
-    minutes = remedy.minutes + remedy.each * (places - 1)
-    counted = dict.fromkeys(remedy.parts, places)
-    cures = _cured(posterior, remedy, leading.cylinders)
-    words = _at(remedy.proper, leading.cylinders)
+def _proper(leading: _Leading, posterior: Posterior, engine: Engine, prices: Prices) -> Option:
+    minutes, counted = _job(leading.remedy, leading.cylinders, engine)
     return _priced(
         Option(
             kind=OptionKind.PROPER,
-            words=words,
+            words=_at(leading.remedy.proper, leading.cylinders, engine),
             risk=NOTHING,
             minutes=minutes,
             parts=counted,
-            cures=cures,
-            opens_engine=remedy.opens_engine,
+            cures=_cured(posterior, leading.remedy, leading.cylinders),
+            opens_engine=leading.remedy.opens_engine,
         ),
         prices,
     )
 
 
+def _job(remedy: Remedy, cylinders: Sequence[int], engine: Engine) -> tuple[float, dict[str, int]]:
+    """Minutes of labour, and how many of each part: at every place, and once."""
+    places = max(len(cylinders), 1)
+    counted = {part: _coils(cylinders, engine) if part == COIL else places for part in remedy.parts}
+    return remedy.minutes + remedy.each * (places - 1), counted | dict.fromkeys(remedy.once, 1)
+
+
+def _coils(cylinders: Sequence[int], engine: Engine) -> int:
+    """Coils that some cylinders hang on: one each, one for two, or one for all."""
+    if engine.ignition is Ignition.DISTRIBUTOR:
+        return 1
+    pairs = engine.coil_pairs or (engine.companion_pairs if engine.ignition is Ignition.WASTE_SPARK else ())
+    return len({next((pair for pair in pairs if c in pair), (c, c)) for c in cylinders}) or 1
+
+
 def _whole(leading: _Leading, posterior: Posterior, engine: Engine, prices: Prices) -> Option:
     remedy = leading.remedy
-    counted = dict.fromkeys(remedy.whole, engine.cylinders)
+    every = engine.firing_order
+    counted = {part: _coils(every, engine) if part == COIL else len(every) for part in remedy.whole}
     others = max(remedy.each, 5.0) * (engine.cylinders - 1)
     part_words = tuple(PART_NAMES[p] for p in remedy.whole)
     return _priced(
@@ -224,8 +238,10 @@ def _whole(leading: _Leading, posterior: Posterior, engine: Engine, prices: Pric
     )
 
 
-def _at(words: Message, cylinders: tuple[int, ...]) -> Message:
-    return PART_AT(what=words, which=cylinders) if cylinders else words
+def _at(words: Message, cylinders: tuple[int, ...], engine: Engine) -> Message:
+    """With the places, where it is not the whole engine."""
+    some = 0 < len(cylinders) < max(engine.cylinders, 2)
+    return PART_AT(what=words, which=cylinders) if some else words
 
 
 def _cured(posterior: Posterior, remedy: Remedy, cylinders: Iterable[int]) -> float:
@@ -251,28 +267,30 @@ def _labour(minutes: float, prices: Prices) -> float | None:
     return None if prices.hour is None else prices.hour * minutes / HOUR
 
 
+def _price(minutes: float, counted: Mapping[str, int], prices: Prices) -> float | None:
+    """Parts and labour; None where something of it has no price."""
+    labour = _labour(minutes, prices)
+    if labour is None or not counted.keys() <= prices.parts.keys():
+        return None
+    return labour + sum(prices.parts[part] * count for part, count in counted.items())
+
+
 def _priced(option: Option, prices: Prices) -> Option:
     counted = option.parts or {}
+    price = _price(option.minutes, counted, prices)
     unpriced = tuple(part for part in counted if part not in prices.parts)
-    labour = _labour(option.minutes, prices)
-    if unpriced or labour is None:
-        return _with(option, unpriced=unpriced)
-    price = labour + sum(prices.parts[part] * count for part, count in counted.items())
-    return _with(option, price=price, wrong=(1.0 - option.cures) * price)
+    return replace(
+        option, price=price, unpriced=unpriced, wrong=None if price is None else (1.0 - option.cures) * price
+    )
 
 
-def _with(option: Option, **changes: object) -> Option:
-    return replace(option, **changes)  # type: ignore[arg-type]
-
-
-def _test_first(posterior: Posterior, prices: Prices, offers: Sequence[NextTest]) -> Option | None:
+def _test_first(posterior: Posterior, engine: Engine, prices: Prices, offers: Sequence[NextTest]) -> Option | None:
     """The test that lowers the cost of being wrong most for its minutes; of about six minutes where there is one."""
-    quick = [o for o in offers if o.minutes <= TEST_MINUTES and o.id in OFFERS] or [
-        o for o in offers if o.id in OFFERS
-    ][:1]
+    known = [o for o in offers if o.id in OFFERS]
+    quick = [o for o in known if o.minutes <= TEST_MINUTES] or known[:1]
     if not quick:
         return None
-    worth = [(saved_by(posterior, o, prices), o) for o in quick]
+    worth = [(saved_by(posterior, o, engine, prices), o) for o in quick]
     saves, best = max(worth, key=lambda pair: (pair[0] if pair[0] is not None else 0.0, -pair[1].minutes))
     words = TEST_FIRST(test=best.title, minutes=best.minutes)
     return Option(
@@ -285,16 +303,18 @@ def _test_first(posterior: Posterior, prices: Prices, offers: Sequence[NextTest]
     )
 
 
-def saved_by(posterior: Posterior, offer: NextTest, prices: Prices) -> float | None:
-    """By how much a test lowers what being wrong costs on average, less the labour of the test.
+def saved_by(posterior: Posterior, offer: NextTest, engine: Engine, prices: Prices) -> float | None:
+    """By how much a test lowers what is spent in vain on average, less the labour of the test.
 
-    Whoever mends chooses the way that is least expensive to be wrong with; after the test the choice is made anew for
-    each of its outcomes. Never below minus its own labour: nobody is the worse for knowing more.
+    Without it the ways to mend are tried one after the other, most chance for the money first, until one cures; what
+    failed was spent in vain. After the test they are tried in the order of what it showed. Never below minus its own
+    labour: nobody is the worse for knowing more.
 
     Parameters
     ----------
     posterior : Posterior
     offer : NextTest
+    engine : Engine
     prices : Prices
 
     Returns
@@ -303,39 +323,41 @@ def saved_by(posterior: Posterior, offer: NextTest, prices: Prices) -> float | N
         None where nothing is priced.
     """
     listed = [i for i, h in enumerate(posterior.hypotheses) if h.placed][:WEIGHED]
-    if not listed:
-        return None
+    labour = _labour(offer.minutes, prices)
     hypotheses = tuple(posterior.hypotheses[i] for i in listed)
+    cured, costs = _ways(hypotheses, engine, prices)
+    if labour is None or not costs.size:
+        return None
     chances = posterior.probabilities[listed]
     chances = chances / chances.sum()
-    losses = _losses(hypotheses, prices)
-    labour = _labour(offer.minutes, prices)
-    if losses is None or labour is None:
-        return None
     scope = offer.cylinders or tuple(sorted({c for h in hypotheses for c in h.everywhere}))
     seen = predict(OFFERS[offer.id], claims_of(hypotheses), scope)
-    now = float((chances @ losses).min())
-    joint = chances[:, None] * seen.table[seen.row_of]
-    then = float((joint.T @ losses).min(axis=1).sum())
-    return now - then - labour
+    usual = _order(chances, cured, costs)
+    then = 0.0
+    for joint in (chances[:, None] * seen.table[seen.row_of]).T:
+        then += min(_in_vain(joint, cured, costs, order) for order in (usual, _order(joint, cured, costs)))
+    return _in_vain(chances, cured, costs, usual) - then - labour
 
 
-def _losses(hypotheses: Sequence[Hypothesis], prices: Prices) -> FloatArray | None:
-    """(hypotheses, ways) what a way costs in vain under each hypothesis; None where no way is priced."""
+def _ways(hypotheses: Sequence[Hypothesis], engine: Engine, prices: Prices) -> tuple[NDArray[np.bool_], FloatArray]:
+    """Every way to mend what is likely: (hypotheses, ways) what it cures, and its price; unpriced ones are left out."""
     ways: dict[tuple[str, tuple[int, ...]], float] = {}
-    for h in hypotheses:
-        for placed in h.placed:
-            remedy, at = REMEDIES.get(FAULTS[placed.fault].remedy), tuple(sorted(placed.cylinders))
-            if remedy is None or (remedy.id, at) in ways or prices.hour is None:
-                continue
-            if all(part in prices.parts for part in remedy.parts):
-                places = max(len(at), 1)
-                labour = prices.hour * (remedy.minutes + remedy.each * (places - 1)) / HOUR
-                ways[(remedy.id, at)] = labour + sum(prices.parts[p] for p in remedy.parts) * places
-    if not ways:
-        return None
-    table = np.zeros((len(hypotheses), len(ways)))
-    for j, ((remedy_id, at), price) in enumerate(ways.items()):
-        for i, h in enumerate(hypotheses):
-            table[i, j] = 0.0 if _cures(REMEDIES[remedy_id], set(at), h) else price
-    return table
+    for placed in (p for h in hypotheses for p in h.placed):
+        remedy, at = REMEDIES[FAULTS[placed.fault].remedy], tuple(sorted(placed.cylinders))
+        price = _price(*_job(remedy, at, engine), prices)
+        if price is not None:
+            ways.setdefault((remedy.id, at), price)
+    cured = [[_cures(REMEDIES[remedy], set(at), h) for remedy, at in ways] for h in hypotheses]
+    return np.array(cured, dtype=bool).reshape(len(hypotheses), len(ways)), np.array(list(ways.values()))
+
+
+def _order(chances: FloatArray, cured: NDArray[np.bool_], costs: FloatArray) -> NDArray[np.intp]:
+    """Ways by chance for the money."""
+    return np.argsort(-(chances @ cured) / np.maximum(costs, CENT), kind="stable")
+
+
+def _in_vain(chances: FloatArray, cured: NDArray[np.bool_], costs: FloatArray, order: NDArray[np.intp]) -> float:
+    """What ways tried in this order cost that do not cure, on average over chances that need not sum to 1."""
+    not_yet = ~np.logical_or.accumulate(cured[:, order], axis=1)
+    curable = cured.any(axis=1)  # what no way mends is the same whatever is tried first
+    return float((chances * curable) @ not_yet @ costs[order])

@@ -5,11 +5,13 @@ Minutes are of labour, from common practice; prices are the shop's own and none 
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
 
 from fairwitness.core.messages.catalogue import scope
 from fairwitness.core.messages.message import NOTHING, Message
+from fairwitness.core.model.engine import Engine, Injection
+from fairwitness.core.reason.knowledge.fault_spec import any_engine
 
 _say = scope("remedy")
 
@@ -24,11 +26,14 @@ class FieldRepair:
     then : Message
         How long it may hold, and what must follow.
     minutes : float, min
+    possible : callable (Engine) -> bool
+        Where it may be done at all.
     """
 
     words: Message
     then: Message
     minutes: float
+    possible: Callable[[Engine], bool] = any_engine
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -43,6 +48,8 @@ class Remedy:
         Of labour at the first place, and at each further one. [C]
     parts : tuple of str
         What is fitted at each place, by the names of the price list; empty where something is mended.
+    once : tuple of str
+        What is fitted once, however many places there are.
     whole : tuple of str
         The same at every cylinder, where there is a set.
     field : FieldRepair or None
@@ -60,6 +67,7 @@ class Remedy:
     nothing: Message
     each: float = 0.0
     parts: tuple[str, ...] = ()
+    once: tuple[str, ...] = ()
     whole: tuple[str, ...] = ()
     field: FieldRepair | None = None
     available: Message = NOTHING
@@ -75,7 +83,15 @@ MAY_STOP = _say("may_stop", "it may stop on the road without a warning")
 USED_FITS = _say("used_fits", "a used one of known origin, measured beside its peers first")
 PROGRAMMED = _say("programmed", "a used one must be programmed to the vehicle, and may carry its own faults")
 CODED = _say("coded", "another one may need its code entered; seals and pipe are not used twice")
+
+
+def at_its_port(engine: Engine) -> bool:
+    """Injectors at the port: low pressure and battery voltage. Rails and boosted drivers are left alone by the road."""
+    return engine.injection is Injection.PORT
+
+
 UNPLUG_INJECTOR = FieldRepair(
+    possible=at_its_port,
     words=_say("field.unplug", "unplug the injector of that cylinder, so that no raw fuel is burnt in the catalyst"),
     then=_say("field.unplug.then", "home at low load only; the repair follows at once"),
     minutes=5.0,
@@ -85,6 +101,7 @@ BY_PASS = FieldRepair(
     then=_say("field.wire.then", "days, not weeks; the break itself is then found and mended"),
     minutes=20.0,
 )
+BY_PASS_INJECTOR = replace(BY_PASS, possible=at_its_port)
 SEALED = FieldRepair(
     words=_say("field.seal", "the leak taped or clamped over, where no heat reaches it"),
     then=_say("field.seal.then", "days; the part follows"),
@@ -120,41 +137,42 @@ REMEDIES: Mapping[str, Remedy] = {
         _remedy("injector", "a new injector", 60, LIMPS, each=20, parts=("injector", "injector_seal"),
                 whole=("injector", "injector_seal"), available=CODED),
         _remedy("injector_floods", "a new injector, and the oil changed", 90, FLOODS, each=20,
-                parts=("injector", "injector_seal", "oil"), available=CODED),
-        _remedy("injector_wiring", "the wire or connector of the injector mended", 40, LIMPS, each=20, field=BY_PASS),
-        _remedy("control_unit", "the control unit repaired or replaced", 90, LIMPS, parts=("control_unit",),
+                parts=("injector", "injector_seal"), once=("oil",), available=CODED),
+        _remedy("injector_wiring", "the wire or connector of the injector mended", 40, LIMPS, each=20,
+                field=BY_PASS_INJECTOR),
+        _remedy("control_unit", "the control unit repaired or replaced", 90, LIMPS, once=("control_unit",),
                 available=PROGRAMMED),
-        _remedy("air_leak", "the gasket or hose of that runner", 60, LIMPS, each=10, parts=("intake_gasket",),
+        _remedy("air_leak", "the gasket or hose of that runner", 60, LIMPS, each=10, once=("intake_gasket",),
                 field=SEALED),
         _remedy("fuel_supply", "the pump, its filter or its feed, whichever was shown", 90, MAY_STOP,
-                parts=("fuel_pump", "fuel_filter"), available=USED_FITS),
+                once=("fuel_pump", "fuel_filter"), available=USED_FITS),
         _remedy("why_cut", "what makes the control unit cut it, found and mended", 40, LIMPS),
         _remedy("rings", "the engine taken apart: rings, piston, bore", 1200, BREAKS, each=60,
-                parts=("piston_rings", "head_gasket"), opens_engine=True, available=USED_FITS),
-        _remedy("valves", "the head off: valves and seats", 600, BREAKS, each=45, parts=("valve", "head_gasket"),
-                opens_engine=True, available=USED_FITS),
+                parts=("piston_rings",), once=("head_gasket",), opens_engine=True, available=USED_FITS),
+        _remedy("valves", "the head off: valves and seats", 600, BREAKS, each=45, parts=("valve",),
+                once=("head_gasket",), opens_engine=True, available=USED_FITS),
         _remedy("head_gasket", "the head off: gasket, head checked for straightness", 540, BREAKS,
-                parts=("head_gasket", "head_bolts"), opens_engine=True),
+                once=("head_gasket", "head_bolts"), opens_engine=True),
         _remedy("valve_train", "cover off: what does not open its valve", 180, BREAKS, each=30, parts=("valve_train",),
                 opens_engine=True),
-        _remedy("timing", "belt or chain set anew, with what let it slip", 240, BREAKS, parts=("timing_set",),
+        _remedy("timing", "belt or chain set anew, with what let it slip", 240, BREAKS, once=("timing_set",),
                 opens_engine=True),
-        _remedy("worn_out", "the engine overhauled, or another one", 1800, LIMPS, parts=("engine",), opens_engine=True,
+        _remedy("worn_out", "the engine overhauled, or another one", 1800, LIMPS, once=("engine",), opens_engine=True,
                 available=USED_FITS),
-        _remedy("crank_sensor", "the crank sensor, its wire or its wheel", 45, STANDS, parts=("crank_sensor",)),
-        _remedy("cam_sensor", "the cam sensor, its wire or its wheel", 40, STANDS, parts=("cam_sensor",)),
-        _remedy("common_ignition", "the common feed, igniter or coil", 40, STANDS, parts=("igniter",), field=BY_PASS),
+        _remedy("crank_sensor", "the crank sensor, its wire or its wheel", 45, STANDS, once=("crank_sensor",)),
+        _remedy("cam_sensor", "the cam sensor, its wire or its wheel", 40, STANDS, once=("cam_sensor",)),
+        _remedy("common_ignition", "the common feed, igniter or coil", 40, STANDS, once=("igniter",), field=BY_PASS),
         _remedy("unit_supply", "fuse, relay, wire or earth of the control unit", 40, STANDS, field=BY_PASS),
         _remedy("key", "the key taught anew by who may do so", 40, STANDS),
         _remedy("screening", "the source of the interference moved, screened or earthed", 40, MAY_STOP),
-        _remedy("all_plugs", "all plugs", 30, RAW_FUEL, parts=(), whole=("plug",)),
+        _remedy("all_plugs", "all plugs", 15, RAW_FUEL, each=6, parts=("plug",)),
         _remedy("washed", "the bores dried and oiled, the oil changed, what flooded them mended", 60, BREAKS,
-                parts=("oil",)),
-        _remedy("battery", "the battery charged, tested, replaced if it fails", 30, STANDS, parts=("battery",),
+                once=("oil",)),
+        _remedy("battery", "the battery charged, tested, replaced if it fails", 30, STANDS, once=("battery",),
                 field=CHARGED),
     )
 }  # fmt: skip
-PRICED = tuple(dict.fromkeys(p for r in REMEDIES.values() for p in (*r.parts, *r.whole)))
+PRICED = tuple(dict.fromkeys(p for r in REMEDIES.values() for p in (*r.parts, *r.once, *r.whole)))
 """Every part that a price may be asked for."""
 PART_NAMES: Mapping[str, Message] = {
     "plug": _say("part.plug", "plug"),
