@@ -132,6 +132,9 @@ const keepBalance = () => sent(unwrap(client.POST('/api/bench/balance/keep/')), 
 </template>
 
 <style scoped>
+.row + h3 {
+  margin-top: 14px;
+}
 .scan {
   display: grid;
   gap: 14px;
