@@ -5,6 +5,8 @@ import { defineConfig } from 'vitest/config'
 export default defineConfig({
   plugins: [vue()],
   test: {
+    // Threads start within the process; a fork took over a minute on a machine that was busy.
+    pool: 'threads',
     environment: 'happy-dom',
     environmentOptions: { happyDOM: { url: 'http://bay.test' } },
     setupFiles: ['tests/server.ts'],
