@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from django.core.exceptions import DisallowedHost
-from django.http import HttpRequest, JsonResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.http.response import HttpResponseBase
 
 from fairwitness.server.problems import problem
@@ -15,6 +15,12 @@ POLICY = (
     "connect-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
 )
 
+PAGE_POLICY = (
+    "default-src 'none'; style-src 'unsafe-inline'; img-src data:; font-src data:; base-uri 'none'; "
+    "form-action 'none'; frame-ancestors 'self'"
+)
+"""Of a page that carries all it needs within itself: nothing runs, nothing is loaded."""
+
 Answering = Callable[[HttpRequest], HttpResponseBase]
 
 
@@ -23,10 +29,18 @@ def content_security_policy(get_response: Answering) -> Answering:
 
     def answer(request: HttpRequest) -> HttpResponseBase:
         response = get_response(request)
-        response["Content-Security-Policy"] = POLICY
+        response.headers.setdefault("Content-Security-Policy", POLICY)
         return response
 
     return answer
+
+
+def framed_page(response: HttpResponse) -> HttpResponse:
+    """A whole page of its own that the interface may show in a frame."""
+    response["Content-Security-Policy"] = PAGE_POLICY
+    response["X-Frame-Options"] = "SAMEORIGIN"
+    response["X-Content-Type-Options"] = "nosniff"
+    return response
 
 
 def nothing_left_behind(get_response: Answering) -> Answering:

@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "fairwitness.server.bench",
     "fairwitness.server.pictures",
     "fairwitness.server.prices",
+    "fairwitness.server.sheets",
 ]
 MIDDLEWARE = [
     "fairwitness.server.keeping.logs.numbered",
@@ -58,7 +59,7 @@ MIDDLEWARE = [
 ROOT_URLCONF = "fairwitness.server.urls"
 ASGI_APPLICATION = "fairwitness.server.asgi.application"
 WSGI_APPLICATION = "fairwitness.server.wsgi.application"
-TEMPLATES: list[dict[str, object]] = []
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
 
 DATABASES = {
     "default": {

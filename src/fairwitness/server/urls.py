@@ -23,6 +23,8 @@ from fairwitness.server.keeping import api as keeping
 from fairwitness.server.pictures import api as pictures
 from fairwitness.server.prices import api as prices
 from fairwitness.server.problems import not_found
+from fairwitness.server.sheets import api as sheets
+from fairwitness.server.sheets import shared
 from fairwitness.server.trust.api import TrustView
 
 
@@ -73,6 +75,18 @@ urlpatterns = [
     path("api/cases/<int:case_id>/follow-ups/", life_api.FollowUpsView.as_view()),
     path("api/cases/<int:case_id>/replay/", life_api.ReplayView.as_view()),
     path("api/cases/<int:case_id>/replay/<int:step>/", life_api.ReplayStepView.as_view()),
+    path("api/cases/<int:case_id>/sheet/", sheets.SheetView.as_view()),
+    path("api/cases/<int:case_id>/sheet.pdf", sheets.SheetPdfView.as_view()),
+    path("api/cases/<int:case_id>/sheet/about/", sheets.SheetAboutView.as_view()),
+    path("api/cases/<int:case_id>/sheet/shown/", sheets.SheetShownView.as_view()),
+    path("api/cases/<int:case_id>/sheet/links/", sheets.SheetLinksView.as_view()),
+    path("api/sheet-links/<int:link_id>/revoke/", sheets.SheetLinkRevokeView.as_view()),
+    path("api/captures/<int:capture_id>/figures/", sheets.TraceFiguresView.as_view()),
+    path("api/figures/<int:figure_id>/withdraw/", sheets.TraceFigureWithdrawView.as_view()),
+    path("api/workshop/", sheets.WorkshopView.as_view()),
+    path("api/workshop/logo/", sheets.LogoView.as_view()),
+    path("shared/<str:secret>/", shared.SharedView.as_view()),
+    path("shared/<str:secret>/sheet.pdf", shared.SharedPdfView.as_view()),
     path("api/vehicles/", visit_api.VehiclesView.as_view()),
     path("api/vehicles/<int:vehicle_id>/", visit_api.VehicleView.as_view()),
     path("api/outcomes/", life_api.OutcomesView.as_view()),

@@ -61,6 +61,7 @@ def _readings(filled: Filled) -> list[Data]:
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Compression gauge"),
+    owner=_say("owner", "the pressure each cylinder builds, with a gauge"),
     place=300,
     trust=Trust.METERED,
     unit="bar",

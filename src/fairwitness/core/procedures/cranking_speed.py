@@ -61,6 +61,7 @@ def _readings(filled: Filled) -> list[Data]:
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Cranking speed"),
+    owner=_say("owner", "how fast the starter turns the engine at each cylinder"),
     place=210,
     trust=Trust.REPORTED,
     unit="rpm",

@@ -58,6 +58,7 @@ def _readings(filled: Filled) -> list[Data]:
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Delivery"),
+    owner=_say("owner", "how much fuel each injector delivers"),
     place=340,
     trust=Trust.METERED,
     unit="kPa",

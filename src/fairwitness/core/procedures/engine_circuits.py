@@ -120,6 +120,7 @@ ITEMS = {
 LOOKS = Looks(test=TEST, items=ITEMS)
 SPEC = LOOKS.spec(
     title=_say("title", "Common circuits"),
+    owner=_say("owner", "the electrical supply that several parts share"),
     place=97,
     hint=_say(
         "hint",

@@ -86,6 +86,7 @@ def _readings(filled: Filled) -> list[Data]:
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Exhaust port temperatures"),
+    owner=_say("owner", "how hot each cylinder's exhaust gets"),
     place=235,
     trust=Trust.METERED,
     unit="K",

@@ -174,6 +174,7 @@ ITEMS = {
 LOOKS = Looks(test=TEST, items=ITEMS)
 SPEC = LOOKS.spec(
     title=_say("title", "First look"),
+    owner=_say("owner", "what can be seen and heard before a tool is fetched"),
     place=90,
     hint=_say(
         "hint",

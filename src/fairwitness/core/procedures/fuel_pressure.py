@@ -50,6 +50,7 @@ def _readings(filled: Filled) -> list[Data]:
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Fuel pressure"),
+    owner=_say("owner", "the pressure of the fuel"),
     place=320,
     trust=Trust.METERED,
     unit="kPa",

@@ -43,6 +43,7 @@ def _readings(filled: Filled) -> list[Data]:
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Fuel trim"),
+    owner=_say("owner", "how much the engine computer corrects the fuel"),
     place=330,
     trust=Trust.REPORTED,
     unit="%",

@@ -46,6 +46,7 @@ def _readings(filled: Filled) -> list[Data]:
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Key cycle"),
+    owner=_say("owner", "what happens when it is switched off and on again"),
     place=350,
     trust=Trust.METERED,
     unit="1",

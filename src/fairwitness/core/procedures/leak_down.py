@@ -55,6 +55,7 @@ def _readings(filled: Filled) -> list[Data]:
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Leak-down"),
+    owner=_say("owner", "where a cylinder loses air"),
     place=290,
     trust=Trust.METERED,
     unit="%",

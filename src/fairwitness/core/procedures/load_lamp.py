@@ -76,6 +76,7 @@ def _offer(circuit: str, title: Message, acts: frozenset[Act], fits: Callable[[E
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Lamp"),
+    owner=_say("owner", "wires and commands, with a lamp"),
     place=280,
     trust=Trust.BY_HAND,
     unit="1",

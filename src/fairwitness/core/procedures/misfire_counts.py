@@ -78,6 +78,7 @@ def _readings(filled: Filled) -> list[Data]:
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Misfire counts"),
+    owner=_say("owner", "how often the engine computer counted a missed firing"),
     place=230,
     trust=Trust.REPORTED,
     unit="counts",

@@ -141,6 +141,7 @@ ITEMS = {
 LOOKS = Looks(test=TEST, where_it_starts=False, items=ITEMS)
 SPEC = LOOKS.spec(
     title=_say("title", "Start checks"),
+    owner=_say("owner", "what an engine needs to start: spark, fuel and signals"),
     place=95,
     hint=_say(
         "hint",

@@ -104,6 +104,7 @@ OFFER = Offer(
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Power balance"),
+    owner=_say("owner", "how much the engine slows down without each cylinder"),
     place=220,
     trust=Trust.METERED,
     unit="rpm",

@@ -148,6 +148,7 @@ def _offer(item: str, title: Message, minutes: float, splits: Message, **changes
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Resistance"),
+    owner=_say("owner", "the windings of coils and injectors, with a meter"),
     place=240,
     trust=Trust.METERED,
     unit="ohm",

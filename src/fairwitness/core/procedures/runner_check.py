@@ -49,6 +49,7 @@ def _readings(filled: Filled) -> list[Data]:
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Runner check"),
+    owner=_say("owner", "whether false air comes in"),
     place=360,
     trust=Trust.BY_HAND,
     unit="1",

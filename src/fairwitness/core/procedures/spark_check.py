@@ -45,6 +45,7 @@ def _readings(filled: Filled) -> list[Data]:
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Spark check"),
+    owner=_say("owner", "the spark, by eye"),
     place=270,
     trust=Trust.BY_HAND,
     unit="1",

@@ -187,6 +187,8 @@ class TestSpec:
         Key of its observations or captures in files.
     title : Message
         On the board.
+    owner : Message
+        What is looked at, in plain words after "We looked at".
     place : int
         On the board, in the plan and among the forms: sealing first, then work, ignition, fuel, pressure.
     trust : Trust
@@ -228,6 +230,7 @@ class TestSpec:
 
     id: str
     title: Message
+    owner: Message
     place: int
     trust: Trust
     unit: str

@@ -76,6 +76,7 @@ def _injectors(engine: Engine) -> bool:
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Changed over"),
+    owner=_say("owner", "whether the fault moves along with a part"),
     place=260,
     trust=Trust.BY_HAND,
     unit="1",

@@ -42,6 +42,7 @@ def _readings(filled: Filled) -> list[Data]:
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Vacuum"),
+    owner=_say("owner", "how well the engine draws air as a whole"),
     place=310,
     trust=Trust.METERED,
     unit="kPa",

@@ -37,6 +37,7 @@ def _readings(filled: Filled) -> list[Data]:
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Look"),
+    owner=_say("owner", "parts looked at by eye"),
     place=370,
     trust=Trust.BY_HAND,
     unit="1",

@@ -186,6 +186,7 @@ def _offer(id: str, title: Message, splits: Message, touched: Act, **changes: An
 SPEC = TestSpec(
     id=TEST,
     title=_say("title", "Voltage"),
+    owner=_say("owner", "whether voltage arrives where it belongs"),
     place=250,
     trust=Trust.METERED,
     unit="V",

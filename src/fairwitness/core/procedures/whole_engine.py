@@ -83,11 +83,12 @@ class Looks:
     where_it_starts: bool = True
     items: Mapping[str, Item] = field(default_factory=dict)
 
-    def spec(self, *, title: Message, place: int, hint: Message, kept: Message) -> TestSpec:
+    def spec(self, *, title: Message, owner: Message, place: int, hint: Message, kept: Message) -> TestSpec:
         """The record of the test."""
         return TestSpec(
             id=self.test,
             title=title,
+            owner=owner,
             place=place,
             trust=Trust.BY_HAND,
             unit="1",

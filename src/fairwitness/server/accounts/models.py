@@ -68,3 +68,13 @@ class Workshop(models.Model):
     """The one workshop this installation serves."""
 
     name = models.CharField(max_length=120)
+    address = models.CharField(max_length=300, blank=True)
+    """Lines of the letterhead, as they are typed."""
+    logo = models.BinaryField(null=True)
+    """A small PNG."""
+    currency = models.CharField(max_length=8, blank=True)
+    """Sign behind a price."""
+    language = models.CharField(max_length=16, blank=True)
+    """Of sheets; empty for English."""
+    links_on = models.BooleanField(default=False)
+    """Sheets may be handed over by a link."""

@@ -19,7 +19,9 @@ from fairwitness.server.accounts.sessions import opened_by_code
 UNNAMED = "do that"
 ALLOWED: dict[str, frozenset[str]] = {
     Role.READER: frozenset({"read"}),
-    Role.TECHNICIAN: frozenset({"read", "open_case", "add_evidence", "withdraw_own", "fuel_state", "close_case"}),
+    Role.TECHNICIAN: frozenset(
+        {"read", "open_case", "add_evidence", "withdraw_own", "fuel_state", "close_case", "hand_over"}
+    ),
     Role.LEAD: frozenset(
         {
             "read",
@@ -32,6 +34,8 @@ ALLOWED: dict[str, frozenset[str]] = {
             "manage_people",
             "see_record",
             "set_prices",
+            "hand_over",
+            "set_workshop",
         }
     ),
 }

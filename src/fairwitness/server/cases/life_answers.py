@@ -39,7 +39,7 @@ def life_of(case: StoredCase) -> dict[str, Any]:
     return {
         "stage": stage.value,
         "stage_words": STAGE_WORDS[stage],
-        "decided": _decided(case),
+        "decided": decided(case),
         "phase": case.phase,
         "phases": [_arrived(case), *_phases(case)],
         "changed_over": [
@@ -78,7 +78,7 @@ def life_of(case: StoredCase) -> dict[str, Any]:
     }
 
 
-def _decided(case: StoredCase) -> Message | str:
+def decided(case: StoredCase) -> Message | str:
     """What the owner decided last, in a line."""
     told = decision_of(case)
     if told is None:

@@ -19,6 +19,7 @@ def _known_good_held(engine: Engine) -> bool:
 SPEC = TestSpec(
     id="cam_timing",
     title=_say("title", "Cam timing"),
+    owner=_say("owner", "whether the valves open at the right moment"),
     place=120,
     trust=Trust.SIGNAL,
     unit="deg",

@@ -15,6 +15,7 @@ _PLACES = ("part", "part_unplugged", "control_unit", "control_unit_unplugged")
 SPEC = TestSpec(
     id="coil_control",
     title=_say("title", "Coil control"),
+    owner=_say("owner", "what the engine computer tells the ignition coils"),
     place=60,
     trust=Trust.SIGNAL,
     possible=has_coils,

@@ -25,6 +25,7 @@ def _clips(engine: Engine, suspects: tuple[int, ...], feeds: card.Feeds) -> tupl
 SPEC = TestSpec(
     id="coil_current",
     title=_say("title", "Coil current"),
+    owner=_say("owner", "the current of the ignition coils"),
     place=50,
     trust=Trust.SIGNAL,
     possible=has_coils,

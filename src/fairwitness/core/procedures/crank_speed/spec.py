@@ -13,6 +13,7 @@ _say = scope("crank_speed")
 SPEC = TestSpec(
     id="crank_speed",
     title=_say("title", "Crank speed"),
+    owner=_say("owner", "how much work each cylinder does, from the speed of the crankshaft"),
     place=20,
     trust=Trust.SIGNAL,
     unit="1",

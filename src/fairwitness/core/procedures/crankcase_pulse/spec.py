@@ -13,6 +13,7 @@ _say = scope("crankcase_pulse")
 SPEC = TestSpec(
     id="crankcase_pulse",
     title=_say("title", "Crankcase pulse"),
+    owner=_say("owner", "what blows past the pistons"),
     place=100,
     trust=Trust.SIGNAL,
     unit="1",

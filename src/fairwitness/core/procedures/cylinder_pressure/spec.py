@@ -25,6 +25,7 @@ def _clips(engine: Engine, suspects: tuple[int, ...], _feeds: card.Feeds) -> tup
 SPEC = TestSpec(
     id="cylinder_pressure",
     title=_say("title", "Cylinder pressure"),
+    owner=_say("owner", "the pressure inside the cylinder"),
     place=90,
     trust=Trust.SIGNAL,
     unit="bar",

@@ -13,6 +13,7 @@ _say = scope("exhaust_pulse")
 SPEC = TestSpec(
     id="exhaust_pulse",
     title=_say("title", "Exhaust pulse"),
+    owner=_say("owner", "what each cylinder blows out at the tailpipe"),
     place=30,
     trust=Trust.SIGNAL,
     unit="1",

@@ -27,6 +27,7 @@ def _clips(engine: Engine, suspects: tuple[int, ...], feeds: card.Feeds) -> tupl
 SPEC = TestSpec(
     id="injector_current",
     title=_say("title", "Injector current"),
+    owner=_say("owner", "the current of the fuel injectors"),
     place=70,
     trust=Trust.SIGNAL,
     unit="A",

@@ -15,6 +15,7 @@ _PLACES = ("part", "part_unplugged", "control_unit", "control_unit_unplugged")
 SPEC = TestSpec(
     id="injector_voltage",
     title=_say("title", "Injector voltage"),
+    owner=_say("owner", "the electrical command of the fuel injectors"),
     place=80,
     trust=Trust.SIGNAL,
     unit="V",

@@ -13,6 +13,7 @@ _say = scope("intake_pulse")
 SPEC = TestSpec(
     id="intake_pulse",
     title=_say("title", "Intake pulse"),
+    owner=_say("owner", "how each cylinder draws its air"),
     place=110,
     trust=Trust.SIGNAL,
     unit="1",

@@ -14,6 +14,7 @@ _say = scope("relative_compression")
 SPEC = TestSpec(
     id="relative_compression",
     title=_say("title", "Relative compression"),
+    owner=_say("owner", "how well each cylinder seals while the starter turns the engine"),
     place=10,
     trust=Trust.SIGNAL,
     unit="1",

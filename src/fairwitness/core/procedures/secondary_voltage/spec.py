@@ -15,6 +15,7 @@ _say = scope("secondary_voltage")
 SPEC = TestSpec(
     id="secondary_voltage",
     title=_say("title", "Secondary voltage"),
+    owner=_say("owner", "the spark of each cylinder"),
     place=40,
     trust=Trust.SIGNAL,
     possible=has_coils,

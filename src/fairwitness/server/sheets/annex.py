@@ -1,0 +1,306 @@
+"""The annex: every sentence with its evidence, every figure, trace, picture and hash, and what was not tested."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from django.utils.safestring import SafeString
+
+from fairwitness import __version__
+from fairwitness.core.diagnose import Diagnosis
+from fairwitness.core.errors import FairWitnessError
+from fairwitness.core.messages.catalogue import scope
+from fairwitness.core.messages.message import Message
+from fairwitness.core.messages.rendering import Display, render, spoken
+from fairwitness.core.model.capture import EngineState, SetUp
+from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.lead import read_lead
+from fairwitness.core.model.work import read_work, work_words
+from fairwitness.core.procedures.specs import SPECS
+from fairwitness.core.reason.knowledge.signs import SIGNS
+from fairwitness.core.reason.report.sentence import Sentence
+from fairwitness.core.reason.report.statement import CAUSE_NAMES
+from fairwitness.formats.set_up import read_set_up
+from fairwitness.server.captures.models import StoredCapture
+from fairwitness.server.cases.board import board
+from fairwitness.server.cases.models import StoredCase, StoredObservation
+from fairwitness.server.cases.visit_answers import code_rows, part_told
+from fairwitness.server.pictures.checking import PictureKind
+from fairwitness.server.sheets import labels
+from fairwitness.server.sheets.content import Shown, minute, named
+from fairwitness.server.sheets.drawing import trace
+from fairwitness.server.sheets.images import image_of
+from fairwitness.server.sheets.traces import stretch_of
+
+_say = scope("sheet.state")
+STATES: Mapping[EngineState, Message] = {
+    EngineState.KEY_ON: _say("key_on", "key on, engine at rest"),
+    EngineState.CRANKING: _say("cranking", "cranking"),
+    EngineState.RUNNING: _say("running", "running"),
+}
+FUEL_OFF = _say("fuel_off", "fuel disabled")
+IGNITION_OFF = _say("ignition_off", "ignition disabled")
+Say = Callable[[Message], str]
+SEAL_SHOWN = 16
+HEADLINE = 200
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Told:
+    """A sentence, and the numbers of the findings it stands on."""
+
+    words: str
+    evidence: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FindingRow:
+    """One finding."""
+
+    number: str
+    test: str
+    cylinder: str
+    says: str
+    source: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FigureRow:
+    """One test across the cylinders."""
+
+    title: str
+    about: str
+    cells: tuple[tuple[str, str], ...]
+    """What is shown, and ``named`` where it deviates."""
+    overall: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TraceShown:
+    """One capture: drawing, how it was taken, with what, by whom, and its hash."""
+
+    name: str
+    drawing: SafeString | None
+    figures: tuple[Shown, ...]
+    facts: tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Annex:
+    """All of it.
+
+    Parameters
+    ----------
+    headline : str
+    statement : tuple of (heading, sentences)
+    chances, conditions : tuple of (words, words)
+    columns : tuple of str
+        Cylinders in firing order.
+    figures : tuple of FigureRow
+    findings : tuple of FindingRow
+    traces : tuple of TraceShown
+    pictures : tuple of (Shown, facts)
+    intake, untested, history : rows
+    made_with : str
+    """
+
+    headline: str
+    statement: tuple[tuple[str, tuple[Told, ...]], ...]
+    chances: tuple[tuple[str, str], ...]
+    conditions: tuple[tuple[str, str], ...]
+    columns: tuple[str, ...]
+    figures: tuple[FigureRow, ...]
+    findings: tuple[FindingRow, ...]
+    traces: tuple[TraceShown, ...]
+    pictures: tuple[tuple[Shown, str], ...]
+    intake: tuple[tuple[str, str], ...]
+    untested: tuple[tuple[str, str, str], ...]
+    history: tuple[tuple[str, str, str, str], ...]
+    made_with: str
+
+
+def annex_of(case: StoredCase, diagnosis: Diagnosis, engine: Engine, display: Display) -> Annex:
+    """Gather the annex of a case; parameters as of ``sheet_of``."""
+
+    def say(message: Message) -> str:
+        return render(message, display)
+
+    table = spoken(board(case), display)
+    statement = diagnosis.statement
+    parts = (
+        ("seen", statement.seen), ("follows", statement.follows), ("rival", statement.rival),
+        ("not_seen", statement.not_seen),
+    )  # fmt: skip
+    label = {name: say(words) for name, words in labels.LABELS.items()}
+    return Annex(
+        headline=say(statement.headline),
+        statement=tuple((label[name], _told(sentences, say)) for name, sentences in parts if sentences),
+        chances=_chances(diagnosis, display),
+        conditions=tuple((say(c.words), label["met" if c.met else "unmet"]) for c in diagnosis.verdict.conditions),
+        columns=tuple(str(c["cylinder"]) for c in table["columns"]),
+        figures=tuple(_figure_row(row) for row in table["rows"] if not row["withdrawn"]),
+        findings=_findings(case, diagnosis, say),
+        traces=_traces(case, diagnosis, label, display),
+        pictures=_pictures(case, label),
+        intake=_intake(case, say, label),
+        untested=tuple((w["title"], w["tools"], say(labels.MINUTES(minutes=w["minutes"]))) for w in table["waiting"]),
+        history=tuple(
+            (minute(e.at), e.by.shown_name, e.verb, e.detail[:HEADLINE]) for e in case.journal.select_related("by")
+        ),
+        made_with=say(
+            labels.MADE_WITH(version=__version__, case=case.pk, at=minute(case.touched_at), seal=_seal(case))
+        ),
+    )
+
+
+def _seal(case: StoredCase) -> str:
+    last = case.journal.order_by("id").last()
+    return last.seal[:SEAL_SHOWN] if last is not None else ""
+
+
+def _told(sentences: Sequence[Sentence], say: Say) -> tuple[Told, ...]:
+    return tuple(
+        Told(words=say(s.text), evidence=", ".join(_ranges([i.lstrip("f") for i in s.findings]))) for s in sentences
+    )
+
+
+def _ranges(numbers: Sequence[str]) -> list[str]:
+    """Numbers with runs drawn together: 1-4, 9."""
+    known = sorted({int(n) for n in numbers if n.isdigit()})
+    runs: list[list[int]] = []
+    for n in known:
+        if runs and n == runs[-1][1] + 1:
+            runs[-1][1] = n
+        else:
+            runs.append([n, n])
+    return [str(a) if a == b else f"{a}–{b}" for a, b in runs]
+
+
+def _chances(diagnosis: Diagnosis, display: Display) -> tuple[tuple[str, str], ...]:
+    rows = [(cause, diagnosis.posterior.of_cause(cause)) for cause in CAUSE_NAMES]
+    return tuple(
+        (render(CAUSE_NAMES[cause], display), render(labels.CHANCE(percent=100 * p), display))
+        for cause, p in sorted(rows, key=lambda row: -row[1])
+    )
+
+
+def _figure_row(row: Mapping[str, Any]) -> FigureRow:
+    cells = tuple((_shown(c), "" if c["state"] in ("", "normal") else "named") for c in row["cells"])
+    return FigureRow(
+        title=row["title"],
+        about=", ".join(str(a) for a in row["about"]),
+        cells=cells,
+        overall=row["overall"] or (" ".join(r["statement"] for r in row["reasons"]) if not row["usable"] else ""),
+    )
+
+
+def _shown(cell: Mapping[str, Any]) -> str:
+    return " ".join(str(part) for part in (cell["shown"], cell["unit"]) if part) or str(cell["word"])
+
+
+def _findings(case: StoredCase, diagnosis: Diagnosis, say: Say) -> tuple[FindingRow, ...]:
+    in_force = list(case.observations.filter(withdrawn_at__isnull=True).select_related("kept_by"))
+    captures = {c.name: c for c in case.captures.filter(withdrawn_at__isnull=True).select_related("kept_by")}
+
+    def source(resource: str | None, observation: int | None) -> str:
+        kept: StoredCapture | StoredObservation | None = captures.get(resource or "")
+        name = resource or ""
+        if observation is not None and observation < len(in_force):
+            kept, name = in_force[observation], say(labels.READING(number=observation + 1))
+        return f"{name}, {kept.kept_by.shown_name}, {minute(kept.kept_at)}" if kept is not None else name
+
+    return tuple(
+        FindingRow(
+            number=f.id.lstrip("f"),
+            test=say(SPECS[f.test].title) if f.test in SPECS else f.test,
+            cylinder="" if f.cylinder is None else str(f.cylinder),
+            says=say(f.statement),
+            source=source(f.origin.resource, f.origin.observation),
+        )
+        for f in diagnosis.findings
+    )
+
+
+def _traces(
+    case: StoredCase, diagnosis: Diagnosis, label: Mapping[str, str], display: Display
+) -> tuple[TraceShown, ...]:
+    shown = []
+    rows = case.captures.filter(withdrawn_at__isnull=True).select_related("kept_by").prefetch_related("channels")
+    for stored in rows:
+        marked = case.figures.filter(capture=stored, withdrawn_at__isnull=True).select_related("capture")
+        drawing, figures = None, []
+        if not (stored.unreadable or stored.changed):
+            drawing = _drawn(stored, None, None, diagnosis, display)
+            for figure in marked:
+                own = _drawn(stored, figure.from_s, figure.to_s, diagnosis, display)
+                figures.append(Shown(drawing=own, caption=figure.words))
+        facts = _capture_facts(stored, label, display)
+        shown.append(TraceShown(name=stored.name, drawing=drawing, figures=tuple(figures), facts=facts))
+    return tuple(shown)
+
+
+def _drawn(
+    stored: StoredCapture, from_s: float | None, to_s: float | None, diagnosis: Diagnosis, display: Display
+) -> SafeString | None:
+    try:
+        stretch, names = stretch_of(stored, from_s=from_s, to_s=to_s)
+    except FairWitnessError:
+        return None
+    return trace(named(stretch, names, diagnosis.verdict.cylinders, display), 46)
+
+
+def _capture_facts(stored: StoredCapture, label: Mapping[str, str], display: Display) -> tuple[tuple[str, str], ...]:
+    channels = []
+    for c in stored.channels.all():
+        lead = read_lead(c.lead)
+        channels.append(f"{c.name} ({c.unit}{', ' + render(lead.said, display) if lead is not None else ''})")
+    rows = [
+        (
+            label["taken"],
+            f"{stored.kept_by.shown_name}, {minute(stored.kept_at)}, {stored.samples} × {stored.rate_hz:g} Hz",
+        ),
+        (label["conditions"], ", ".join(render(m, display) for m in _conditions(read_set_up(stored.set_up)))),
+        (label["leads"], "; ".join(channels)),
+        (label["hash"], stored.sha256),
+    ]
+    return tuple((name, value) for name, value in rows if value)
+
+
+def _conditions(set_up: SetUp) -> list[Message]:
+    said = [STATES[set_up.engine_state]] if set_up.engine_state is not None else []
+    said += list(set_up.circumstances.words)
+    said += [FUEL_OFF] if set_up.fuel_disabled else []
+    return said + ([IGNITION_OFF] if set_up.ignition_disabled else [])
+
+
+def _pictures(case: StoredCase, label: Mapping[str, str]) -> tuple[tuple[Shown, str], ...]:
+    rows = case.pictures.filter(withdrawn_at__isnull=True, kind=PictureKind.PHOTO.value)
+    return tuple(
+        (
+            Shown(image=image_of(p), caption=p.words),
+            f"{p.kept_by.shown_name}, {minute(p.kept_at)}; {label['hash']} {p.sha256}",
+        )
+        for p in rows.select_related("file", "kept_by")
+    )
+
+
+def _intake(case: StoredCase, say: Say, label: Mapping[str, str]) -> tuple[tuple[str, str], ...]:
+    codes = [f"{row['code']} ({row['status']}, {say(row['origin_words'])})" for row in code_rows(case)]
+    parts = [_part(part_told(p), say) for p in case.parts.select_related("by")]
+    outcomes = [f"{o.found} ({o.seen_by})" for o in case.outcomes.all()]
+    rows = [
+        (label["complaint"], case.complaint),
+        (label["codes"], ", ".join(codes)),
+        (label["signs"], ", ".join(say(SIGNS[s].words) for s in case.signs if s in SIGNS)),
+        (label["work_done"], "; ".join(say(work_words(w)) for w in read_work(case.work_done))),
+        (label["parts"], "; ".join(parts)),
+        (label["outcomes"], "; ".join(outcomes)),
+    ]
+    return tuple((name, value) for name, value in rows if value)
+
+
+def _part(told: Mapping[str, Any], say: Say) -> str:
+    words = [told["part"], told["reading"], told["condition_words"]]
+    return ", ".join(say(w) if isinstance(w, Message) else str(w) for w in words if w)
