@@ -37,6 +37,7 @@ from fairwitness.core.reason.phases.history import History, history_of
 from fairwitness.core.reason.phases.repair_proof import Proof
 from fairwitness.core.reason.planning.approach import READY, USUAL, Approach, Bay
 from fairwitness.core.reason.planning.once_more import Pivot, pivots
+from fairwitness.core.reason.planning.opening import before_opening
 from fairwitness.core.reason.planning.plan import Standing, next_tests
 from fairwitness.core.reason.planning.plan_records import Done, Plan
 from fairwitness.core.reason.planning.proving import after_work
@@ -223,8 +224,8 @@ def conclude(
         bay=seen,
     )
     verdict = give_benefit_of_doubt(verdict, posterior, plan, engine)
-    plan = after_work(plan, history, case, approach=approach, bay=seen)
     decided = last_decision(case.observations)
+    plan = before_opening(after_work(plan, history, case, approach=approach, bay=seen), verdict, decided)
     context = Context(
         not_read=not_read,
         explanation=explanation,

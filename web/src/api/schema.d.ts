@@ -415,6 +415,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/captures/{capture_id}/figures/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those in force. */
+        get: operations["trace_figures_list"];
+        put?: never;
+        /** @description Keep a stretch with words. */
+        post: operations["trace_figure_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/captures/{capture_id}/fold/{position}/": {
         parameters: {
             query?: never;
@@ -980,6 +998,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{case_id}/sheet/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description For a browser, and for printing from it. */
+        get: operations["sheet_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One page of A4, and the annex behind it if asked for. */
+        get: operations["sheet_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/sheet/about/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Figures to choose from, and links that were made. */
+        get: operations["sheet_about"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/sheet/links/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make one; its address is told this once. */
+        post: operations["sheet_link_make"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/sheet/shown/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Choose up to two pictures or figures. */
+        post: operations["sheet_choose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{case_id}/tried/": {
         parameters: {
             query?: never;
@@ -1059,6 +1162,23 @@ export interface paths {
         put?: never;
         /** @description Check an engine and place its cylinders on the crank circle. */
         post: operations["engine_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/figures/{figure_id}/withdraw/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Withdraw it with a reason. */
+        post: operations["trace_figure_withdraw"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1547,6 +1667,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheet-links/{link_id}/revoke/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Revoke it; whoever has it open sees nothing new. */
+        post: operations["sheet_link_revoke"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trust/": {
         parameters: {
             query?: never;
@@ -1615,6 +1752,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workshop/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Letterhead and settings. */
+        get: operations["workshop_read"];
+        put?: never;
+        /** @description Change them. */
+        post: operations["workshop_describe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/logo/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As it stands on the sheet. */
+        get: operations["logo_read"];
+        put?: never;
+        /** @description Keep one; checked by its content and made small. */
+        post: operations["logo_set"];
+        /** @description Take it off. */
+        delete: operations["logo_drop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1674,6 +1848,19 @@ export interface components {
              */
             inbox: boolean;
         };
+        /** @description Something a picture may belong to. */
+        Belongs: {
+            kind: components["schemas"]["BelongsKindEnum"];
+            id: number;
+            words: string;
+        };
+        /**
+         * @description * `observation` - observation
+         *     * `part` - part
+         *     * `outcome` - outcome
+         * @enum {string}
+         */
+        BelongsKindEnum: "observation" | "part" | "outcome";
         Bench: {
             version: number;
             vehicle: components["schemas"]["InBay"] | null;
@@ -2727,6 +2914,11 @@ export interface components {
             username: string;
             password: string;
         };
+        /** @description A logo as it is sent. */
+        LogoRequest: {
+            /** Format: binary */
+            file: string;
+        };
         /** @description What looking again with parts changed over showed. */
         Looked: {
             phase: number;
@@ -2758,6 +2950,12 @@ export interface components {
         /** @description All marks of a picture. */
         MarksRequest: {
             marks: components["schemas"]["PictureMarkRequest"][];
+        };
+        /** @description A picture or a figure that may stand on the sheet. */
+        MayBeShown: {
+            reference: string;
+            words: string;
+            shown: boolean;
         };
         Meaning: {
             outcome: string;
@@ -2815,6 +3013,13 @@ export interface components {
             /** Format: date-time */
             until: string;
             here: boolean;
+        };
+        /** @description One opening of a link. */
+        Opening: {
+            /** Format: date-time */
+            at: string;
+            address: string;
+            what: string;
         };
         /** @description One of a few words to choose from. */
         Option: {
@@ -3054,6 +3259,8 @@ export interface components {
             cylinders: number[];
             /** @description Pictures may be added and marked. */
             may: boolean;
+            /** @description Readings, parts and outcomes a picture may be attached to. */
+            belongs: components["schemas"]["Belongs"][];
             pictures: components["schemas"]["Picture"][];
         };
         Place: {
@@ -3321,6 +3528,7 @@ export interface components {
             };
             demo_accounts: components["schemas"]["DemoAccount"][];
             workshop: string;
+            currency: string;
             by_code: boolean;
             has_code: boolean;
             needs_first_lead: boolean;
@@ -3338,6 +3546,53 @@ export interface components {
             low: number;
             /** Format: double */
             high: number;
+        };
+        /** @description What goes with a sheet. */
+        SheetAbout: {
+            title: string;
+            offered: components["schemas"]["MayBeShown"][];
+            /** @description Figures may be chosen. */
+            may: boolean;
+            may_hand_over: boolean;
+            links_on: boolean;
+            links: components["schemas"]["SheetLink"][];
+        };
+        /** @description A link, without its secret. */
+        SheetLink: {
+            id: number;
+            words: string;
+            whole: boolean;
+            by: string;
+            /** Format: date-time */
+            made_at: string;
+            /** Format: date-time */
+            expires_at: string;
+            state: components["schemas"]["SheetLinkStateEnum"];
+            openings: components["schemas"]["Opening"][];
+        };
+        /** @description A link with its secret, told once. */
+        SheetLinkMade: {
+            path: string;
+            link: components["schemas"]["SheetLink"];
+        };
+        /**
+         * @description * `open` - open
+         *     * `expired` - expired
+         *     * `revoked` - revoked
+         * @enum {string}
+         */
+        SheetLinkStateEnum: "open" | "expired" | "revoked";
+        /** @description A link as it is asked for. */
+        SheetLinkWantedRequest: {
+            words: string;
+            /** @default false */
+            whole: boolean;
+            /** @default 14 */
+            days: number;
+        };
+        /** @description Which pictures and figures are chosen; none: the sheet chooses itself. */
+        SheetShownRequest: {
+            shown: string[];
         };
         /**
          * @description * `damp` - damp
@@ -3465,6 +3720,27 @@ export interface components {
          * @enum {string}
          */
         ToolsEnum: "scope" | "big_clamp" | "small_clamp" | "pick_ups" | "attenuator" | "hose_sensor" | "transducer" | "scan_tool" | "meter" | "lamp" | "spark_gap" | "compression_gauge" | "leak_down_gauge" | "vacuum_gauge" | "fuel_gauge" | "injector_pulser" | "smoke_or_propane";
+        /** @description A figure as it is listed. */
+        TraceFigure: {
+            id: number;
+            capture: number;
+            /** Format: double */
+            from_s: number;
+            /** Format: double */
+            to_s: number;
+            words: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description A stretch of a capture with words. */
+        TraceFigureGivenRequest: {
+            /** Format: double */
+            from_s: number;
+            /** Format: double */
+            to_s: number;
+            words: string;
+        };
         /** @description Whether the complaint was seen by the shop. */
         TriedRequest: {
             provoked: boolean;
@@ -3722,6 +3998,25 @@ export interface components {
             fitted?: (components["schemas"]["FittedEnum"] | components["schemas"]["NullEnum"]) | null;
             /** @default  */
             words: string;
+        };
+        /** @description The shop as its sheets show it. */
+        Workshop: {
+            name: string;
+            address: string;
+            currency: string;
+            language: string;
+            languages: string[];
+            links_on: boolean;
+            logo: boolean;
+            may: boolean;
+        };
+        /** @description What is changed of it; what is left out stays. */
+        WorkshopChangeRequest: {
+            name?: string;
+            address?: string;
+            currency?: string;
+            language?: string;
+            links_on?: boolean;
         };
         /**
          * @description * `known` - known
@@ -4674,6 +4969,72 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    trace_figures_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                capture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceFigure"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    trace_figure_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                capture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TraceFigureGivenRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceFigure"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -5944,6 +6305,175 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    sheet_page: {
+        parameters: {
+            query?: {
+                /** @description With the annex. */
+                whole?: boolean;
+            };
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    sheet_pdf: {
+        parameters: {
+            query?: {
+                /** @description With the annex. */
+                whole?: boolean;
+            };
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    sheet_about: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetAbout"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    sheet_link_make: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetLinkWantedRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetLinkMade"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    sheet_choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetShownRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetAbout"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     complaint_tried: {
         parameters: {
             query?: never;
@@ -6097,6 +6627,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EngineCheck"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    trace_figure_withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                figure_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithdrawRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceFigure"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -7193,6 +7758,37 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    sheet_link_revoke: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetAbout"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     trust_read: {
         parameters: {
             query?: never;
@@ -7303,6 +7899,159 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Vocabulary"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    workshop_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    workshop_describe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["WorkshopChangeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    logo_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    logo_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["LogoRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    logo_drop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
                 };
             };
             400: components["responses"]["Refused400"];

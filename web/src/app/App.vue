@@ -33,6 +33,7 @@ const links = computed(() => [
         { name: 'board', words: 'Board', to: `/cases/${caseId.value}` },
         { name: 'evidence', words: 'Add evidence', to: `/cases/${caseId.value}/evidence` },
         { name: 'options', words: 'Ways to go on', to: `/cases/${caseId.value}/options` },
+        { name: 'sheet', words: 'Owner’s sheet', to: `/cases/${caseId.value}/sheet` },
         { name: 'visit', words: 'This visit', to: `/cases/${caseId.value}/visit` },
         { name: 'pictures', words: 'Pictures', to: `/cases/${caseId.value}/pictures` },
         { name: 'journal', words: 'Journal', to: `/cases/${caseId.value}/journal` },

@@ -55,6 +55,18 @@ export const router = createRouter({
       meta: { title: 'Ways to go on' },
     },
     {
+      path: '/cases/:id(\\d+)/sheet',
+      name: 'sheet',
+      component: () => import('@/sheet/SheetView.vue'),
+      meta: { title: 'Owner’s sheet' },
+    },
+    {
+      path: '/workshop',
+      name: 'workshop',
+      component: () => import('@/sheet/WorkshopView.vue'),
+      meta: { title: 'Letterhead' },
+    },
+    {
       path: '/prices',
       name: 'prices',
       component: () => import('@/options/PricesView.vue'),

@@ -1,9 +1,13 @@
 <script setup lang="ts">
 import { ElButton, ElDialog, ElInput, ElInputNumber, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, reactive, ref, watch } from 'vue'
+import { client, unwrap } from '@/api/client'
 import type { Problem } from '@/api/problems'
+import { useSession } from '@/app/session'
+import { moneyInWords } from '@/options/money'
 import ProblemNote from '@/shared/ProblemNote.vue'
-import { AGREEMENTS, decisionFields, noDecision, type Agreement } from './decision'
+import { useLoaded } from '@/shared/useLoaded'
+import { AGREEMENTS, decisionFields, noDecision, withOption, type Agreement, type WayOn } from './decision'
 import SignaturePad from './SignaturePad.vue'
 import type { Board } from './useBoard'
 
@@ -15,10 +19,16 @@ const props = defineProps<{
 }>()
 const shown = defineModel<boolean>({ required: true })
 const given = reactive(noDecision())
+const session = useSession()
 const signed = ref(false)
 const pad = ref<InstanceType<typeof SignaturePad> | null>(null)
 const ready = computed(() => given.who.trim() !== '' && (signed.value || given.note.trim() !== ''))
-const options = computed(() => props.board.verdict.repair.map((offer) => offer.words))
+const { data: ways } = useLoaded(
+  'options',
+  () => (shown.value ? props.board.case.id : null),
+  (case_id, signal) =>
+    unwrap(client.GET('/api/cases/{case_id}/options/', { params: { path: { case_id } }, signal })),
+)
 watch(shown, (now) => now && Object.assign(given, noDecision()))
 
 function toggle(what: Agreement) {
@@ -26,6 +36,7 @@ function toggle(what: Agreement) {
     ? given.agreed.filter((one) => one !== what)
     : [...given.agreed, what]
 }
+const pick = (way: WayOn) => Object.assign(given, withOption(given, way))
 async function keep() {
   const signature = (await pad.value?.taken()) ?? null
   if (await props.record(decisionFields(given), signature)) shown.value = false
@@ -50,18 +61,20 @@ async function keep() {
           </button>
         </div>
       </div>
-      <div v-if="options.length">
+      <div v-if="ways?.length">
         <span>Which way</span>
         <div class="agreed">
           <button
-            v-for="option in options"
-            :key="option"
+            v-for="way in ways"
+            :key="way.kind"
             type="button"
-            :aria-pressed="given.option === option"
+            class="way"
+            :aria-pressed="given.option === way.words"
             data-test="option"
-            @click="given.option = given.option === option ? '' : option"
+            @click="pick(way)"
           >
-            {{ option }}
+            {{ way.words
+            }}<template v-if="way.price">, {{ moneyInWords(way.price, session.state?.currency) }}</template>
           </button>
         </div>
       </div>
@@ -135,6 +148,9 @@ async function keep() {
 .agreed button[aria-pressed='true'] {
   background: var(--ink);
   color: var(--work);
+}
+.way::first-letter {
+  text-transform: uppercase;
 }
 .two {
   display: grid;

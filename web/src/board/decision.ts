@@ -29,6 +29,22 @@ export const noDecision = (): Decided => ({
   note: '',
 })
 
+/** A way to go on, as far as a decision needs it. */
+export interface WayOn {
+  kind: string
+  words: string
+  opens_engine: boolean
+}
+
+/** A decision with a way picked, or taken off again, and with what that way needs a yes to. */
+export function withOption(given: Decided, way: WayOn): Decided {
+  if (given.option === way.words) return { ...given, option: '' }
+  if (way.kind === 'nothing') return { ...given, option: way.words, agreed: [] }
+  const needs: Agreement[] = way.kind === 'test_first' ? ['testing'] : ['repair']
+  if (way.opens_engine) needs.push('open_engine')
+  return { ...given, option: way.words, agreed: [...new Set([...given.agreed, ...needs])] }
+}
+
 /** A decision as it is sent beside its signature; what is empty stays away. */
 export function decisionFields(given: Decided): Record<string, string> {
   const minutes = given.up_to_minutes === null ? '' : String(given.up_to_minutes)

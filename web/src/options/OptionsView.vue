@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { client, unwrap } from '@/api/client'
+import { useSession } from '@/app/session'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { useLoaded } from '@/shared/useLoaded'
 import { chanceInWords, minutesInWords } from '@/shared/words'
@@ -9,6 +10,8 @@ import { moneyInWords } from './money'
 
 /** The ways to go on with a case, each with what it costs, what it cures and what it costs to be wrong. */
 const route = useRoute()
+const session = useSession()
+const money = (sum: number | null) => moneyInWords(sum, session.state?.currency)
 const caseId = computed(() => Number(route.params.id))
 const { data, problem, reload } = useLoaded('options', caseId, (case_id, signal) =>
   unwrap(client.GET('/api/cases/{case_id}/options/', { params: { path: { case_id } }, signal })),
@@ -30,6 +33,9 @@ const unpriced = computed(() => [...new Set(data.value?.flatMap((option) => opti
         </div>
         <div class="actions">
           <router-link class="el-button el-button--large" to="/prices">Price list</router-link>
+          <router-link class="el-button el-button--large" :to="`/cases/${caseId}/sheet`"
+            >Owner's sheet</router-link
+          >
         </div>
       </header>
       <p v-if="!data.length" class="soft" data-test="no-options">
@@ -55,18 +61,18 @@ const unpriced = computed(() => [...new Set(data.value?.flatMap((option) => opti
             <td>
               {{ option.risk }}
               <template v-if="option.saves !== null">
-                <strong v-if="option.saves > 0">It saves {{ moneyInWords(option.saves) }} on average.</strong>
+                <strong v-if="option.saves > 0">It saves {{ money(option.saves) }} on average.</strong>
                 <template v-else>It does not pay for its time.</template>
               </template>
             </td>
             <td class="number">{{ option.minutes ? minutesInWords(Math.round(option.minutes)) : '' }}</td>
             <td class="number">
-              <strong>{{ moneyInWords(option.price) }}</strong>
+              <strong>{{ money(option.price) }}</strong>
             </td>
             <td class="number">
               {{ option.cures ? chanceInWords(Math.round(100 * option.cures)) : '' }}
             </td>
-            <td class="number">{{ option.wrong === null ? '' : moneyInWords(option.wrong) }}</td>
+            <td class="number">{{ option.wrong === null ? '' : money(option.wrong) }}</td>
           </tr>
         </tbody>
       </table>

@@ -2,6 +2,7 @@
 import { ElButton, ElInputNumber } from 'element-plus'
 import { computed, ref, watch } from 'vue'
 import { client, unwrap } from '@/api/client'
+import { useSession } from '@/app/session'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { useAttempt } from '@/shared/useAttempt'
 import { useLoaded } from '@/shared/useLoaded'
@@ -12,6 +13,7 @@ const { data, problem, reload } = useLoaded('prices', 'all', (_key, signal) =>
   unwrap(client.GET('/api/prices/', { signal })),
 )
 const { problem: refusal, busy, attempt } = useAttempt()
+const session = useSession()
 const typed = ref<Record<string, number | null>>({})
 watch(data, (list) => {
   typed.value = Object.fromEntries(list?.prices.map((line) => [line.item, line.amount]) ?? [])
@@ -30,7 +32,14 @@ const keep = () =>
       <header class="page-head">
         <div>
           <h1>Price list</h1>
-          <p class="soft">What one piece, or an hour of labour, costs the owner, in the money of the shop.</p>
+          <p class="soft">
+            What one piece, or an hour of labour, costs the owner<template v-if="session.state?.currency"
+              >, in {{ session.state.currency }}</template
+            >.
+          </p>
+        </div>
+        <div class="actions">
+          <router-link class="el-button el-button--large" to="/workshop">Letterhead and currency</router-link>
         </div>
       </header>
       <problem-note :problem="refusal" />
@@ -48,7 +57,7 @@ const keep = () =>
             :aria-label="line.words"
             :data-test="`price-${line.item}`"
           />
-          <span v-else class="number">{{ moneyInWords(line.amount) }}</span>
+          <span v-else class="number">{{ moneyInWords(line.amount, session.state?.currency) }}</span>
         </label>
         <el-button
           v-if="data.may"

@@ -1,7 +1,8 @@
-/** A sum as people of this place write it, without a currency: the shop knows its own. */
-export function moneyInWords(sum: number | null): string {
+/** A sum as people of this place write it, in the currency of the shop where it has set one. */
+export function moneyInWords(sum: number | null, currency = ''): string {
   if (sum === null) return 'not priced'
-  return sum.toLocaleString(undefined, { minimumFractionDigits: 2, maximumFractionDigits: 2 })
+  const shown = sum.toLocaleString(undefined, { minimumFractionDigits: 2, maximumFractionDigits: 2 })
+  return currency ? `${shown} ${currency}` : shown
 }
 
 /** Prices that differ from what is kept; an emptied field takes one off. */

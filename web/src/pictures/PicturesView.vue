@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElInput, ElProgress } from 'element-plus'
+import { ElButton, ElInput, ElOption, ElProgress, ElSelect } from 'element-plus'
 import { useEventListener } from '@vueuse/core'
 import { computed, ref, shallowRef } from 'vue'
 import { useRoute } from 'vue-router'
@@ -17,6 +17,7 @@ const { data, problem, reload, refusal, busy, sent, photos, sounds, add, mark, w
   computed(() => Number(route.params.id)),
 )
 const words = ref('')
+const about = ref<string>()
 const over = ref(false)
 const open = shallowRef<Schemas['Picture'] | null>(null)
 const chooser = ref<HTMLInputElement | null>(null)
@@ -25,7 +26,7 @@ const may = computed(() => data.value?.may ?? false)
 
 async function keep(files: Iterable<File>) {
   const found = picturesOf(files)
-  if (found.length && may.value && (await add(found, words.value))) words.value = ''
+  if (found.length && may.value && (await add(found, words.value, about.value))) words.value = ''
   for (const field of [chooser.value, camera.value]) if (field) field.value = ''
 }
 useEventListener(document, 'paste', (event: ClipboardEvent) => void keep(event.clipboardData?.files ?? []))
@@ -85,14 +86,30 @@ async function askWithdraw(picture: Schemas['Picture']) {
           <el-button type="primary" data-test="camera" @click="camera?.click()">Take a picture</el-button>
         </div>
       </header>
-      <el-input
-        v-if="may"
-        v-model="words"
-        maxlength="300"
-        placeholder="What it shows, for the next one that is kept"
-        aria-label="What it shows"
-        data-test="picture-words"
-      />
+      <div v-if="may" class="next">
+        <el-input
+          v-model="words"
+          maxlength="300"
+          placeholder="What it shows, for the next one that is kept"
+          aria-label="What it shows"
+          data-test="picture-words"
+        />
+        <el-select
+          v-if="data.belongs.length"
+          v-model="about"
+          clearable
+          placeholder="Of the case"
+          aria-label="What it belongs to"
+          data-test="picture-about"
+        >
+          <el-option
+            v-for="one in data.belongs"
+            :key="`${one.kind}:${one.id}`"
+            :value="`${one.kind}:${one.id}`"
+            :label="one.words"
+          />
+        </el-select>
+      </div>
       <el-progress v-if="sent !== null" :percentage="Math.round(100 * sent)" :stroke-width="14" />
       <problem-note :problem="refusal" />
       <ul v-if="photos.length" class="photos" :aria-busy="busy">
@@ -152,6 +169,11 @@ async function askWithdraw(picture: Schemas['Picture']) {
 .over {
   outline: 3px dashed var(--trace);
   outline-offset: -8px;
+}
+.next {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 320px;
+  gap: 12px;
 }
 .photos {
   list-style: none;

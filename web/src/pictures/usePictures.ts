@@ -7,6 +7,12 @@ import type { Mark } from './marks'
 /** What a camera, a folder or the clipboard may give. */
 export const KINDS = ['image/jpeg', 'image/png', 'image/webp', 'audio/wav', 'audio/x-wav', 'audio/wave']
 
+/** What a picture belongs to, as it is picked and as it is sent: `part:3`; nothing where it is of the case. */
+export function aboutFields(about: string): Record<string, string> {
+  const [kind, id] = about.split(':')
+  return kind && id ? { [kind]: id } : {}
+}
+
 /** Files of a drop or a paste that are pictures or sounds. */
 export function picturesOf(files: Iterable<File>): File[] {
   return [...files].filter((file) => KINDS.includes(file.type))
@@ -33,14 +39,17 @@ export function usePictures(caseId: MaybeRefOrGetter<number>) {
     sent,
     photos: computed(() => loaded.data.value?.pictures.filter((p) => p.kind === 'photo') ?? []),
     sounds: computed(() => loaded.data.value?.pictures.filter((p) => p.kind === 'sound') ?? []),
-    add: (files: readonly File[], words: string) =>
+    add: (files: readonly File[], words: string, about = '') =>
       changed(async () => {
         for (const file of files) {
           sent.value = 0
           const address = `/api/cases/${toValue(caseId)}/pictures/`
-          await upload(address, file, { words }, (share) => (sent.value = share)).finally(
-            () => (sent.value = null),
-          )
+          await upload(
+            address,
+            file,
+            { words, ...aboutFields(about) },
+            (share) => (sent.value = share),
+          ).finally(() => (sent.value = null))
         }
       }),
     mark: (picture_id: number, marks: Mark[]) =>

@@ -12,6 +12,7 @@ import ChannelStrip from './ChannelStrip.vue'
 import CursorPanel from './CursorPanel.vue'
 import CycleViews from './CycleViews.vue'
 import HandOut from './HandOut.vue'
+import KeepFigure from './KeepFigure.vue'
 import KnownGood from './KnownGood.vue'
 import { providePicture } from './picture'
 import StretchWords from './StretchWords.vue'
@@ -134,6 +135,12 @@ const heights = computed(() => {
             :label="c ? `Low-pass ${c.toLocaleString('en')} Hz` : 'No filter'"
           />
         </el-select>
+        <keep-figure
+          v-if="session.state?.role !== 'reader' && !capture.withdrawn"
+          :capture="capture"
+          :view="view"
+          :cursors="[cursorA, cursorB]"
+        />
         <stretch-words :view="view" :cycle="cycle" :cycles="cycles.length" />
       </div>
       <channel-strip

@@ -71,6 +71,7 @@ def session_answer(request: Request) -> dict[str, object]:
     """What a browser is told about who is logged in."""
     user = request._request.user
     known = user if isinstance(user, User) else None
+    shop = Workshop.objects.only("name", "currency").first()
     return {
         "logged_in": known is not None,
         "username": known.username if known else "",
@@ -78,7 +79,8 @@ def session_answer(request: Request) -> dict[str, object]:
         "role": known.role if known else "",
         "units": _units(known),
         "demo_accounts": list(DEMO_ACCOUNTS) if settings.DEMO else [],
-        "workshop": Workshop.objects.values_list("name", flat=True).first() or "",
+        "workshop": shop.name if shop else "",
+        "currency": shop.currency if shop else "",
         "by_code": known is not None and opened_by_code(request._request),
         "has_code": bool(known and known.bay_code),
         "needs_first_lead": known is None and nobody_leads(),

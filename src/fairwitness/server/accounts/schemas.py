@@ -25,6 +25,7 @@ class SessionSerializer(serializers.Serializer):
     units = serializers.DictField(child=serializers.CharField())
     demo_accounts = DemoAccountSerializer(many=True)
     workshop = serializers.CharField(allow_blank=True)
+    currency = serializers.CharField(allow_blank=True)
     by_code = serializers.BooleanField()
     has_code = serializers.BooleanField()
     needs_first_lead = serializers.BooleanField()

@@ -16,11 +16,14 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from fairwitness.core.errors import PackageError
+from fairwitness.core.messages.catalogue import template
+from fairwitness.core.messages.message import Message, verbatim
+from fairwitness.core.model.decision import DECISION
 from fairwitness.core.model.phase_words import PART_WORDS
 from fairwitness.core.procedures.specs import SPECS
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.accounts.permissions import may, person
-from fairwitness.server.cases.models import CaseStatus, StoredCase
+from fairwitness.server.cases.models import CaseStatus, StoredCase, StoredObservation, StoredPart
 from fairwitness.server.cases.schemas import WithdrawSerializer
 from fairwitness.server.parsing import CarefulJSONParser, validated
 from fairwitness.server.pictures import schemas, services
@@ -28,6 +31,7 @@ from fairwitness.server.pictures.checking import BYTES_MAX, SUFFIXES, PictureKin
 from fairwitness.server.pictures.models import Picture
 
 THUMB_MIME = "image/jpeg"
+AT_CYLINDER = template("pictures.at_cylinder", "{what}, {which:cylinders}")
 
 
 class PicturesView(APIView):
@@ -48,6 +52,7 @@ class PicturesView(APIView):
                 "title": case.title or case.name,
                 "cylinders": list(read_engine(case.engine).firing_order),
                 "may": case.status == CaseStatus.OPEN and may(person(request), "add_evidence"),
+                "belongs": belongs(case),
                 "pictures": [told(p) for p in rows],
             }
         )
@@ -147,6 +152,24 @@ def told(picture: Picture) -> dict[str, Any]:
         "withdrawn": picture.withdrawn_at is not None,
         "withdrawn_reason": picture.withdrawn_reason,
     }
+
+
+def belongs(case: StoredCase) -> list[dict[str, Any]]:
+    """What a picture may be attached to, newest first: outcomes, parts, readings by hand."""
+    readings = case.observations.filter(withdrawn_at__isnull=True).exclude(test=DECISION).order_by("-id")
+    found = [{"kind": "outcome", "id": o.pk, "words": o.found} for o in case.outcomes.order_by("-id")]
+    found += [{"kind": "part", "id": p.pk, "words": _part_words(p)} for p in case.parts.order_by("-id")]
+    return found + [{"kind": "observation", "id": o.pk, "words": _reading_words(o)} for o in readings]
+
+
+def _part_words(part: StoredPart) -> Message:
+    return AT_CYLINDER(what=PART_WORDS[part.part], which=(part.cylinder,)) if part.cylinder else PART_WORDS[part.part]
+
+
+def _reading_words(reading: StoredObservation) -> Message:
+    title = SPECS[reading.test].title if reading.test in SPECS else verbatim(reading.test.replace("_", " "))
+    cylinder = reading.data.get("cylinder")
+    return AT_CYLINDER(what=title, which=(cylinder,)) if isinstance(cylinder, int) else title
 
 
 def _about(picture: Picture) -> Any:

@@ -55,6 +55,14 @@ class PictureSerializer(serializers.Serializer):
     withdrawn_reason = serializers.CharField(allow_blank=True)
 
 
+class BelongsSerializer(serializers.Serializer):
+    """Something a picture may belong to."""
+
+    kind = serializers.ChoiceField(choices=[(k, k) for k in ("observation", "part", "outcome")])
+    id = serializers.IntegerField()
+    words = serializers.CharField()
+
+
 class PicturesSerializer(serializers.Serializer):
     """All pictures of a case."""
 
@@ -62,4 +70,5 @@ class PicturesSerializer(serializers.Serializer):
     title = serializers.CharField()
     cylinders = serializers.ListField(child=serializers.IntegerField())
     may = serializers.BooleanField(help_text="Pictures may be added and marked.")
+    belongs = BelongsSerializer(many=True, help_text="Readings, parts and outcomes a picture may be attached to.")
     pictures = PictureSerializer(many=True)

@@ -31,9 +31,7 @@ Words = Callable[[str, str], str]
 def offered() -> list[str]:
     """Codes of the languages there are, English first."""
     own = {path.stem for path in _own_folder().glob("*.json")} if _own_folder().is_dir() else set()
-    shipped = {
-        Path(entry.name).stem for entry in (files(__package__) / FOLDER).iterdir() if entry.name.endswith(".json")
-    }
+    shipped = {Path(entry.name).stem for entry in SHIPPED.iterdir() if entry.name.endswith(".json")}
     return [ENGLISH, *sorted(code for code in own | shipped if CODE.fullmatch(code) and code != ENGLISH)]
 
 
@@ -60,11 +58,7 @@ def display_in(language: str, units: Mapping[str, str]) -> Display:
     if language not in offered():
         raise ObservationError(f"There are no words in {language!r}.", where="language")
     own = _own_folder() / f"{language}.json"
-    text = (
-        own.read_text("utf-8")
-        if own.is_file()
-        else (files(__package__) / FOLDER / f"{language}.json").read_text("utf-8")
-    )
+    text = (own if own.is_file() else SHIPPED / f"{language}.json").read_text("utf-8")
     decimal = "," if language.partition("-")[0] in DECIMAL_COMMA else "."
     return Display(units=units, decimal=decimal, language=_saying(language, text))
 
