@@ -22,6 +22,8 @@ from fairwitness.server.cases.life import add_follow_up
 from fairwitness.server.cases.services import add_observation
 from fairwitness.server.imports.services import Sent, begin
 from fairwitness.server.pictures.services import keep_picture
+from fairwitness.server.sheets.figures import keep_figure
+from fairwitness.server.sheets.models import SheetLink
 from fairwitness.server.urls import urlpatterns
 from tests.conftest import cranking
 from tests.server.cases.test_services import SPEEDS
@@ -75,6 +77,15 @@ LEAST_ROLE: dict[str, dict[str, str]] = {
     f"{CASE}decision/": {"post": TECHNICIAN},
     f"{CASE}options/": {"get": READER},
     "prices/": {"get": READER, "post": LEAD},
+    f"{CASE}sheet/": {"get": READER},
+    f"{CASE}sheet.pdf": {"get": READER},
+    f"{CASE}sheet/about/": {"get": READER},
+    **{f"{CASE}sheet/{what}/": {"post": TECHNICIAN} for what in ("shown", "links")},
+    "sheet-links/<int:link_id>/revoke/": {"post": TECHNICIAN},
+    f"{CAPTURE}figures/": {"get": READER, "post": TECHNICIAN},
+    "figures/<int:figure_id>/withdraw/": {"post": TECHNICIAN},
+    "workshop/": {"get": READER, "post": LEAD},
+    "workshop/logo/": {"get": READER, "post": LEAD, "delete": LEAD},
     f"{CASE}pictures/": {"get": READER, "post": TECHNICIAN},
     **{f"pictures/<int:picture_id>/{what}/": {"get": READER} for what in ("file", "thumb")},
     **{f"pictures/<int:picture_id>/{verb}/": {"post": TECHNICIAN} for verb in ("marks", "withdraw")},
@@ -140,6 +151,10 @@ def address(case, technician):
         "person_id": technician.pk,
         "vehicle_id": case.visit_of_id,
         "picture_id": keep_picture(case, photo(), by=technician, at=now).pk,
+        "link_id": SheetLink.objects.create(
+            case=case, digest="0", words="x", expires_at=now, made_by=technician, made_at=now
+        ).pk,
+        "figure_id": keep_figure(capture, 1, 2, words="x", by=technician, at=now).pk,
         "follow_up_id": add_follow_up(case, "Oil change", date(2030, 1, 2), by=technician, at=now).pk,
     }
     ids |= {"position": 0, "step": 0, "test": "leak_down", "session_id": "none"}

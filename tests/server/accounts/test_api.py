@@ -16,7 +16,8 @@ def test_logging_in_and_out(technician, client):
     assert opened.json() | {"demo_accounts": []} == {
         "logged_in": True, "username": "tess", "name": "Tess Test", "role": "technician",
         "units": {"pressure": "bar", "vacuum": "kPa", "temperature": "C"}, "demo_accounts": [],
-        "workshop": "", "by_code": False, "has_code": False, "needs_first_lead": False,
+        "workshop": "",
+        "currency": "", "by_code": False, "has_code": False, "needs_first_lead": False,
     }  # fmt: skip
     client.delete("/api/session/")
     assert client.get("/api/session/").json()["logged_in"] is False

@@ -42,6 +42,8 @@ from fairwitness.server.cases.services import Intake, open_case, withdraw
 from fairwitness.server.cases.visit_answers import record_blocks
 from fairwitness.server.pictures.packing import checked_pictures, packed
 from fairwitness.server.pictures.packing import restore as restore_pictures
+from fairwitness.server.sheets.packing import BLOCK as FIGURES
+from fairwitness.server.sheets.packing import packed_figures, restore_figures
 
 CUSTODY = "custody.json"
 
@@ -285,12 +287,13 @@ def import_case(
         with transaction.atomic():
             stored = _import_prepared(case, intake, prepared, file_name=file_name, by=by, at=at)
             restore_pictures(stored, seen, by=by, at=at)
+            restore_figures(stored, case.extra.get(FIGURES), by=by, at=at)
         return stored
 
 
 def _carried(case: Case) -> dict[str, Any]:
     """What a package brings that has no field of its own here, and its earlier visits."""
-    carried = {k: v for k, v in case.extra.items() if k not in ("vehicle", BLOCK)}
+    carried = {k: v for k, v in case.extra.items() if k not in ("vehicle", BLOCK, FIGURES)}
     return {**carried, "visits": [visit_block(v) for v in case.visits]} if case.visits else carried
 
 
@@ -341,7 +344,7 @@ def export_case(stored: StoredCase) -> bytes:
             read.append(samples.read(row))
     case = core_case(stored)
     block, files = packed(stored)
-    extra = {**case.extra, **record_blocks(stored), **block}
+    extra = {**case.extra, **record_blocks(stored), **block, **packed_figures(stored)}
     whole = replace(case, captures=tuple(read), extra=extra)
     return write_package(whole, {CUSTODY: _custody(stored, kept), **files})
 

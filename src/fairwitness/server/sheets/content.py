@@ -6,6 +6,7 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from typing import Any
 
 from django.utils import timezone
 from django.utils.safestring import SafeString
@@ -109,8 +110,8 @@ class Sheet:
         step : int
             1 and up; the annex holds what falls away.
         """
-        cut = (
-            {"figures": self.figures[:2]},
+        cut: tuple[dict[str, Any], ...] = (
+            {"figures": self.figures[:2], "complaint": _clipped(self.complaint, 300), "checked": self.checked[:6]},
             {"figures": self.figures[:2], "checked": self.checked[:4], "complaint": _clipped(self.complaint, 220)},
             {"figures": self.figures[:1], "checked": self.checked[:4], "complaint": _clipped(self.complaint, 160),
              "options": self.options[:4], "open": self.open[:2]},

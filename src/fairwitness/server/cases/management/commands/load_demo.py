@@ -22,6 +22,7 @@ from fairwitness.server.cases.life import Found, Work, add_follow_up, begin_phas
 from fairwitness.server.cases.models import FuelState, StoredCase
 from fairwitness.server.cases.parts import PartGiven, record_part
 from fairwitness.server.cases.services import Intake, add_observations, open_case, set_fuel_state
+from fairwitness.server.sheets.demo import make_shop
 from fairwitness.simulate.depot import JOBS, DepotJob, depot_evidence
 from fairwitness.simulate.depot_lives import LIVED, LivedJob, states
 
@@ -39,6 +40,7 @@ class Command(BaseCommand):
         people = make_accounts()
         if StoredCase.objects.exists():
             return
+        make_shop(people["idris"], timezone.now())
         for seed, job in enumerate(JOBS):
             _load(job, seed=seed, by=people["tamsin" if seed % 3 else "idris"])
         for seed, lived in enumerate(LIVED, start=len(JOBS)):
