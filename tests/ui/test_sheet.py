@@ -5,6 +5,7 @@ from selenium.webdriver import Keys
 from tests.server.pictures.samples import photo
 from tests.ui.signing import sign
 from tests.ui.test_life import SHAKES, choose, counts
+from tests.ui.test_traces import fetched
 from tests.ui.test_visits import arrive, field
 
 
@@ -61,7 +62,10 @@ def test_a_way_is_picked_signed_and_stands_on_the_sheet(page):
 
 def test_the_engine_is_not_opened_before_the_yes(page):
     page.enter()
-    page.open_case("Meals van 1, ticks")
+    page.go("/cases")
+    page.until(lambda: page.all("ul.lines a"))
+    listed = fetched(page, "cases/?search=ticks")["cases"]
+    page.go(f"/cases/{listed[0]['id']}")
     page.sees("Taking the engine apart waits for the owner's yes")
     page.click("[data-test='decide']")
     page.click("[data-test='agree-open_engine']")
@@ -74,10 +78,11 @@ def test_the_engine_is_not_opened_before_the_yes(page):
 
 def test_a_stretch_of_a_trace_becomes_a_figure(page):
     page.enter()
-    page.open_case("Post van 7")
+    page.open_case("Gritter 7")
     board = page.driver.current_url
-    page.until(lambda: page.all("a[href*='/traces/']"))
-    page.driver.get(page.find("a[href*='/traces/']").get_attribute("href"))
+    page.click(".seen button")
+    page.until(lambda: "/traces/" in page.driver.current_url)
+    page.present("[data-test='trace'][data-points]")
     page.click("[data-test='cursors']")
     page.click("[data-test='keep-figure']")
     page.type(".el-message-box__input input", "Here the current stays away" + Keys.ENTER)
