@@ -30,7 +30,7 @@ def pdf(db):
     engine = even_engine((1, 3, 4, 2), label="Hollin Drover 2.0")
     case = open_case(Intake(title="Bus 3", vehicle="Bus 3", engine=engine), by=by, at=timezone.now())
     keep_capture(case, cranking(engine, {3: 0.05}), by=by, at=timezone.now())
-    made = printed(case, PLAIN, whole=True).pdf
+    made = printed(case, PLAIN, whole=True)
     with pikepdf.open(io.BytesIO(made)) as opened:
         opened.made = made
         yield opened

@@ -6,6 +6,7 @@ Found by looking, as ``specs`` finds the records. From the case's evidence; what
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from importlib import import_module
 from types import MappingProxyType
 from typing import Protocol, cast
@@ -100,8 +101,16 @@ def swept(measured: Sequence[Measured], engine: Engine) -> tuple[Measured, ...]:
         for at in groups.values():
             if len(at) > 1:
                 for i, again in zip(at, test.together([measured[i] for i in at], engine), strict=True):
-                    judged[i] = again
+                    judged[i] = _under_their_numbers(again, measured[i])
     return tuple(judged)
+
+
+def _under_their_numbers(again: Measured, before: Measured) -> Measured:
+    """Findings judged anew keep the numbers that sentences name them by."""
+    if len(again.findings) != len(before.findings):
+        return again
+    kept = tuple(replace(f, id=old.id) for f, old in zip(again.findings, before.findings, strict=True))
+    return replace(again, findings=kept)
 
 
 def unreadable(capture: UnreadableCapture, engine: Engine) -> Measured | None:

@@ -140,7 +140,7 @@ def annex_of(case: StoredCase, diagnosis: Diagnosis, engine: Engine, display: Di
         chances=_chances(diagnosis, display),
         conditions=tuple((say(c.words), label["met" if c.met else "unmet"]) for c in diagnosis.verdict.conditions),
         columns=tuple(str(c["cylinder"]) for c in table["columns"]),
-        figures=tuple(_figure_row(row) for row in table["rows"] if not row["withdrawn"]),
+        figures=tuple(dict.fromkeys(_figure_row(row) for row in table["rows"] if not row["withdrawn"])),
         findings=_findings(case, diagnosis, say),
         traces=_traces(case, diagnosis, label, display),
         pictures=_pictures(case, label),
@@ -211,16 +211,26 @@ def _findings(case: StoredCase, diagnosis: Diagnosis, say: Say) -> tuple[Finding
             kept, name = in_force[observation], say(labels.READING(number=observation + 1))
         return f"{name}, {kept.kept_by.shown_name}, {minute(kept.kept_at)}" if kept is not None else name
 
-    return tuple(
-        FindingRow(
-            number=f.id.lstrip("f"),
-            test=say(SPECS[f.test].title) if f.test in SPECS else f.test,
-            cylinder="" if f.cylinder is None else str(f.cylinder),
-            says=say(f.statement),
-            source=source(f.origin.resource, f.origin.observation),
-        )
-        for f in diagnosis.findings
-    )
+    rows: list[FindingRow] = []
+    for m in diagnosis.measured:
+        test = say(SPECS[m.test].title) if m.test in SPECS else m.test
+        taken = source(m.resource, m.observation)
+        if not m.usable:  # one line for all cylinders: nothing was read of any
+            numbers = ", ".join(_ranges([f.id.lstrip("f") for f in m.findings]))
+            why = " ".join(say(r.statement) for r in m.reasons if r.blocking)
+            rows.append(FindingRow(number=numbers, test=test, cylinder="", says=why, source=taken))
+            continue
+        rows += [
+            FindingRow(
+                number=f.id.lstrip("f"),
+                test=test,
+                cylinder="" if f.cylinder is None else str(f.cylinder),
+                says=say(f.statement),
+                source=source(f.origin.resource, f.origin.observation),
+            )
+            for f in m.findings
+        ]
+    return tuple(rows)
 
 
 def _traces(

@@ -55,8 +55,8 @@ class SheetPdfView(APIView):
         case = sheet_case(case_id)
         language = shops.workshop().language
         display = languages.display_in(language, person(request).units)
-        made = pages.printed(case, display, whole=wants_annex(request), language=language or languages.ENGLISH)
-        return pdf_answer(made.pdf, case)
+        pdf = pages.printed(case, display, whole=wants_annex(request), language=language or languages.ENGLISH)
+        return pdf_answer(pdf, case)
 
 
 class SheetAboutView(APIView):

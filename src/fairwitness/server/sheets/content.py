@@ -249,7 +249,7 @@ def _complaint(case: StoredCase, say: Callable[[Message], str]) -> tuple[str, ..
 
 def _figures(case: StoredCase, diagnosis: Diagnosis, engine: Engine, display: Display) -> tuple[Shown, ...]:
     """A comparison of the cylinders, then what was chosen, else the trace it stands on."""
-    accused = diagnosis.verdict.cylinders
+    accused = () if len(diagnosis.verdict.cylinders) == engine.cylinders else diagnosis.verdict.cylinders
     leading = _leading_comparison(diagnosis.measured, accused)
     shown: list[Shown] = []
     if leading is not None:
@@ -271,8 +271,9 @@ def _leading_comparison(measured: Sequence[Measured], accused: Sequence[int]) ->
     named = set(accused)
 
     def shows(shares: dict[int, float]) -> float:
-        own = [1.0 - v for c, v in shares.items() if c in named] or [1.0 - min(shares.values())]
-        return max(own)
+        """How far the named stand apart from the others, whichever way."""
+        own = [abs(1.0 - v) for c, v in shares.items() if c in named] or [1.0 - min(shares.values())]
+        return max(own) - max((abs(1.0 - v) for c, v in shares.items() if c not in named), default=0.0)
 
     return max(known, key=lambda pair: (shows(pair[1]), -SPECS[pair[0].test].place))[0]
 

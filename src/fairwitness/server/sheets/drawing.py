@@ -20,7 +20,7 @@ FONT = "font-family='Sheet, Sheet More, Signs'"
 LANE_W, LEFT, BOTTOM, TOP = 500.0, 84.0, 16.0, 16.0
 NARROW_W = 300.0
 """Of a drawing that shares the page's width with another one: its letters stay as large."""
-BAR_W, BAR_H, BAR_STEP = 250.0, 11.0, 15.0
+BAR_W, BAR_STEP, BARS_HIGH = 250.0, 15.0, 118.0
 FLOOR = 1e-9
 Across = Callable[[float], float]
 """From seconds to where they lie across the drawing."""
@@ -85,18 +85,21 @@ class Stretch:
 
 def bars(rows: Sequence[Bar]) -> SafeString:
     """Cylinders beside each other, with a line where even ones end."""
-    height = BAR_STEP * len(rows) + 14
+    step = min(BAR_STEP, BARS_HIGH / max(len(rows), 1))
+    bar, letters = step - 4, min(9.0, step - 1.5)
+    height = step * len(rows) + 14
     most = max([1.15, *(r.share for r in rows if math.isfinite(r.share))])
     scale = (BAR_W - 78) / most
     even = 26 + scale
     parts = [_line(even, 2, even, height - 11, RULE, "2 2")]
     for i, row in enumerate(rows):
-        y = 2 + i * BAR_STEP
+        y = 2 + i * step
         width = max(scale * max(row.share, 0.0), 0.8)
         fill = INK if row.accused else "#fff"
-        parts.append(_text(20, y + 9, row.label, "end", bold=row.accused))
-        parts.append(_box(26, y, width, BAR_H, fill, INK))
-        parts.append(_text(30 + max(width, scale), y + 9, row.shown, "start", bold=row.accused))
+        foot = y + bar / 2 + letters / 2.8
+        parts.append(_text(20, foot, row.label, "end", size=letters, bold=row.accused))
+        parts.append(_box(26, y, width, bar, fill, INK))
+        parts.append(_text(30 + max(width, scale), foot, row.shown, "start", size=letters, bold=row.accused))
     parts.append(_text(even, height - 2, "100 %", "middle", size=8))
     return _svg(BAR_W, height, parts)
 
@@ -193,7 +196,8 @@ def _time_axis(stretch: Stretch, across: Across, height: float) -> list[str]:
         t = i * step
         parts.append(_line(across(t), height - BOTTOM, across(t), height - BOTTOM + 3, INK))
         shown = f"{1000 * t:g} ms" if in_ms else f"{t:g} s"
-        parts.append(_text(across(t), height - 3, shown, "middle", size=8))
+        at_edge = across(t) > across(stretch.to_s) - 14
+        parts.append(_text(across(t), height - 3, shown, "end" if at_edge else "middle", size=8))
     return parts
 
 

@@ -76,7 +76,7 @@ class SharedPdfView(SharedView):
     def answer(self, link: SheetLink) -> HttpResponse:
         """The PDF."""
         display, language = _display(link)
-        return pdf_answer(pages.printed(link.case, display, whole=link.whole, language=language).pdf, link.case)
+        return pdf_answer(pages.printed(link.case, display, whole=link.whole, language=language), link.case)
 
 
 def _display(link: SheetLink) -> tuple[Display, str]:
