@@ -52,6 +52,8 @@ wheel: $(RUN) $(DIST)
 browser:
 	@command -v chromium >/dev/null && command -v chromedriver >/dev/null || \
 	(apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium chromium-driver >/dev/null)
+	@ldconfig -p | grep -q libpangoft2 || \
+	(apt-get update -qq && apt-get install -y -qq --no-install-recommends libpangoft2-1.0-0 libharfbuzz-subset0 >/dev/null)
 
 format: $(DEV) $(WEB)
 	$(BIN)/ruff format --check --quiet src tests scripts manage.py

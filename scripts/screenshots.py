@@ -78,6 +78,16 @@ def bench(driver: Chrome, address: str, out: Path) -> None:
     shown(driver, "[data-test=choose]")
 
 
+def sheet(driver: Chrome, case: str, out: Path) -> None:
+    """The owner's page of a case."""
+    driver.get(f"{case}/sheet")
+    frame = shown(driver, "[data-test=sheet-frame]")
+    driver.switch_to.frame(frame)
+    shown(driver, "h1")
+    driver.switch_to.default_content()
+    keep(driver, out, "sheet")
+
+
 def tour(driver: Chrome, address: str, out: Path) -> None:
     """Visit every main view."""
     driver.get(f"{address}/login")
@@ -88,9 +98,9 @@ def tour(driver: Chrome, address: str, out: Path) -> None:
     gritter = case_link(driver, "Gritter 7")
     pages = {
         "board": gritter,
-        "board-unusable": case_link(driver, "Minibus 1"),
         "journal": f"{gritter}/journal",
     }
+    sheet(driver, case_link(driver, "Library van 3"), out)
     for name, page in pages.items():
         driver.get(page)
         shown(driver, ".statement, ol li")

@@ -1,5 +1,6 @@
 """A workshop's life from the command line, each command a process of its own, as a helper types it."""
 
+import json
 import os
 import sqlite3
 import stat
@@ -72,3 +73,9 @@ def test_a_damaged_database_is_said_and_not_opened(run, shop):
     data[20_000:60_000] = b"\xaa" * 40_000
     (shop / DATABASE).write_bytes(data)
     assert "damaged" in run("check", expects=2)
+
+
+def test_every_sentence_is_printed_for_whoever_translates_it(run, shop):
+    words = json.loads(run("words"))
+    assert words["sheet.label.open"] == "What is not known"
+    assert words["owner.we_looked"] == "We looked at {what:and}."

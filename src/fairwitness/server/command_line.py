@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import getpass
+import json
 import os
 import secrets
 import stat
@@ -19,7 +20,7 @@ from fairwitness.server.keeping import backups
 from fairwitness.server.keeping.backups import DATABASE
 from fairwitness.server.keeping.folder import prepare
 
-NAMES = frozenset({"serve", "users", "backup", "restore", "check"})
+NAMES = frozenset({"serve", "users", "backup", "restore", "check", "words"})
 KEPT = 14
 DATA = "FAIRWITNESS_DATA"
 WORKERS_MAX = 16
@@ -58,6 +59,7 @@ def add_to(commands: Any) -> None:
     restore = _command(commands, "restore", "make a backup the database of an empty folder", _restore)
     restore.add_argument("backup", type=Path)
     _command(commands, "check", "check the database, and the hash of every capture", _check)
+    _command(commands, "words", "print every sentence, to put it into another language", _words)
 
 
 def _workers(text: str) -> int:
@@ -249,3 +251,12 @@ def _check(given: argparse.Namespace) -> int:
         print(changed.sentence, file=sys.stderr)
     print(f"{found.captures} captures and {found.lines} lines of the journal checked, {len(found.changed)} changed")
     return 1 if found.changed else 0
+
+
+def _words(given: argparse.Namespace) -> int:
+    _start(given)
+    from fairwitness.server.sheets import api, languages  # the former brings every sentence of sheets along
+
+    assert api
+    print(json.dumps(languages.english(), ensure_ascii=False, indent=1))
+    return 0

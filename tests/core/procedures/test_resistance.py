@@ -87,3 +87,13 @@ def test_normal_when_hot_too_stays_normal():
     found = diagnose(Case(name="x", engine=FOUR, observations=readings))
     assert not found.verdict.accuses
     assert all(m.categorical for m in found.measured)
+
+
+def test_sentences_name_readings_that_were_judged_beside_each_other():
+    readings = [reading("injector", c, ohms=14.0 + 0.1 * c) for c in (1, 2, 3, 4)]
+    found = diagnose(Case(name="ohms", engine=FOUR, captures=(), observations=tuple(readings)))
+    numbers = {f.id for f in found.findings}
+    assert "" not in numbers
+    told = [s for s in found.statement.seen if s.findings]
+    assert told
+    assert all(set(s.findings) <= numbers for s in told)

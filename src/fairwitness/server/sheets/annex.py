@@ -30,8 +30,9 @@ from fairwitness.server.cases.visit_answers import code_rows, part_told
 from fairwitness.server.pictures.checking import PictureKind
 from fairwitness.server.sheets import labels
 from fairwitness.server.sheets.content import Shown, minute, named
-from fairwitness.server.sheets.drawing import trace
+from fairwitness.server.sheets.drawing import titled, trace
 from fairwitness.server.sheets.images import image_of
+from fairwitness.server.sheets.models import TraceFigure
 from fairwitness.server.sheets.traces import stretch_of
 
 _say = scope("sheet.state")
@@ -242,9 +243,9 @@ def _traces(
         marked = case.figures.filter(capture=stored, withdrawn_at__isnull=True).select_related("capture")
         drawing, figures = None, []
         if not (stored.unreadable or stored.changed):
-            drawing = _drawn(stored, None, None, diagnosis, display)
+            drawing = _drawn(stored, None, diagnosis, display)
             for figure in marked:
-                own = _drawn(stored, figure.from_s, figure.to_s, diagnosis, display)
+                own = _drawn(stored, figure, diagnosis, display)
                 figures.append(Shown(drawing=own, caption=figure.words))
         facts = _capture_facts(stored, label, display)
         shown.append(TraceShown(name=stored.name, drawing=drawing, figures=tuple(figures), facts=facts))
@@ -252,13 +253,15 @@ def _traces(
 
 
 def _drawn(
-    stored: StoredCapture, from_s: float | None, to_s: float | None, diagnosis: Diagnosis, display: Display
+    stored: StoredCapture, figure: TraceFigure | None, diagnosis: Diagnosis, display: Display
 ) -> SafeString | None:
     try:
-        stretch, names = stretch_of(stored, from_s=from_s, to_s=to_s)
+        ends = {} if figure is None else {"from_s": figure.from_s, "to_s": figure.to_s}
+        stretch, names = stretch_of(stored, **ends)
     except FairWitnessError:
         return None
-    return trace(named(stretch, names, diagnosis.verdict.cylinders, display), 46)
+    drawing = trace(named(stretch, names, diagnosis.verdict.cylinders, display), 46)
+    return titled(drawing, stored.name if figure is None else figure.words)
 
 
 def _capture_facts(stored: StoredCapture, label: Mapping[str, str], display: Display) -> tuple[tuple[str, str], ...]:

@@ -29,7 +29,7 @@ from fairwitness.server.cases.models import StoredCase, StoredObservation
 from fairwitness.server.pictures.models import Picture
 from fairwitness.server.prices.services import prices
 from fairwitness.server.sheets import labels
-from fairwitness.server.sheets.drawing import NARROW_W, Bar, Stretch, bars, trace
+from fairwitness.server.sheets.drawing import NARROW_W, Bar, Stretch, bars, titled, trace
 from fairwitness.server.sheets.figures import FIGURE, shown_on
 from fairwitness.server.sheets.images import Image, image_of, png_uri, signature_uri
 from fairwitness.server.sheets.models import TraceFigure
@@ -254,7 +254,8 @@ def _figures(case: StoredCase, diagnosis: Diagnosis, engine: Engine, display: Di
     shown: list[Shown] = []
     if leading is not None:
         caption = render(labels.BARS_CAPTION(what=SPECS[leading.test].owner), display)
-        shown.append(Shown(drawing=comparison(leading, engine, accused, display), caption=caption))
+        drawing = comparison(leading, engine, accused, display)
+        shown.append(Shown(drawing=titled(drawing, caption), caption=caption))
     chosen = [_chosen(case, reference, accused, display) for reference in shown_on(case)]
     shown += [c for c in chosen if c is not None]
     if len(shown) < 2 and (own := _own_trace(case, diagnosis.measured, leading, accused, display)) is not None:
@@ -301,7 +302,8 @@ def _chosen(case: StoredCase, reference: str, accused: Sequence[int], display: D
     if kind == FIGURE:
         figure = TraceFigure.objects.select_related("capture").get(pk=int(number))
         stretch, names = stretch_of(figure.capture, from_s=figure.from_s, to_s=figure.to_s)
-        return Shown(drawing=trace(named(stretch, names, accused, display), 40, NARROW_W), caption=figure.words)
+        drawing = trace(named(stretch, names, accused, display), 40, NARROW_W)
+        return Shown(drawing=titled(drawing, figure.words), caption=figure.words)
     picture = Picture.objects.select_related("file").get(pk=int(number))
     return Shown(image=image_of(picture), caption=picture.words)
 
@@ -331,7 +333,8 @@ def _own_trace(
     shaded = any(c in accused for c, _, _ in stretch.cylinders)
     caption = labels.TRACE_SHADED(what=what, cylinders=tuple(accused)) if shaded else labels.TRACE_CAPTION(what=what)
     drawing = trace(named(stretch, words, accused, display), 40, NARROW_W)
-    return Shown(drawing=drawing, caption=render(caption, display))
+    said = render(caption, display)
+    return Shown(drawing=titled(drawing, said), caption=said)
 
 
 def _last_decision(case: StoredCase) -> StoredObservation | None:

@@ -138,6 +138,12 @@ def marks(drawn: Sequence[dict[str, object]], width: float, height: float) -> Sa
     return _svg(width, height, parts)
 
 
+def titled(drawing: SafeString, words: str) -> SafeString:
+    """A drawing with what it shows, for whoever has it read aloud."""
+    head, tail = drawing.split(">", 1)
+    return mark_safe(f"{head}><title>{escape(words)}</title>{tail}")
+
+
 def _turns(stretch: Stretch, across: Across, height: float) -> list[str]:
     """Where each cylinder has its turn; that of an accused one is shaded."""
     parts = []

@@ -13,11 +13,13 @@ from PIL import ImageOps
 
 from fairwitness.server.pictures.models import Picture
 from fairwitness.server.pictures.services import whole_file
-from fairwitness.server.sheets.drawing import marks
+from fairwitness.server.sheets.drawing import marks, titled
 
 SIDE_MOST = 900
 """Pixels: 90 mm at 254 dots per inch."""
 QUALITY = 82
+MARKS = "·"
+"""What is read aloud of marks on a picture without words."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -38,7 +40,7 @@ def image_of(picture: Picture) -> Image:
         Its bytes are not what was kept.
     """
     uri, width, height = _printed(picture.pk, picture.sha256)
-    drawn = marks(picture.marks, width, height) if picture.marks else None
+    drawn = titled(marks(picture.marks, width, height), picture.words or MARKS) if picture.marks else None
     return Image(uri=uri, marks=drawn, alt=picture.words)
 
 

@@ -1,7 +1,7 @@
 """Languages of the sheet: English, and word lists that map ids of the catalogue to another language's words.
 
-A word list is a JSON object of ids and templates. Some ship; a shop puts its own into the folder ``languages`` of its
-data. What a list does not have is said in English.
+A word list is a JSON object of ids and templates in the folder ``languages`` of the shop's data; ``fairwitness words``
+prints the English one. What a list does not have is said in English.
 """
 
 from __future__ import annotations
@@ -11,7 +11,6 @@ import re
 import string
 from collections.abc import Callable, Mapping
 from functools import lru_cache
-from importlib.resources import files
 from pathlib import Path
 
 from django.conf import settings
@@ -22,7 +21,6 @@ from fairwitness.core.messages.rendering import Display
 
 ENGLISH = "en"
 FOLDER = "languages"
-SHIPPED = files("fairwitness.server.sheets") / "word_lists"
 CODE = re.compile(r"[a-z]{2,3}(-[A-Za-z]{2,4})?")
 DECIMAL_COMMA = frozenset({"de", "fr", "es", "it", "pt", "nl", "pl", "cs", "sv", "da", "nb", "fi", "ru", "uk", "tr"})
 Words = Callable[[str, str], str]
@@ -31,8 +29,12 @@ Words = Callable[[str, str], str]
 def offered() -> list[str]:
     """Codes of the languages there are, English first."""
     own = {path.stem for path in _own_folder().glob("*.json")} if _own_folder().is_dir() else set()
-    shipped = {Path(entry.name).stem for entry in SHIPPED.iterdir() if entry.name.endswith(".json")}
-    return [ENGLISH, *sorted(code for code in own | shipped if CODE.fullmatch(code) and code != ENGLISH)]
+    return [ENGLISH, *sorted(code for code in own if CODE.fullmatch(code) and code != ENGLISH)]
+
+
+def english() -> dict[str, str]:
+    """Every sentence of the catalogue by its id, for whoever puts them into another language."""
+    return {id: template.english for id, template in sorted(templates().items())}
 
 
 def display_in(language: str, units: Mapping[str, str]) -> Display:
@@ -57,8 +59,7 @@ def display_in(language: str, units: Mapping[str, str]) -> Display:
         return Display(units=units)
     if language not in offered():
         raise ObservationError(f"There are no words in {language!r}.", where="language")
-    own = _own_folder() / f"{language}.json"
-    text = (own if own.is_file() else SHIPPED / f"{language}.json").read_text("utf-8")
+    text = (_own_folder() / f"{language}.json").read_text("utf-8")
     decimal = "," if language.partition("-")[0] in DECIMAL_COMMA else "."
     return Display(units=units, decimal=decimal, language=_saying(language, text))
 
