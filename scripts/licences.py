@@ -18,9 +18,9 @@ asammdf and python-can are under the GNU Lesser General Public License, version 
 of their own that the program imports: whoever runs it may exchange either for a changed version by installing that in
 its place. Their sources come with their packages, and the licence's text with both.
 
-Pyphen, which breaks words into lines on the owner's sheet, is under the GPL, the LGPL or the MPL 1.1, as one chooses. It is used
-unchanged, under the MPL; its source is on the Python package index. Signs of the sheet come from DejaVu Sans, whose notice lies
-beside them in the program.
+Pyphen, which breaks words into lines on the owner's sheet, is under the GPL, the LGPL or the MPL 1.1, as one chooses.
+It is used unchanged, under the MPL; its source is on the Python package index. Signs of the sheet are DejaVu Sans,
+whose notice lies beside them in the program.
 
 lightningcss, under the Mozilla Public License 2.0, is used unchanged when the interface is built; nothing of it ships.
 

@@ -137,12 +137,17 @@ useKeys({
   position: sticky;
   top: 0;
   height: 100vh;
+  overflow-y: auto;
+  scrollbar-width: thin;
+}
+.rail > * {
+  flex-shrink: 0;
 }
 .name {
   font-weight: 700;
   font-size: 1.15rem;
   line-height: 1.1;
-  padding: 22px 14px 26px;
+  padding: 14px 14px 10px;
 }
 .rail a,
 .rail button {
