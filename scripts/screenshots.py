@@ -84,6 +84,7 @@ def sheet(driver: Chrome, case: str, out: Path) -> None:
     frame = shown(driver, "[data-test=sheet-frame]")
     driver.switch_to.frame(frame)
     shown(driver, "h1")
+    until(driver, lambda: driver.execute_script("return document.fonts.status") == "loaded")
     driver.switch_to.default_content()
     keep(driver, out, "sheet")
 

@@ -56,7 +56,7 @@ def test_the_annex_holds_every_finding_hash_and_what_was_not_tested(measured_cas
     said = " ".join(" ".join(text_of(printed(measured_case, PLAIN, whole=True))).split())
     capture = measured_case.captures.get()
     told = (
-        capture.sha256, capture.name, "What was not tested", "Secondary voltage", "Fuel trims", "Every finding",
+        capture.sha256, capture.name, "What was not tested", "Secondary voltage", "Fuel trim", "Every finding",
         "The last seal of its journal begins with", "Tess Test",
     )  # fmt: skip
     for words in told:

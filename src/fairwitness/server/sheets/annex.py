@@ -17,7 +17,9 @@ from fairwitness.core.messages.rendering import Display, render, spoken
 from fairwitness.core.model.capture import EngineState, SetUp
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.lead import read_lead
+from fairwitness.core.model.phase_words import phase_words
 from fairwitness.core.model.work import read_work, work_words
+from fairwitness.core.procedures.safety import barred
 from fairwitness.core.procedures.specs import SPECS
 from fairwitness.core.reason.knowledge.signs import SIGNS
 from fairwitness.core.reason.report.sentence import Sentence
@@ -25,6 +27,7 @@ from fairwitness.core.reason.report.statement import CAUSE_NAMES
 from fairwitness.formats.set_up import read_set_up
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.cases.board import board
+from fairwitness.server.cases.evidence import phases_of
 from fairwitness.server.cases.models import StoredCase, StoredObservation
 from fairwitness.server.cases.visit_answers import code_rows, part_told
 from fairwitness.server.pictures.checking import PictureKind
@@ -129,6 +132,7 @@ def annex_of(case: StoredCase, diagnosis: Diagnosis, engine: Engine, display: Di
         return render(message, display)
 
     table = spoken(board(case), display)
+    states = {phase.number: say(phase_words(phase)) for phase in phases_of(case)}
     statement = diagnosis.statement
     parts = (
         ("seen", statement.seen), ("follows", statement.follows), ("rival", statement.rival),
@@ -141,12 +145,12 @@ def annex_of(case: StoredCase, diagnosis: Diagnosis, engine: Engine, display: Di
         chances=_chances(diagnosis, display),
         conditions=tuple((say(c.words), label["met" if c.met else "unmet"]) for c in diagnosis.verdict.conditions),
         columns=tuple(str(c["cylinder"]) for c in table["columns"]),
-        figures=tuple(dict.fromkeys(_figure_row(row) for row in table["rows"] if not row["withdrawn"])),
+        figures=tuple(dict.fromkeys(_figure_row(row, states) for row in table["rows"] if not row["withdrawn"])),
         findings=_findings(case, diagnosis, say),
         traces=_traces(case, diagnosis, label, display),
         pictures=_pictures(case, label),
         intake=_intake(case, say, label),
-        untested=tuple((w["title"], w["tools"], say(labels.MINUTES(minutes=w["minutes"]))) for w in table["waiting"]),
+        untested=_untested(diagnosis, engine, say),
         history=tuple(
             (minute(e.at), e.by.shown_name, e.verb, e.detail[:HEADLINE]) for e in case.journal.select_related("by")
         ),
@@ -154,6 +158,17 @@ def annex_of(case: StoredCase, diagnosis: Diagnosis, engine: Engine, display: Di
             labels.MADE_WITH(version=__version__, case=case.pk, at=minute(case.touched_at), seal=_seal(case))
         ),
     )
+
+
+def _untested(diagnosis: Diagnosis, engine: Engine, say: Say) -> tuple[tuple[str, str, str], ...]:
+    """Tests that fit the engine and were not taken, in the order of the board."""
+    taken = {m.test for m in diagnosis.measured if m.usable}
+    rows = []
+    for spec in sorted(SPECS.values(), key=lambda s: s.place):
+        fitting = [o for o in spec.offers if barred(o, engine) is None]
+        if spec.id not in taken and fitting and spec.possible(engine):
+            rows.append((say(spec.title), say(fitting[0].tools), say(labels.MINUTES(minutes=fitting[0].minutes))))
+    return tuple(rows)
 
 
 def _seal(case: StoredCase) -> str:
@@ -187,11 +202,11 @@ def _chances(diagnosis: Diagnosis, display: Display) -> tuple[tuple[str, str], .
     )
 
 
-def _figure_row(row: Mapping[str, Any]) -> FigureRow:
+def _figure_row(row: Mapping[str, Any], states: Mapping[int, str]) -> FigureRow:
     cells = tuple((_shown(c), "" if c["state"] in ("", "normal") else "named") for c in row["cells"])
     return FigureRow(
         title=row["title"],
-        about=", ".join(str(a) for a in row["about"]),
+        about=", ".join([*(str(a) for a in row["about"]), *([states[row["phase"]]] if row["phase"] in states else [])]),
         cells=cells,
         overall=row["overall"] or (" ".join(r["statement"] for r in row["reasons"]) if not row["usable"] else ""),
     )

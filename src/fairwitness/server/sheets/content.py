@@ -12,7 +12,7 @@ from django.utils import timezone
 from django.utils.safestring import SafeString
 
 from fairwitness.core.diagnose import Diagnosis
-from fairwitness.core.messages.message import Message
+from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.messages.rendering import Display, render
 from fairwitness.core.model.circumstances import read_circumstances
 from fairwitness.core.model.decision import DECISION
@@ -37,6 +37,8 @@ from fairwitness.server.sheets.traces import stretch_of
 
 DAY, MINUTE = "%Y-%m-%d", "%Y-%m-%d %H:%M"
 FIGURES_ON_SHEET = 3
+LANE_MOST, LANES_HIGH = 40.0, 124.0
+"""Of a trace on the page: one lane, and all of them."""
 OPTIONS_SHOWN = (OptionKind.PROPER, OptionKind.WHOLE, OptionKind.FIELD, OptionKind.AVAILABLE, OptionKind.TEST_FIRST,
                  OptionKind.NOTHING)  # fmt: skip
 
@@ -110,18 +112,21 @@ class Sheet:
         step : int
             1 and up; the annex holds what falls away.
         """
+        shown, checked, open_, watch = self.figures[:2], self.checked, self.open[:2], self.watch[:2]
         cut: tuple[dict[str, Any], ...] = (
-            {"figures": self.figures[:2], "complaint": _clipped(self.complaint, 300), "checked": self.checked[:6]},
-            {"figures": self.figures[:2], "checked": self.checked[:4], "complaint": _clipped(self.complaint, 220)},
-            {"figures": self.figures[:1], "checked": self.checked[:4], "complaint": _clipped(self.complaint, 160),
-             "options": self.options[:4], "open": self.open[:2]},
-            {"figures": (), "checked": self.checked[:3], "complaint": _clipped(self.complaint, 120),
-             "options": self.options[:3], "open": self.open[:2], "watch": self.watch[:2], "found": self.found[:2]},
+            {"figures": shown, "checked": checked[:6], "complaint": _clipped(self.complaint, 300)},
+            {"figures": shown, "checked": checked[:4], "complaint": _clipped(self.complaint, 220), "open": open_},
+            {"figures": shown, "checked": checked[:4], "complaint": _clipped(self.complaint, 160), "open": open_,
+             "watch": watch, "options": self.options[:5]},
+            {"figures": shown[:1], "checked": checked[:4], "complaint": _clipped(self.complaint, 160), "open": open_,
+             "watch": watch, "options": self.options[:4]},
+            {"figures": (), "checked": checked[:3], "complaint": _clipped(self.complaint, 120), "open": open_,
+             "watch": watch, "options": self.options[:3], "found": self.found[:2]},
         )  # fmt: skip
         return replace(self, **cut[min(step, len(cut)) - 1])
 
 
-MOST_SHORT = 4
+MOST_SHORT = 5
 
 
 def sheet_of(case: StoredCase, diagnosis: Diagnosis, engine: Engine, display: Display) -> Sheet:
@@ -147,7 +152,7 @@ def sheet_of(case: StoredCase, diagnosis: Diagnosis, engine: Engine, display: Di
     shop = Workshop.objects.first()
     told = owner_sheet(
         diagnosis.verdict, diagnosis.statement, diagnosis.measured, diagnosis.plan,
-        starts=case.symptom not in (Symptom.NO_START.value, Symptom.NO_CRANK.value),
+        starts=case.symptom not in (Symptom.NO_START.value, Symptom.NO_CRANK.value), repairs=diagnosis.repairs,
     )  # fmt: skip
     return Sheet(
         case=str(case.pk),
@@ -198,19 +203,23 @@ def _option_row(option: Option, display: Display, currency: str, chosen: str) ->
     in_vain = ""
     if option.wrong is not None:
         in_vain = render(labels.WRONG(amount=option.wrong, currency=currency), display)
-    elif option.saves is not None:
-        worth = labels.SAVES if option.saves >= 0 else labels.COSTS
-        in_vain = render(worth(amount=abs(option.saves), currency=currency), display)
     price = labels.NO_PRICE if option.price is None else labels.PRICE(amount=option.price, currency=currency)
     return OptionRow(
         words=words[:1].upper() + words[1:],
-        risk=render(option.risk, display) if option.risk else "",
+        risk="; ".join(render(m, display) for m in (option.risk, _worth(option, currency)) if m),
         time=_labour(option.minutes, display),
         price=render(price, display) if option.kind is not OptionKind.NOTHING else "",
         cures=render(labels.CHANCE(percent=100 * option.cures), display) if sure else "",
         in_vain=in_vain,
         chosen=bool(chosen) and words.lower() == chosen.lower(),
     )
+
+
+def _worth(option: Option, currency: str) -> Message:
+    """What testing first saves, or costs more than it saves."""
+    if option.saves is None:
+        return NOTHING
+    return (labels.SAVES if option.saves >= 0 else labels.COSTS)(amount=abs(option.saves), currency=currency)
 
 
 def _labour(minutes: float, display: Display) -> str:
@@ -302,7 +311,7 @@ def _chosen(case: StoredCase, reference: str, accused: Sequence[int], display: D
     if kind == FIGURE:
         figure = TraceFigure.objects.select_related("capture").get(pk=int(number))
         stretch, names = stretch_of(figure.capture, from_s=figure.from_s, to_s=figure.to_s)
-        drawing = trace(named(stretch, names, accused, display), 40, NARROW_W)
+        drawing = _beside(named(stretch, names, accused, display))
         return Shown(drawing=titled(drawing, figure.words), caption=figure.words)
     picture = Picture.objects.select_related("file").get(pk=int(number))
     return Shown(image=image_of(picture), caption=picture.words)
@@ -312,6 +321,11 @@ def named(stretch: Stretch, names: Sequence[Message], accused: Sequence[int], di
     """A stretch with its lanes called in the page's language and the accused cylinders shaded."""
     lanes = [replace(lane, name=render(words, display)) for lane, words in zip(stretch.lanes, names, strict=True)]
     return replace(stretch, lanes=lanes, accused=tuple(accused))
+
+
+def _beside(stretch: Stretch) -> SafeString:
+    """A trace beside the comparison: of many channels each is lower."""
+    return trace(stretch, min(LANE_MOST, LANES_HIGH / max(len(stretch.lanes), 1)), NARROW_W)
 
 
 def _own_trace(
@@ -332,7 +346,7 @@ def _own_trace(
     what = SPECS[best.test].owner
     shaded = any(c in accused for c, _, _ in stretch.cylinders)
     caption = labels.TRACE_SHADED(what=what, cylinders=tuple(accused)) if shaded else labels.TRACE_CAPTION(what=what)
-    drawing = trace(named(stretch, words, accused, display), 40, NARROW_W)
+    drawing = _beside(named(stretch, words, accused, display))
     said = render(caption, display)
     return Shown(drawing=titled(drawing, said), caption=said)
 

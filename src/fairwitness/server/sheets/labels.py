@@ -78,8 +78,8 @@ BARS_CAPTION = template("sheet.bars_caption", "{what:capital}. 100 % is what eve
 TRACE_CAPTION = template("sheet.trace_caption", "{what:capital}.")
 TRACE_SHADED = template("sheet.trace_shaded", "{what:capital}. Shaded: where {cylinders:cylinders} should work.")
 READING = template("sheet.reading", "reading {number}")
-SAVES = template("sheet.saves", "saves {amount:.2f} {currency} on average")
-COSTS = template("sheet.costs", "costs {amount:.2f} {currency} more than it saves on average")
+SAVES = template("sheet.saves", "it saves {amount:.2f} {currency} on average")
+COSTS = template("sheet.costs", "it costs {amount:.2f} {currency} more than it saves on average")
 WRONG = template("sheet.wrong", "{amount:.2f} {currency}")
 MADE_WITH = template(
     "sheet.made_with",

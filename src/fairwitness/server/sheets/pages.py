@@ -6,6 +6,7 @@ page.
 
 from __future__ import annotations
 
+import atexit
 import base64
 import hashlib
 import io
@@ -147,6 +148,7 @@ def _read_style() -> tuple[Any, Any]:
     from weasyprint.text.fonts import FontConfiguration
 
     folder, fonts = files("fairwitness.server.sheets") / "fonts", FontConfiguration()
+    atexit.register(_read_style.cache_clear)  # it lets go of what the library takes down before it
     faces = [_face(f, w, _unpacked((folder / name).read_bytes()), "ttf") for f, w, name in FONT_FILES]
     rules = "\n".join([*faces, render_to_string("sheets/sheet.css")])
     return CSS(string=rules, font_config=fonts, url_fetcher=_fetcher()), fonts

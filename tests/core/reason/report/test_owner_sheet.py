@@ -3,12 +3,16 @@
 import pytest
 
 from fairwitness.core.diagnose import conclude
+from fairwitness.core.messages.catalogue import phrase
 from fairwitness.core.messages.rendering import render
+from fairwitness.core.model.phase import Phase, PhaseKind
 from fairwitness.core.procedures.specs import SPECS
+from fairwitness.core.reason.phases.repair_proof import Proof, ProofStatus
 from fairwitness.core.reason.planning.what_if import imagined
-from fairwitness.core.reason.report.owner_sheet import CHECKED_LISTED, MORE_CHECKED, owner_sheet
+from fairwitness.core.reason.report.owner_sheet import CHECKED_LISTED, MORE_CHECKED, NOT_CERTAIN, owner_sheet
 from tests.core.reason.evidence import case, measured
 
+PHASE = Phase(number=1, kind=PhaseKind.AFTER_REPAIR, part="coil", cylinders=(3,))
 TRADE_WORDS = ("leak-down", "secondary", "dwell", "kV", "TDC", "primary", "cam ", "scan tool", "waveform")
 
 
@@ -64,3 +68,21 @@ def test_what_follows_if_it_is_left_is_said_of_a_named_fault(four):
 def test_an_engine_that_does_not_start_is_not_to_be_cranked_on(four):
     assert "cranking" in words(told(four, measured(four, {}), starts=False).cautions)[0]
     assert len(told(four, measured(four, {})).cautions) == 1
+
+
+def test_after_a_proven_repair_the_proof_leads_and_nothing_is_called_open(four):
+    d = conclude(case(four), (measured(four, {3: 0.05}),))
+    open_ = owner_sheet(d.verdict, d.statement, d.measured, d.plan)
+    words_of = {status: phrase(f"test.{status}", f"It is {status}.") for status in ProofStatus}
+
+    def after(status):
+        proof = Proof(phase=PHASE, status=status, wanted=(), missing=(), compared=(), words=words_of[status])
+        return owner_sheet(d.verdict, d.statement, d.measured, d.plan, repairs=(proof,))
+
+    proven = after(ProofStatus.PROVEN)
+    assert words(proven.found)[0] == "It is proven."
+    assert words(proven.found)[1].startswith("Before the repair: cylinder 3")
+    assert not any(m in proven.open for m in (NOT_CERTAIN,))
+    failed = after(ProofStatus.NOT_CURED)
+    assert failed.found[1:] == open_.found
+    assert NOT_CERTAIN in failed.open

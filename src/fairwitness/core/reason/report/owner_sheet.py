@@ -15,6 +15,7 @@ from fairwitness.core.model.measurement import Measured
 from fairwitness.core.procedures.specs import SPECS
 from fairwitness.core.reason.knowledge.faults import FAULTS
 from fairwitness.core.reason.knowledge.remedies import REMEDIES
+from fairwitness.core.reason.phases.repair_proof import Proof, ProofStatus
 from fairwitness.core.reason.planning.plan_records import Plan
 from fairwitness.core.reason.report.statement import NOT_WHEN, Statement
 from fairwitness.core.reason.verdict import Status, Verdict
@@ -27,6 +28,7 @@ NOT_LOOKED_AT = template("sheet.not_looked_at", "Not looked at yet: {what:and}."
 NOT_CERTAIN = phrase(
     "sheet.not_certain", "It is not proven. Another explanation is possible until the next step is done."
 )
+BEFORE_THE_REPAIR = template("sheet.before_the_repair", "Before the repair: {what:lower}")
 NOT_ELSEWHERE = phrase(
     "sheet.not_elsewhere",
     "Only what the complaint asked for was tested; other parts of the vehicle were not looked at.",
@@ -65,7 +67,13 @@ class OwnerSheet:
 
 
 def owner_sheet(
-    verdict: Verdict, statement: Statement, measured: Sequence[Measured], plan: Plan, *, starts: bool = True
+    verdict: Verdict,
+    statement: Statement,
+    measured: Sequence[Measured],
+    plan: Plan,
+    *,
+    starts: bool = True,
+    repairs: Sequence[Proof] = (),
 ) -> OwnerSheet:
     """Say it all for the owner.
 
@@ -78,17 +86,22 @@ def owner_sheet(
     plan : Plan
     starts : bool
         The engine starts.
+    repairs : sequence of Proof
+        What the tests after each repair say of it; the last one leads the page.
 
     Returns
     -------
     OwnerSheet
     """
     usable = {m.test for m in measured if m.usable and m.test in SPECS}
+    proof = tuple(p.words for p in repairs[-1:])
+    proven = bool(repairs) and repairs[-1].status is ProofStatus.PROVEN
+    said = tuple(m for m in statement.owner if m.id != "owner.we_looked")
     return OwnerSheet(
-        found=tuple(m for m in statement.owner if m.id != "owner.we_looked"),
+        found=(*proof, BEFORE_THE_REPAIR(what=said[0])) if proven else (*proof, *said),
         checked=_checked(usable),
-        open=_open(verdict, statement, plan, usable),
-        watch=_watch(verdict),
+        open=(NOT_ELSEWHERE,) if proven else _open(verdict, statement, plan, usable),
+        watch=(LAMP_BLINKS, COMES_BACK) if proven else _watch(verdict),
         cautions=(MAKERS_WAY,) if starts else (NO_CRANKING, MAKERS_WAY),
     )
 
