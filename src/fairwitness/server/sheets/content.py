@@ -37,6 +37,7 @@ from fairwitness.server.sheets.traces import stretch_of
 
 DAY, MINUTE = "%Y-%m-%d", "%Y-%m-%d %H:%M"
 FIGURES_ON_SHEET = 3
+LANES_MOST = 4
 LANE_MOST, LANES_HIGH = 40.0, 124.0
 """Of a trace on the page: one lane, and all of them."""
 OPTIONS_SHOWN = (OptionKind.PROPER, OptionKind.WHOLE, OptionKind.FIELD, OptionKind.AVAILABLE, OptionKind.TEST_FIRST,
@@ -318,9 +319,13 @@ def _chosen(case: StoredCase, reference: str, accused: Sequence[int], display: D
 
 
 def named(stretch: Stretch, names: Sequence[Message], accused: Sequence[int], display: Display) -> Stretch:
-    """A stretch with its lanes called in the page's language and the accused cylinders shaded."""
+    """A stretch with its lanes called in the page's language and the accused cylinders shaded.
+
+    Of more lanes than can be read those of the accused stay, and the first of the others.
+    """
     lanes = [replace(lane, name=render(words, display)) for lane, words in zip(stretch.lanes, names, strict=True)]
-    return replace(stretch, lanes=lanes, accused=tuple(accused))
+    wanted = sorted(range(len(lanes)), key=lambda i: (lanes[i].cylinder not in accused, i))[:LANES_MOST]
+    return replace(stretch, lanes=[lanes[i] for i in sorted(wanted)], accused=tuple(accused))
 
 
 def _beside(stretch: Stretch) -> SafeString:

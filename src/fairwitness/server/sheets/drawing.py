@@ -55,12 +55,15 @@ class Lane:
     name, unit : str
     lows, highs : (k,) float arrays
         The same where every sample is shown.
+    cylinder : int or None
+        Whose it is.
     """
 
     name: str
     unit: str
     lows: NDArray[np.float64]
     highs: NDArray[np.float64]
+    cylinder: int | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -21,7 +22,6 @@ FloatArray = NDArray[np.float64]
 COLUMNS = 260
 """Of a drawing as wide as a page: a finer one shows nothing more on paper."""
 CYCLES_SHOWN = 2
-LANES_MOST = 4
 WITHOUT_CYCLES_S = 0.5
 SCALED = {"V": (2_000.0, 1e-3, "kV"), "Pa": (1_000.0, 1e-3, "kPa"), "A": (0.0, 1.0, "A")}
 """Unit, from which size on another is read more easily, its factor and name."""
@@ -62,9 +62,10 @@ def _stretch(
     first, last = int(begin * stored.rate_hz), int(end * stored.rate_hz) + 1
     rows, step = samples.envelopes(stored, first, last, COLUMNS)
     channels = [c for c in stored.channels.all() if c.role != Role.TIME.value]
-    shown = sorted(channels, key=lambda c: (c.sync, c.position))[:LANES_MOST]
+    shown = sorted(channels, key=lambda c: (c.sync, c.position))
     names = tuple(_name(c.role, c.name, c.cylinder) for c in shown)
-    lanes = tuple(_lane(str(c.name), c.unit, rows[c.position], step) for c in shown if c.position < len(rows))
+    drawn = (_lane(str(c.name), c.unit, rows[c.position], step) for c in shown)
+    lanes = tuple(replace(lane, cylinder=c.cylinder) for lane, c in zip(drawn, shown, strict=True))
     return Stretch(from_s=begin, to_s=end, lanes=lanes, cylinders=_turns(stored, view, begin, end)), names
 
 
