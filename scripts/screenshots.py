@@ -78,13 +78,17 @@ def bench(driver: Chrome, address: str, out: Path) -> None:
     shown(driver, "[data-test=choose]")
 
 
+PAINTED = "document.fonts.ready.then(() => requestAnimationFrame(() => requestAnimationFrame(arguments[0])))"
+"""Until the letters of a frame are there and drawn."""
+
+
 def sheet(driver: Chrome, case: str, out: Path) -> None:
     """The owner's page of a case."""
     driver.get(f"{case}/sheet")
     frame = shown(driver, "[data-test=sheet-frame]")
     driver.switch_to.frame(frame)
     shown(driver, "h1")
-    until(driver, lambda: driver.execute_script("return document.fonts.status") == "loaded")
+    driver.execute_async_script(PAINTED)
     driver.switch_to.default_content()
     keep(driver, out, "sheet")
 

@@ -41,7 +41,8 @@ def full():
     many = tuple(f"line {i}" for i in range(9))
     return Sheet(
         case="1", date="2026-01-01", letterhead=Letterhead(name="Depot"), facts=(), complaint=("c" * 500,),
-        found=many[:4], checked=many, open=many[:4], options=(row,) * 6, decision="", signature="", watch=many[:3], cautions=many[:2],
+        found=many[:4], checked=many, open=many[:4], options=(row,) * 6, decision="", signature="",
+        watch=many[:3], cautions=many[:2],
         figures=(Shown(), Shown(), Shown()),
     )  # fmt: skip
 
