@@ -85,9 +85,9 @@ PAINTED = "document.fonts.ready.then(() => requestAnimationFrame(() => requestAn
 def sheet(driver: Chrome, case: str, out: Path) -> None:
     """The owner's page of a case."""
     driver.get(f"{case}/sheet")
-    frame = shown(driver, "[data-test=sheet-frame]")
-    driver.switch_to.frame(frame)
-    shown(driver, "h1")
+    shown(driver, "[data-test=sheet-frame]")
+    driver.switch_to.frame(driver.find_element(By.CSS_SELECTOR, "[data-test=sheet-frame]"))
+    until(driver, lambda: "What to watch" in driver.find_element(By.TAG_NAME, "body").text)
     driver.execute_async_script(PAINTED)
     driver.switch_to.default_content()
     keep(driver, out, "sheet")
