@@ -40,7 +40,7 @@ def full():
     row = OptionRow(words="a new coil", risk="", time="", price="", cures="", in_vain="")
     many = tuple(f"line {i}" for i in range(9))
     return Sheet(
-        case="1", date="2026-01-01", letterhead=Letterhead(name="Depot"), facts=(), complaint=("c" * 500,),
+        letterhead=Letterhead(name="Depot"), facts=(), complaint=("c" * 500,),
         found=many[:4], checked=many, open=many[:4], options=(row,) * 6, decision="", signature="",
         watch=many[:3], cautions=many[:2],
         figures=(Shown(), Shown(), Shown()),

@@ -67,9 +67,6 @@ const { data, problem, reload } = useLoaded('journal', id, (case_id, signal) =>
   display: inline-block;
   min-width: 150px;
 }
-a.el-button {
-  color: var(--ink);
-}
 ol {
   list-style: none;
   padding: 0;

@@ -113,8 +113,4 @@ thead th {
 .block {
   display: block;
 }
-a.el-button {
-  color: var(--ink);
-  text-decoration: none;
-}
 </style>

@@ -86,6 +86,9 @@ label {
 label .el-input-number {
   width: 100%;
 }
+.made {
+  margin: 12px 0;
+}
 .made input {
   width: 100%;
   min-height: 48px;

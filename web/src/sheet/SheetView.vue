@@ -136,9 +136,6 @@ h2 {
   background: var(--ink);
   color: var(--work);
 }
-a.el-button {
-  text-decoration: none;
-}
 @media (max-width: 900px) {
   .beside {
     grid-template-columns: 1fr;

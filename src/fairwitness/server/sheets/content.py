@@ -90,8 +90,6 @@ class Sheet:
     figures : tuple of Shown
     """
 
-    case: str
-    date: str
     letterhead: Letterhead
     facts: tuple[tuple[str, str], ...]
     complaint: tuple[str, ...]
@@ -156,10 +154,8 @@ def sheet_of(case: StoredCase, diagnosis: Diagnosis, engine: Engine, display: Di
         starts=case.symptom not in (Symptom.NO_START.value, Symptom.NO_CRANK.value), repairs=diagnosis.repairs,
     )  # fmt: skip
     return Sheet(
-        case=str(case.pk),
-        date=day(case.touched_at),
         letterhead=_letterhead(shop),
-        facts=_facts(case, engine, say_label(display)),
+        facts=_facts(case, engine, say_label(display), say),
         complaint=_complaint(case, say),
         found=tuple(say(m) for m in told.found),
         checked=tuple(say(m) for m in told.checked),
@@ -236,14 +232,16 @@ def _letterhead(shop: Workshop | None) -> Letterhead:
     return Letterhead(name=shop.name, lines=lines, logo=png_uri(bytes(shop.logo)) if shop.logo else "")
 
 
-def _facts(case: StoredCase, engine: Engine, say: dict[str, str]) -> tuple[tuple[str, str], ...]:
+def _facts(
+    case: StoredCase, engine: Engine, label: dict[str, str], say: Callable[[Message], str]
+) -> tuple[tuple[str, str], ...]:
     rows = [
-        (say["case"], str(case.pk)),
-        (say["date"], day(case.touched_at)),
-        (say["vehicle"], case.vehicle or case.title),
-        (say["engine"], engine.label),
-        (say["odometer"], f"{case.odometer_km} km" if case.odometer_km else ""),
-        (say["by"], case.opened_by.shown_name),
+        (label["case"], str(case.pk)),
+        (label["date"], day(case.touched_at)),
+        (label["vehicle"], case.vehicle or case.title),
+        (label["engine"], engine.label),
+        (label["odometer"], say(labels.KILOMETRES(km=case.odometer_km)) if case.odometer_km else ""),
+        (label["by"], case.opened_by.shown_name),
     ]
     return tuple((name, value) for name, value in rows if value)
 

@@ -17,6 +17,7 @@ from fairwitness.server.pictures.checking import PictureKind
 from fairwitness.server.sheets.models import SheetChoice, TraceFigure
 
 FIGURES_MAX = 60
+WORDS_MOST = 300
 SHOWN_MAX = 2
 SHORTEST_S = 1e-6
 PICTURE, FIGURE = "picture", "figure"
@@ -48,7 +49,7 @@ def keep_figure(
         if held.figures.count() >= FIGURES_MAX:
             raise ObservationError(f"A case keeps up to {FIGURES_MAX} figures.", where="figures")
         kept = TraceFigure.objects.create(
-            case=held, capture=stored, from_s=begin, to_s=end, words=words.strip()[:300], kept_by=by, kept_at=at
+            case=held, capture=stored, from_s=begin, to_s=end, words=words.strip()[:WORDS_MOST], kept_by=by, kept_at=at
         )
         touch(held, at)
         note(held, KEPT_LINE, f"{stored.name}, {begin:.4f} to {end:.4f} s: {kept.words}"[:500], by=by, at=at)

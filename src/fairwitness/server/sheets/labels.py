@@ -86,6 +86,5 @@ MADE_WITH = template(
     "Made by Fair Witness {version} from the evidence of job {case} as it stood on {at}. "
     "The last seal of its journal begins with {seal}.",
 )
-PAGE_OF = template("sheet.page_of", "{case}, {at}")
 ON_SITE = template("sheet.seen_here", "{by} saw it here as well.")
 WHEN = template("sheet.when", "It comes {conditions:and}.")

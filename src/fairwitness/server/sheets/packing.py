@@ -9,12 +9,10 @@ from typing import Any
 from fairwitness.server.accounts.models import User
 from fairwitness.server.cases.changing import note
 from fairwitness.server.cases.models import StoredCase
+from fairwitness.server.sheets.figures import FIGURES_MAX, KEPT_LINE, WORDS_MOST
 from fairwitness.server.sheets.models import TraceFigure
 
 BLOCK = "figures"
-FIGURES_MAX = 60
-WORDS_MOST = 300
-KEPT_LINE = "figure kept"
 
 
 def packed_figures(case: StoredCase) -> dict[str, list[dict[str, Any]]]:
