@@ -169,16 +169,19 @@ def people(driver: Chrome, address: str, out: Path) -> None:
 
 
 def by_hand(driver: Chrome, address: str, out: Path) -> None:
-    """An ignition case, and the form its readings were written down in."""
+    """The form that readings of an ignition case were written down in, and an engine as the shop knows it."""
+    driver.get(f"{address}/shop/engines")
+    shown(driver, "[data-test=engines] a")
+    driver.find_element(By.CSS_SELECTOR, "[data-test=engines] a").click()
+    shown(driver, "[data-test=circuit-0]")
+    driver.execute_script("document.querySelector('[data-test=circuit-0]').parentElement.scrollIntoView()")
+    keep(driver, out, "shop-engine")
     driver.get(f"{address}/cases")
     shown(driver, "ul.lines a")
     case = case_link(driver, "Library van 3")
-    driver.get(case)
-    shown(driver, "[data-test=cell-secondary_voltage-2]")
-    keep(driver, out, "board-ignition")
     driver.get(f"{case}/evidence?form=resistance&item=plug_lead")
     shown(driver, "[data-test=expected]")
-    driver.execute_script("document.querySelector('.forms').scrollIntoView()")
+    driver.execute_script("document.querySelector('#by-hand').scrollIntoView()")
     keep(driver, out, "evidence-by-hand")
     driver.get(f"{address}/cases")
     shown(driver, "ul.lines a")

@@ -32,7 +32,7 @@ READS = ("/api/cases/", "/api/cases/{case}/", "/api/cases/{case}/forms/", "/api/
          "/api/captures/{capture}/fold/0/?bins=90", "/api/captures/{capture}/reading/0/?from_s=1&to_s=2",
          "/api/captures/{capture}/window/?from_s=0&to_s=1&points=50", "/api/captures/{capture}/export/?kind=csv",
          "/api/captures/{capture}/export/?kind=parquet&from_s=1&to_s=2", "/api/words/", "/api/trust/",
-         "/api/engines/?letters=drov", "/api/calculators/injector/?volts=12&celsius=20&ohms=14")  # fmt: skip
+         "/api/engines/?letters=drov", "/api/calculators/")  # fmt: skip
 OWN_ONLY = {"withdraw reading", "withdraw capture"}
 
 

@@ -20,7 +20,9 @@ from fairwitness.server.asgi import application
 from fairwitness.server.captures.services import keep_capture
 from fairwitness.server.cases.life import add_follow_up
 from fairwitness.server.cases.services import add_observation
+from fairwitness.server.engines.records import Described, describe
 from fairwitness.server.imports.services import Sent, begin
+from fairwitness.server.learning.services import add_code
 from fairwitness.server.pictures.services import keep_picture
 from fairwitness.server.sheets.figures import keep_figure
 from fairwitness.server.sheets.models import SheetLink
@@ -59,6 +61,23 @@ LEAST_ROLE: dict[str, dict[str, str]] = {
     **{f"{CASE}{verb}/": {"post": TECHNICIAN} for verb in ("said", "tried", "codes", "codes/cleared", "clock")},
     "vehicles/": {"get": READER},
     "outcomes/": {"get": LEAD},
+    "own-figures/": {"get": LEAD},
+    "learned/": {"get": READER},
+    "learned/switch/": {"post": LEAD},
+    "learned/reset/": {"post": LEAD},
+    "learned/export.csv": {"get": READER},
+    "calculators/": {"get": READER},
+    "calculators/<slug:calculator>/": {"post": READER},
+    "engine-records/": {"get": READER, "post": TECHNICIAN},
+    "engine-records/package/": {"get": READER, "post": TECHNICIAN},
+    "engine-records/<int:record_id>/": {"get": READER, "post": TECHNICIAN},
+    "engine-records/<int:record_id>/minutes/": {"post": TECHNICIAN},
+    f"{CAPTURE}beside/": {"get": READER},
+    "known-goods/": {"get": READER},
+    "known-goods/package/": {"post": TECHNICIAN},
+    "known-goods/practice/": {"post": TECHNICIAN},
+    "codes/": {"get": READER, "post": TECHNICIAN},
+    "codes/<int:code_id>/": {"delete": TECHNICIAN},
     "vehicles/<int:vehicle_id>/": {"post": TECHNICIAN},
     f"{CASE}replay/": {"get": READER},
     f"{CASE}replay/<int:step>/": {"get": READER},
@@ -95,7 +114,6 @@ LEAST_ROLE: dict[str, dict[str, str]] = {
     f"{CAPTURE}known-good/": {"post": TECHNICIAN, "delete": TECHNICIAN},
     **{f"{CAPTURE}{what}/": {"get": READER} for what in ("window", "export", "comparable", "pressure", "cycles")},
     **{f"{CAPTURE}{what}/<int:position>/": {"get": READER} for what in ("fold", "reading", "snap")},
-    "calculators/injector/": {"get": READER},
     "engines/": {"get": READER},
     "engines/check/": {"post": READER},
     "words/": {"get": READER},
@@ -155,9 +173,11 @@ def address(case, technician):
             case=case, digest="0", words="x", expires_at=now, made_by=technician, made_at=now
         ).pk,
         "figure_id": keep_figure(capture, 1, 2, words="x", by=technician, at=now).pk,
+        "record_id": describe(Described(label="Hollin Larder", block=case.engine), by=technician, at=now).pk,
+        "code_id": add_code("P1699", "x", by=technician, at=now).pk,
         "follow_up_id": add_follow_up(case, "Oil change", date(2030, 1, 2), by=technician, at=now).pk,
     }
-    ids |= {"position": 0, "step": 0, "test": "leak_down", "session_id": "none"}
+    ids |= {"position": 0, "step": 0, "test": "leak_down", "session_id": "none", "calculator": "duty"}
     cache.clear()
     return lambda route: "/api/" + re.sub(r"<\w+:(\w+)>", lambda m: str(ids[m[1]]), route)
 

@@ -293,5 +293,5 @@ def test_every_gauge_answers_on_every_engine(name):
 def test_all_tests_make_a_case_without_telling_the_fault():
     case = examine(vehicle(Fault("plug_shorted", (3,))), TESTS, seed=4)
     assert {c.set_up.test for c in case.captures} == set(CaptureTest)
-    assert {o.test for o in case.observations} == set(GAUGES)
+    assert {o.test for o in case.observations} == set(GAUGES) - {"pin_to_pin"}  # no wiring is known of it
     assert "plug_shorted" not in f"{case.title}{case.complaint}{case.extra}"

@@ -43,6 +43,7 @@ def chrome(tmp_path_factory):
 def page(chrome, address):
     chrome.get(f"{address}/login")
     chrome.delete_all_cookies()
+    chrome.execute_script("sessionStorage.clear()")  # nothing that an earlier test left typed
     chrome.get_log("browser")
     yield Page(chrome, address)
     severe = [

@@ -43,8 +43,7 @@ def test_a_leaking_cylinder_is_followed_to_its_rings(page, tmp_path):
     page.until(lambda: page.test("status").text == "established")
     page.sees("leak past rings or piston")
     page.sees("Before the engine is opened: the owner's yes")
-    page.press("Add evidence")
-    page.click("[data-test='form-authorisation']")
+    page.driver.get(f"{page.driver.current_url}/evidence?form=authorisation")
     for words, text in (
         ("who agreed", "M. Ferrow, transport desk"),
         ("up to how much", "900"),

@@ -32,6 +32,7 @@ from fairwitness.core.reason.inference.hypotheses import hypotheses
 from fairwitness.core.reason.inference.posterior import Posterior, SourceTrust, infer
 from fairwitness.core.reason.knowledge.densities import SHIPPED, Densities
 from fairwitness.core.reason.knowledge.fault_spec import Cause
+from fairwitness.core.reason.learned import NOTHING_LEARNED, ShopKnowledge
 from fairwitness.core.reason.phases.change_over import Looked
 from fairwitness.core.reason.phases.history import History, history_of
 from fairwitness.core.reason.phases.repair_proof import Proof
@@ -179,6 +180,7 @@ def conclude(
     approach: Approach = USUAL,
     bay: Bay = READY,
     densities: Densities = SHIPPED,
+    shop: ShopKnowledge = NOTHING_LEARNED,
 ) -> Diagnosis:
     """Reason over measurements already made.
 
@@ -190,6 +192,8 @@ def conclude(
     approach : Approach
     bay : Bay
     densities : Densities
+    shop : ShopKnowledge
+        What this shop's own record adds to what ships.
 
     Returns
     -------
@@ -201,11 +205,13 @@ def conclude(
     usable = [m for m in standing if m.usable]
     categorical = [s for m in usable for s in m.categorical]
     posterior = infer(
-        hypotheses(case),
+        hypotheses(case, shop.factors, shop.codes),
         [line for m in usable for line in m.lines],
         engine,
         categorical,
-        SourceTrust(weight=approach.trust(usable), misread=approach.misread(usable), odds_met=odds_met(case, usable)),
+        SourceTrust(
+            weight=_weights(approach, shop, usable), misread=approach.misread(usable), odds_met=odds_met(case, usable)
+        ),
         densities,
     )
     explanation = explain(posterior)
@@ -251,6 +257,15 @@ def conclude(
         changed_over=history.changed_over,
         repairs=history.repairs,
     )
+
+
+def _weights(approach: Approach, shop: ShopKnowledge, usable: Sequence[Measured]) -> dict[str, float]:
+    """Weight of each source: as the case's approach takes it, less where the shop's tests agreed seldom."""
+    weights = approach.trust(usable)
+    for m in usable:
+        if m.test in shop.agreement:
+            weights.update({source: weights.get(source, 1.0) * shop.agreement[m.test] for source in m.sources})
+    return weights
 
 
 def _standing(verdict: Verdict, engine: Engine, hangs_on: tuple[Pivot, ...]) -> Standing:

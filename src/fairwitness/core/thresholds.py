@@ -224,6 +224,7 @@ SECONDARY_OHM_MIN = Threshold(4_000.0, "ohm", "[T] secondaries have about 5 to 1
 SECONDARY_OHM_MAX = Threshold(18_000.0, "ohm", "[T] secondaries have about 5 to 15 kilohm; a margin for heat")
 LEAD_OHM_MAX = Threshold(25_000.0, "ohm", "[M] suppressed leads and boots have 1 to 15 kilohm")
 WIRE_OHM_MAX = Threshold(2.0, "ohm", "[M] a sound wire with its contacts")
+WIRE_OPEN_ABOVE_OHM = Threshold(10_000.0, "ohm", "[M] across an injector of some ohms to some tens of ohms")
 SATURATED_OHM_MIN = Threshold(10.5, "ohm", "[T] saturated drive: 12 to 16 ohm")
 SATURATED_OHM_MAX = Threshold(19.0, "ohm", "[T] saturated drive: 12 to 16 ohm; a margin for heat")
 LOW_OHM_MIN = Threshold(1.2, "ohm", "[T] peak-and-hold drive: 2 to 3 ohm")

@@ -185,6 +185,7 @@ def _next_test(test: NextTest) -> dict[str, Any]:
         "tools": test.tools,
         "reason": test.reason,
         "cautions": list(test.cautions),
+        "probe": test.probe,
         "proves": list(test.proves),
         "meanings": [
             {

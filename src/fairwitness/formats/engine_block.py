@@ -7,11 +7,13 @@ from typing import Any, TypeVar
 
 from fairwitness.core.errors import EngineError
 from fairwitness.core.model.engine import CrankWheel, Engine, Fuel, Ignition, Injection, InjectorDrive, Layout
+from fairwitness.core.model.wiring import CircuitOf, circuit_of
+from fairwitness.formats.wiring_block import read_wiring, wiring_block
 
 _Kind = TypeVar("_Kind", bound=StrEnum)
 KNOWN = (
     "label", "cylinders", "firing_order", "firing_intervals_deg", "layout", "banks", "fuel", "ignition", "coil_pairs",
-    "injection", "injector_drive", "injector_ohms", "injector_feeds", "injector_path", "crank_wheel",
+    "injection", "injector_drive", "injector_ohms", "injector_feeds", "injector_path", "wiring", "crank_wheel",
 )  # fmt: skip
 REQUIRED = ("cylinders", "firing_order", "fuel", "ignition", "injection")
 
@@ -64,6 +66,7 @@ def read_engine(block: object) -> Engine:
             tuple(_items(feed, "injector_feeds")) for feed in _items(block.get("injector_feeds"), "injector_feeds")
         ),
         injector_path=tuple(_items(block.get("injector_path"), "injector_path")),
+        wiring=read_wiring(block.get("wiring")),
         crank_wheel=_wheel(wheel) if wheel is not None else None,
         label=block["label"] if isinstance(block.get("label"), str) else "",
         extra={k: v for k, v in block.items() if k not in KNOWN},
@@ -97,7 +100,8 @@ def engine_block(engine: Engine) -> dict[str, Any]:
         "injector_drive": engine.injector_drive.value if engine.injector_drive else None,
         "injector_ohms": engine.injector_ohms,
         "injector_feeds": [list(feed) for feed in engine.injector_feeds] or None,
-        "injector_path": list(engine.injector_path) or None,
+        "injector_path": _path(engine),
+        "wiring": wiring_block(engine.wiring) or None,
         "crank_wheel": (
             {"teeth": wheel.teeth, "missing": wheel.missing, "tdc1_deg_after_gap": wheel.tdc1_deg_after_gap}
             if wheel
@@ -105,6 +109,13 @@ def engine_block(engine: Engine) -> dict[str, Any]:
         ),
     }
     return {**engine.extra, **{k: v for k, v in block.items() if v is not None}}
+
+
+def _path(engine: Engine) -> list[str] | None:
+    """Places that the wiring does not tell already."""
+    told = [place.name for place in circuit_of(engine.wiring, CircuitOf.INJECTOR, None)]
+    named = list(engine.injector_path)
+    return named if named and named != told else None
 
 
 def _items(value: object, where: str) -> list[Any]:

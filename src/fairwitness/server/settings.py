@@ -43,6 +43,8 @@ INSTALLED_APPS = [
     "fairwitness.server.pictures",
     "fairwitness.server.prices",
     "fairwitness.server.sheets",
+    "fairwitness.server.learning",
+    "fairwitness.server.engines",
 ]
 MIDDLEWARE = [
     "fairwitness.server.keeping.logs.numbered",
@@ -187,6 +189,8 @@ SPECTACULAR_SETTINGS = {
         "ChannelRole": "fairwitness.server.imports.schemas.CHANNEL_ROLES",
         "PersonRole": "fairwitness.server.accounts.models.Role",
         "FindingState": "fairwitness.server.cases.schemas.FINDING_STATES",
+        "PartName": "fairwitness.server.cases.life_schemas.PART_CHOICES",
+        "CircuitPart": "fairwitness.server.engines.schemas.CIRCUIT_PARTS",
         "CodeOrigin": "fairwitness.server.cases.visit_schemas.ORIGINS",
     },
 }

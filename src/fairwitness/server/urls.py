@@ -12,14 +12,18 @@ from fairwitness.server.accounts import own_api as own
 from fairwitness.server.accounts import people_api
 from fairwitness.server.accounts.api import SessionView, UnitsView
 from fairwitness.server.bench import api as bench
+from fairwitness.server.calculators import api as calculators
 from fairwitness.server.captures import api as captures
+from fairwitness.server.captures import shelf_api as shelf
 from fairwitness.server.captures import views
 from fairwitness.server.cases import api as cases
 from fairwitness.server.cases import engine_api, life_api, visit_api
 from fairwitness.server.cases.vocabulary import VocabularyView
 from fairwitness.server.decisions.api import DecisionView
+from fairwitness.server.engines import api as engines
 from fairwitness.server.imports import api as imports
 from fairwitness.server.keeping import api as keeping
+from fairwitness.server.learning import api as learning
 from fairwitness.server.pictures import api as pictures
 from fairwitness.server.prices import api as prices
 from fairwitness.server.problems import not_found
@@ -116,14 +120,30 @@ urlpatterns = [
     path("api/captures/<int:capture_id>/export/", captures.CaptureExportView.as_view()),
     path("api/captures/<int:capture_id>/comparable/", captures.ComparableView.as_view()),
     path("api/captures/<int:capture_id>/known-good/", captures.KnownGoodView.as_view()),
+    path("api/captures/<int:capture_id>/beside/", shelf.BesideView.as_view()),
+    path("api/known-goods/", shelf.ShelfView.as_view()),
+    path("api/known-goods/package/", shelf.ShelfPackageView.as_view()),
+    path("api/known-goods/practice/", shelf.ShelfPracticeView.as_view()),
     path("api/captures/<int:capture_id>/pressure/", views.PressureView.as_view()),
     path("api/captures/<int:capture_id>/cycles/", views.CyclesView.as_view()),
     path("api/captures/<int:capture_id>/fold/<int:position>/", views.FoldView.as_view()),
     path("api/captures/<int:capture_id>/reading/<int:position>/", views.ReadingView.as_view()),
     path("api/captures/<int:capture_id>/snap/<int:position>/", views.SnapView.as_view()),
-    path("api/calculators/injector/", engine_api.InjectorCalculatorView.as_view()),
+    path("api/calculators/", calculators.CalculatorsView.as_view()),
+    path("api/calculators/<slug:calculator>/", calculators.CalculatorView.as_view()),
     path("api/engines/", engine_api.EngineSuggestView.as_view()),
+    path("api/engine-records/", engines.RecordsView.as_view()),
+    path("api/engine-records/package/", engines.PackageView.as_view()),
+    path("api/engine-records/<int:record_id>/", engines.RecordView.as_view()),
+    path("api/engine-records/<int:record_id>/minutes/", engines.RecordMinutesView.as_view()),
     path("api/engines/check/", engine_api.EngineCheckView.as_view()),
+    path("api/learned/", learning.LearnedView.as_view()),
+    path("api/learned/switch/", learning.LearnedSwitchView.as_view()),
+    path("api/learned/reset/", learning.FreshStartView.as_view()),
+    path("api/learned/export.csv", learning.LearnedExportView.as_view()),
+    path("api/own-figures/", learning.OwnFiguresView.as_view()),
+    path("api/codes/", learning.CodesView.as_view()),
+    path("api/codes/<int:code_id>/", learning.CodeView.as_view()),
     path("api/words/", VocabularyView.as_view()),
     path("api/trust/", TrustView.as_view()),
     path("api/bench/", bench.BenchView.as_view()),

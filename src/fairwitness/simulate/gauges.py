@@ -14,7 +14,14 @@ from fairwitness.core.model.engine import Ignition, Injection
 from fairwitness.simulate.cranking import ATMOSPHERE_PA
 from fairwitness.simulate.gas import tables_for
 from fairwitness.simulate.gauges_engine import chain_of, engine_circuits, first_look, no_start
-from fairwitness.simulate.gauges_running import cranking_speed, exhaust_temperature, misfire_counts, power_balance
+from fairwitness.simulate.gauges_running import (
+    cranking_speed,
+    exhaust_temperature,
+    misfire_counts,
+    power_balance,
+    roughness,
+)
+from fairwitness.simulate.gauges_wiring import pin_to_pin
 from fairwitness.simulate.health import Health, LeakPath
 from fairwitness.simulate.running import trim_percent
 from fairwitness.simulate.trajectory import CRANKING_CHARGE_PA, CRANKING_RPM
@@ -367,6 +374,7 @@ GAUGES: Mapping[str, Gauge] = {
     "compression_gauge": compression_gauge,
     "leak_down": leak_down,
     "resistance": resistance,
+    "pin_to_pin": pin_to_pin,
     "voltage": voltage,
     "fuel_pressure": fuel_pressure,
     "fuel_trim": fuel_trim,
@@ -378,6 +386,7 @@ GAUGES: Mapping[str, Gauge] = {
     "cranking_speed": cranking_speed,
     "power_balance": power_balance,
     "misfire_counts": misfire_counts,
+    "roughness": roughness,
     "first_look": first_look,
     "no_start": no_start,
     "engine_circuits": engine_circuits,

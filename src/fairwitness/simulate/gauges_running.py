@@ -63,6 +63,15 @@ def misfire_counts(tested: VehicleUnderTest, rng: Generator) -> list[Observation
     return [seen_by("misfire_counts", counts=counts, revolutions=COUNTED_REVOLUTIONS)]
 
 
+def roughness(tested: VehicleUnderTest, rng: Generator) -> list[Observation]:
+    """A table of how unevenly each cylinder works, in a unit of the maker's own: what it loses beside the usual one."""
+    trajectory = tested.idle(rng, seconds=6.0)
+    heats = {c: float(np.mean(trajectory.cylinders[c].heat)) for c in tested.order}
+    usual = float(np.median(list(heats.values()))) or 1.0
+    table = {str(c): round(2.0 + 20.0 * (1 - heats[c] / usual) + 0.3 * float(rng.normal()), 1) for c in tested.order}
+    return [seen_by("roughness", values=table, bad="high", name="roughness")]
+
+
 def _booked_late(counts: dict[str, int], tested: VehicleUnderTest) -> dict[str, int]:
     """Counts where a control unit books a part of them on the cylinder that fires next."""
     order, smear = tested.vehicle.engine.firing_order, tested.hands.smear

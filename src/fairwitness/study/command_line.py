@@ -11,22 +11,18 @@ from pathlib import Path
 from typing import Any
 
 from fairwitness import __version__
-from fairwitness.core.diagnose import diagnose
 from fairwitness.core.errors import SimulationError
 from fairwitness.core.messages.catalogue import template
 from fairwitness.core.messages.rendering import render
-from fairwitness.core.reason.planning.approach import Approach, School
-from fairwitness.formats.case_package import read_package
-from fairwitness.formats.diagnosis_document import diagnosis_document
-from fairwitness.simulate.clips import LEVELS
-from fairwitness.simulate.examine import TESTS
-from fairwitness.simulate.garage import ENGINES, fault_named
-from fairwitness.study import causes, cranking, deficit, lives, no_start, policies, pressure, running, trust, vehicles
-from fairwitness.study.fitting import pool, traces, writing
-from fairwitness.study.ledger import Ledger
-from fairwitness.study.population import Population
 
+# What a parser offers stands here as words: importing what they name takes seconds, and only one command needs it.
+# ``tests/study/test_command_line.py`` holds them to what they name.
+SCHOOLS = ("mechanical_first", "codes_first", "quickest_first")
+LEVELS = ("clean", "workshop", "hostile")
+POPULATIONS = ("known", "left out")
+FIELDS = ("ignition", "fuel", "mechanical")
 CHANCE = template("laboratory.chance", "{percent:chance}")
+KINDS = ("cranking", "running", "deficit", "pressure", "policies", "no_start", "lives", "shops")
 
 
 def add_to(commands: Any) -> None:
@@ -34,14 +30,14 @@ def add_to(commands: Any) -> None:
     reading = commands.add_parser("diagnose", help="say what a case package shows")
     reading.add_argument("package", type=Path)
     reading.add_argument("--json", action="store_true", help="print the diagnosis document")
-    reading.add_argument("--school", choices=[s.value for s in School], default=School.MECHANICAL_FIRST.value)
+    reading.add_argument("--school", choices=SCHOOLS, default=SCHOOLS[0])
     reading.set_defaults(run=_diagnose)
 
     making = commands.add_parser("simulate", help="make a vehicle ill and examine it, or a whole population")
-    making.add_argument("--engine", default="drover-2.0", help=f"{', '.join(ENGINES)}, or a firing order like 1-3-4-2")
+    making.add_argument("--engine", default="drover-2.0", help="of the garage, or a firing order like 1-3-4-2")
     making.add_argument("--fault", action="append", default=[], help="id@cylinder:severity!condition; more than once")
     making.add_argument("--tests", default="all", help="names with commas between them, or all")
-    making.add_argument("--level", choices=list(LEVELS), default="workshop")
+    making.add_argument("--level", choices=LEVELS, default="workshop")
     making.add_argument("--cold", action="store_true")
     making.add_argument("--seed", type=int, default=1)
     making.add_argument("--population", type=int, default=0, help="so many random vehicles instead of one")
@@ -50,15 +46,15 @@ def add_to(commands: Any) -> None:
     making.set_defaults(run=_simulate)
 
     study = commands.add_parser("study", help="measure how often simulated cases are read right")
-    study.add_argument("--kind", choices=(*KINDS, *causes.FIELDS), default="cranking")
+    study.add_argument("--kind", choices=(*KINDS, *FIELDS), default="cranking")
     study.add_argument("--cases", type=int, default=300)
     study.add_argument("--seed", type=int, default=1000)
     study.add_argument("--workers", type=int, default=None)
     study.add_argument("--compared", type=int, default=300, help="policies: so many vehicles under fixed orders too")
     study.add_argument(
         "--worlds",
-        choices=list(Population),
-        default=Population.KNOWN,
+        choices=POPULATIONS,
+        default=POPULATIONS[0],
         help="policies: the world the simulator grew up in, or worlds that nothing was fitted on",
     )
     study.add_argument(
@@ -96,6 +92,8 @@ LEFT_OUT_FITS = Path("docs/accuracy/left_out")
 
 
 def _fit_traces(given: argparse.Namespace) -> int:
+    from fairwitness.study.fitting import traces
+
     command = f"fairwitness fit-traces --vehicles {given.vehicles} --seed {given.seed}"
     out = given.out or WEIGHTS
     out.write_text(traces.fitted_text(given.vehicles, seed=given.seed, command=command), encoding="utf-8")
@@ -104,6 +102,8 @@ def _fit_traces(given: argparse.Namespace) -> int:
 
 
 def _fit(given: argparse.Namespace) -> int:
+    from fairwitness.study.fitting import pool, writing
+
     seeds = range(given.seed, given.seed + given.vehicles)
     readings = given.readings or FITS / f"readings-{given.seed}.jsonl"
     known = pool.gathered(readings, seeds, workers=given.workers, tell=lambda line: print(line, file=sys.stderr))
@@ -119,6 +119,11 @@ def _fit(given: argparse.Namespace) -> int:
 
 
 def _diagnose(given: argparse.Namespace) -> int:
+    from fairwitness.core.diagnose import diagnose
+    from fairwitness.core.reason.planning.approach import Approach, School
+    from fairwitness.formats.case_package import read_package
+    from fairwitness.formats.diagnosis_document import diagnosis_document
+
     document = diagnosis_document(diagnose(read_package(given.package), approach=Approach(order=School(given.school))))
     if given.json:
         print(json.dumps(document, ensure_ascii=False))
@@ -137,6 +142,10 @@ def _diagnose(given: argparse.Namespace) -> int:
 
 
 def _simulate(given: argparse.Namespace) -> int:
+    from fairwitness.simulate.examine import TESTS
+    from fairwitness.simulate.garage import fault_named
+    from fairwitness.study import vehicles
+
     tests = TESTS if given.tests == "all" else tuple(name.strip() for name in given.tests.split(","))
     if given.population:
         seeds = range(given.seed, given.seed + given.population)
@@ -161,6 +170,10 @@ def _simulate(given: argparse.Namespace) -> int:
 
 
 def _policies(given: argparse.Namespace) -> int:
+    from fairwitness.study import policies, trust
+    from fairwitness.study.ledger import Ledger
+    from fairwitness.study.population import Population
+
     seeds = range(given.seed, given.seed + given.cases)
     path = given.ledger or Path("var/study") / f"policies-{given.worlds}-{given.seed}.jsonl".replace(" ", "-")
     ledger = Ledger(path, policies.as_json, policies.from_json)
@@ -195,7 +208,7 @@ def _tell(given: argparse.Namespace, text: str, *, met: bool) -> int:
     print(text)
     if given.report:
         compared = f" --compared {given.compared}" if given.kind == "policies" else ""
-        if given.kind == "policies" and given.worlds != Population.KNOWN:
+        if given.kind == "policies" and given.worlds != POPULATIONS[0]:
             compared += f' --worlds "{given.worlds}"'
         command = f"fairwitness study --kind {given.kind} --cases {given.cases} --seed {given.seed}{compared}"
         given.report.parent.mkdir(parents=True, exist_ok=True)
@@ -203,12 +216,17 @@ def _tell(given: argparse.Namespace, text: str, *, met: bool) -> int:
     return 0 if met else 1
 
 
-KINDS = ("cranking", "running", "deficit", "pressure", "policies", "no_start", "lives")
-
-
 def _study(given: argparse.Namespace) -> int:
+    from fairwitness.study import causes, cranking, deficit, lives, no_start, policies, pressure, running, shops
+    from fairwitness.study.population import Population
+
     if given.kind == "policies":
         return _policies(given)
+    if given.kind == "shops":
+        under = policies.Under(population=Population.LEFT_OUT, densities_in=given.densities)
+        size = shops.Size(vehicles=given.cases, seed=given.seed)
+        text, helps = shops.run(size, under, workers=given.workers)
+        return _tell(given, text, met=helps)
     how: dict[str, Any] = {"cases": given.cases, "seed": given.seed, "workers": given.workers}
     if given.kind == "running":
         outcomes = running.run(**how)

@@ -18,6 +18,7 @@ from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.knowledge.densities import SHIPPED, Densities
 from fairwitness.core.reason.knowledge.fault_spec import Cause
 from fairwitness.core.reason.knowledge.faults import FAULTS, NO_FAULT
+from fairwitness.core.reason.learned import NOTHING_LEARNED, ShopKnowledge
 from fairwitness.core.reason.planning.approach import READY, Approach, Bay, School
 from fairwitness.core.reason.planning.minutes import minutes_of
 from fairwitness.core.reason.verdict import Status
@@ -119,6 +120,60 @@ class Under:
 
 
 AS_SHIPPED = Under()
+AGAIN = ", again"
+Chooser = Callable[[Diagnosis, Sequence[str], Bay], tuple[Offer, tuple[int, ...]] | None]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Way:
+    """What was done to one vehicle, and what was said in the end."""
+
+    reported: Diagnosis
+    minutes: float
+    taken: tuple[str, ...]
+
+
+def to_the_end(
+    visit: Visit, densities: Densities, shop: ShopKnowledge = NOTHING_LEARNED, choose: Chooser | None = None
+) -> Way:
+    """Take test after test until there is an answer, nothing is left to ask, or nobody pays for more.
+
+    Parameters
+    ----------
+    visit : Visit
+    densities : Densities
+    shop : ShopKnowledge
+    choose : callable, optional
+        Who chooses the next test; the plan if left out.
+
+    Returns
+    -------
+    Way
+    """
+    choose = choose or _by_plan
+    approach = Approach(order=School.MECHANICAL_FIRST)
+    reason = partial(conclude, visit.case(), approach=approach, densities=densities, shop=shop)
+    measured: list[Measured] = []
+    taken: list[str] = []
+    minutes, bay = 0.0, READY
+    reported = reason((), bay=bay)
+    while minutes < MINUTES_MOST and not reported.plan.done:
+        chosen = choose(reported, taken, bay)
+        if chosen is None:
+            break
+        test, scope = chosen
+        minutes += minutes_of(test, scope, approach, bay)
+        accused, name = reported.verdict.cylinders, _name(test, scope)
+        again = name in taken
+        found = visit.take(test, scope, accused, again=again)
+        taken.append(f"{name}{AGAIN}" if again else name)
+        bay = Bay(connected=frozenset(test.needs), fuel_disabled=_fuel_off(test, bay))
+        if asks_for_longer(found):  # done once more, as the refusal says, with everything connected
+            minutes += minutes_of(test, scope, approach, bay)
+            found += visit.take(test, scope, accused, longer=True, again=again)
+        measured += found
+        reported = reason(tuple(measured), bay=bay)
+    return Way(reported=reported, minutes=minutes, taken=tuple(taken))
 
 
 def assess(seed: int, policies: Sequence[str], under: Under = AS_SHIPPED) -> Result:
@@ -183,34 +238,10 @@ def run(
         yield from spread(work, waiting, workers=workers, scheduler=scheduler)
 
 
-AGAIN = ", again"
-Chooser = Callable[[Diagnosis, Sequence[str], Bay], tuple[Offer, tuple[int, ...]] | None]
-
-
 def _policy_run(visit: Visit, faults: tuple[Fault, ...], policy: str, densities: Densities) -> PolicyRun:
-    choose = _by_plan if policy == PLAN else _in_order(FIXED[policy], visit.engine)
-    approach = Approach(order=School.MECHANICAL_FIRST)
-    measured: list[Measured] = []
-    taken: list[str] = []
-    minutes, bay = 0.0, READY
-    reported = conclude(visit.case(), (), approach=approach, bay=bay, densities=densities)
-    while minutes < MINUTES_MOST and not reported.plan.done:
-        chosen = choose(reported, taken, bay)
-        if chosen is None:
-            break
-        test, scope = chosen
-        minutes += minutes_of(test, scope, approach, bay)
-        accused, name = reported.verdict.cylinders, _name(test, scope)
-        again = name in taken
-        found = visit.take(test, scope, accused, again=again)
-        taken.append(f"{name}{AGAIN}" if again else name)
-        bay = Bay(connected=frozenset(test.needs), fuel_disabled=_fuel_off(test, bay))
-        if asks_for_longer(found):  # done once more, as the refusal says, with everything connected
-            minutes += minutes_of(test, scope, approach, bay)
-            found += visit.take(test, scope, accused, longer=True, again=again)
-        measured += found
-        reported = conclude(visit.case(), tuple(measured), approach=approach, bay=bay, densities=densities)
-    return _judged(visit.engine, faults, policy, reported, minutes, tuple(taken))
+    choose = None if policy == PLAN else _in_order(FIXED[policy], visit.engine)
+    way = to_the_end(visit, densities, choose=choose)
+    return _judged(visit.engine, faults, policy, way.reported, way.minutes, way.taken)
 
 
 def _fuel_off(test: Offer, bay: Bay) -> bool:

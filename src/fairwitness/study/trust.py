@@ -134,7 +134,9 @@ def per_right(policy_runs: Sequence[tuple[Result, PolicyRun]]) -> float:
     return sum(run.minutes for _, run in policy_runs) / reported if reported else float("inf")
 
 
-def interval_of(values: ArrayLike, statistic: Callable[[NDArray[np.float64]], float], *, seed: int = 1) -> list[float]:
+def interval_of(
+    values: ArrayLike, statistic: Callable[[NDArray[np.float64]], float], *, seed: int = 1, digits: int = 2
+) -> list[float]:
     """95 % interval by resampling the vehicles.
 
     References
@@ -146,7 +148,7 @@ def interval_of(values: ArrayLike, statistic: Callable[[NDArray[np.float64]], fl
     if not held.size:
         return [float("nan")] * 2
     drawn = [statistic(held[rng.integers(0, held.shape[0], held.shape[0])]) for _ in range(RESAMPLES)]
-    return [round(float(v), 2) for v in np.percentile(drawn, (2.5, 97.5))]
+    return [round(float(v), digits) for v in np.percentile(drawn, (2.5, 97.5))]
 
 
 def summary(results: Sequence[Result]) -> dict[str, Any]:

@@ -26,5 +26,6 @@ def test_demo_data_is_loaded_once(db, settings):
     settings.DEMO = True
     call_command("load_demo", verbosity=0)
     call_command("load_demo", verbosity=0)
-    assert StoredCase.objects.count() == len(JOBS) + len(LIVED)
+    assert StoredCase.objects.filter(shelf=False).count() == len(JOBS) + len(LIVED)
+    assert StoredCase.objects.filter(shelf=True).count() == 1
     assert StoredCase.objects.filter(fuel_state="disabled").count() == sum(j.fuel_left_off for j in JOBS) == 3

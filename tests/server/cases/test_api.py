@@ -107,25 +107,6 @@ def test_engines_are_checked_while_typed(as_user, technician):
     assert (answer["valid"], len(answer["places"])) == (True, 3)
 
 
-@pytest.mark.parametrize(
-    ("asked", "value", "unit"),
-    [("ohms=14.5&volts=13.8&celsius=20", 0.917, "A"), ("amps=0.917&volts=13.8&celsius=20", 14.5, "ohm")],
-)
-def test_the_calculator_answers_both_ways(as_user, reader, asked, value, unit):
-    reported = as_user(reader).get(f"/api/calculators/injector/?{asked}").json()
-    assert reported["value"] == pytest.approx(value, rel=0.01)
-    assert (reported["unit"], reported["low"] < reported["value"] < reported["high"]) == (unit, True)
-
-
-@pytest.mark.parametrize(
-    "asked", ["", "ohms=x&volts=13.8&celsius=20", "ohms=14&volts=nan&celsius=20", "ohms=14&volts=13"]
-)
-def test_the_calculator_says_what_is_missing(as_user, reader, asked):
-    refused = as_user(reader).get(f"/api/calculators/injector/?{asked}")
-    assert refused.status_code == 400
-    assert refused.json()["sentence"]
-
-
 def test_the_yard_says_where_the_whole_engine_is_meant(as_user, technician, case):
     intake = Intake(title="Van", vehicle="Van", symptom=Symptom.NO_START, engine=even_engine((1, 3, 2)))
     opened = open_case(intake, by=technician, at=timezone.now())
@@ -137,3 +118,13 @@ def test_the_yard_says_where_the_whole_engine_is_meant(as_user, technician, case
     assert lines["Van"]["whole_engine"] is True
     assert sorted(lines["Van"]["cylinders"]) == [1, 2, 3]
     assert lines[case.vehicle]["whole_engine"] is False
+
+
+def test_an_open_pair_stands_in_the_list_by_its_numbers(as_user, technician, case):
+    case.diagnosis = {**case.diagnosis, "verdict": {**case.diagnosis["verdict"], "rivals": [2, 3]}}
+    case.save()
+    (line,) = as_user(technician).get("/api/cases/").json()["cases"]
+    assert line["rivals"] == [2, 3]
+    case.diagnosis["verdict"]["rivals"] = [1, 2, 3, 4]
+    case.save()
+    assert as_user(technician).get("/api/cases/").json()["cases"][0]["rivals"] == []

@@ -56,3 +56,9 @@ def test_feeds_and_places_are_read_as_people_type_them():
     twice = check_engine(block | {"injector_feeds": "1 2 / 2 3"})
     assert not twice["valid"]
     assert "twice" in twice["problem"]
+
+
+@pytest.mark.parametrize("key", ["injector_feeds", "coil_pairs", "banks"])
+def test_groups_are_typed_with_strokes_between_them(key):
+    engine = check_engine(ENGINE | {"firing_order": "1 3 4 2", key: "1 4 / 2 3"})["engine"]
+    assert engine[key] == [[1, 4], [2, 3]]

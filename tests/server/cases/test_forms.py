@@ -12,7 +12,7 @@ from fairwitness.core.procedures.specs import FORMS
 from fairwitness.server.cases.forms import filled_of, forms_of
 from fairwitness.server.cases.services import fill_form
 
-FOUR = even_engine((1, 3, 4, 2))
+FOUR = even_engine((1, 3, 4, 2), injector_path=("fuse 12", "unit pin"))
 NUMBERS = {"rpm": 210, "before": 760, "after": 700, "percent": 12, "dry": 1200, "wet": 1250, "port": 110, "air": 14,
            "seconds": 60, "kpa": 350, "low_kpa": 330, "high_kpa": 370, "reading": 60, "to": 1, "drop": 24, "count": 30,
            "revolutions": 400}  # fmt: skip
@@ -31,6 +31,8 @@ def filled(form):
     }
     entries = {e["key"]: "words" if e["text"] else NUMBERS.get(e["key"], 1) for e in form["entries"]}
     looks = {c["key"]: c["options"][1]["value"] for c in form["choices"] if c["options"][0]["value"] == ""}
+    if form["between"]:
+        looks |= {"place": form["places"][0], "place_to": form["places"][-1]}
     return {"values": values, "entries": entries, "choices": looks}
 
 

@@ -330,17 +330,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/calculators/injector/": {
+    "/api/calculators/": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description Current from resistance, or resistance from current. */
-        get: operations["injector_calculate"];
+        /** @description Every calculator with its example, filled from a case where one is named. */
+        get: operations["calculators_list"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calculators/{calculator}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Do the sum; nothing is kept. */
+        post: operations["calculator_use"];
         delete?: never;
         options?: never;
         head?: never;
@@ -356,6 +373,23 @@ export interface paths {
         };
         /** @description What a capture holds. */
         get: operations["capture_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures/{capture_id}/beside/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Which known good captures there are, and what lies outside their spread. */
+        get: operations["capture_beside"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1134,6 +1168,112 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/codes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The shop's own codes, and the meaning of one that is asked for. */
+        get: operations["code_book_read"];
+        put?: never;
+        /** @description Write down what a code of the maker means here. */
+        post: operations["code_book_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/codes/{code_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take it off the list. */
+        delete: operations["code_book_drop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engine-records/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those whose name, code or years hold the letters. */
+        get: operations["engine_records_list"];
+        put?: never;
+        /** @description Write an engine down. */
+        post: operations["engine_record_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engine-records/{record_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All that the shop knows of it. */
+        get: operations["engine_record_read"];
+        put?: never;
+        /** @description Change what is written down; what stood there before is kept. */
+        post: operations["engine_record_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engine-records/{record_id}/minutes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Write down how long it really takes here. */
+        post: operations["engine_record_minutes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engine-records/package/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, as a Data Package. */
+        get: operations["engine_records_export"];
+        put?: never;
+        /** @description Take in the engines of a Data Package, all or none. */
+        post: operations["engine_records_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/": {
         parameters: {
             query?: never;
@@ -1322,6 +1462,125 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/known-goods/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Of one engine, or of all, the latest first. */
+        get: operations["known_goods_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/known-goods/package/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Hold its captures as known good, without a case. */
+        post: operations["known_goods_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/known-goods/practice/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Hold captures of a sound simulated vehicle, marked as such. */
+        post: operations["known_goods_practise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/learned/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Line by line, with from how much. */
+        get: operations["learned_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/learned/export.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Comma-separated, one line each. */
+        get: operations["learned_export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/learned/reset/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Go back to what ships, or count again what was before. */
+        post: operations["learned_reset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/learned/switch/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Switch one line on or off. */
+        post: operations["learned_switch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/link/": {
         parameters: {
             query?: never;
@@ -1382,6 +1641,23 @@ export interface paths {
         };
         /** @description How many were as stated, and each that was not, the latest first, with what misled. */
         get: operations["outcomes_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-figures/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description In all, by test, by engine; by person where the lead turned it on. */
+        get: operations["own_figures_read"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1793,6 +2069,14 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AccessLine: {
+            test: string;
+            title: string;
+            /** Format: double */
+            usual: number;
+            /** Format: double */
+            minutes: number | null;
+        };
         AccessRequest: {
             test: string;
             /**
@@ -1918,6 +2202,36 @@ export interface components {
             title: string;
             cranks: boolean;
         };
+        /** @description What known good captures say of this one. */
+        Beside: {
+            held: components["schemas"]["Held"][];
+            figures: components["schemas"]["BesideFigure"][];
+            typical: string[];
+            words: string;
+        };
+        BesideFigure: {
+            test: string;
+            words: string;
+            unit: string;
+            /** Format: double */
+            low_here: number;
+            /** Format: double */
+            high_here: number;
+            /** Format: double */
+            usual: number;
+            /** Format: double */
+            spread: number;
+            captures: number;
+            /**
+             * @description Of all cylinders alike.
+             *
+             *     * `high` - high
+             *     * `low` - low
+             */
+            level: components["schemas"]["LevelEnum"] | components["schemas"]["BlankEnum"];
+            high: number[];
+            low: number[];
+        };
         Bin: {
             /** Format: double */
             low: number;
@@ -1941,6 +2255,8 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
             causes: components["schemas"]["Causes"];
             findings: components["schemas"]["Finding"][];
+            /** @description Outcomes of this shop that the chances count. */
+            learned_from: number;
             next_tests: components["schemas"]["NextTest"][];
             plan: components["schemas"]["Plan"];
             approach: components["schemas"]["ApproachTold"];
@@ -1958,20 +2274,29 @@ export interface components {
          * @enum {string}
          */
         ByHandEnum: "trusted" | "weighed";
-        Calculated: {
-            /** Format: double */
-            value: number;
-            /** Format: double */
-            low: number;
-            /** Format: double */
-            high: number;
-            unit: string;
+        Calculator: {
+            id: string;
+            title: string;
+            needed: string;
+            formula: string;
+            /** @description Published source, common practice, or from memory. */
+            came_from: string;
+            beware: string;
+            given: components["schemas"]["Quantity"][];
+            found: components["schemas"]["Quantity"][];
         };
         Calibration: {
             bins: components["schemas"]["Bin"][];
             /** Format: double */
             error: number;
         };
+        /**
+         * @description * `own` - own
+         *     * `colleague` - colleague
+         *     * `practice` - practice
+         * @enum {string}
+         */
+        CameFromEnum: "own" | "colleague" | "practice";
         CameThrough: {
             kind: components["schemas"]["CameThroughKindEnum"];
             unit: components["schemas"]["UnitEnum"];
@@ -2076,6 +2401,8 @@ export interface components {
             verdict_status: components["schemas"]["VerdictStatus"];
             cause: components["schemas"]["CauseEnum"];
             cylinders: number[];
+            /** @description One of these, not known which. */
+            rivals: number[];
             /** @description Every cylinder of an engine with several is meant. */
             whole_engine: boolean;
             waits_for: string;
@@ -2215,6 +2542,17 @@ export interface components {
             /** @description Beside those of the form, where chosen. */
             cautions: string[];
         };
+        Circuit: {
+            part: components["schemas"]["CircuitPart"];
+            cylinder?: number | null;
+            places: components["schemas"]["WirePlace"][];
+        };
+        /**
+         * @description * `injector` - injector
+         *     * `coil` - coil
+         * @enum {string}
+         */
+        CircuitPart: "injector" | "coil";
         /** @description Conditions; what is left out was not said. */
         Circumstances: {
             temperature?: components["schemas"]["EngineTemperature"];
@@ -2241,6 +2579,21 @@ export interface components {
         ClosingRequest: {
             /** @default  */
             codes_cleared: string;
+        };
+        CodeBook: {
+            asked: components["schemas"]["CodeMeaning"] | null;
+            own: components["schemas"]["ShopCode"][];
+            faults: components["schemas"]["FaultName"][];
+            may: boolean;
+        };
+        CodeMeaning: {
+            code: string;
+            kind: string;
+            words: string;
+            cylinder: number;
+            beware: string;
+            published: boolean;
+            likelier: string[];
         };
         /**
          * @description * `as_arrived` - as_arrived
@@ -2276,6 +2629,7 @@ export interface components {
             status: string;
             origin: components["schemas"]["CodeOrigin"];
             origin_words: string;
+            meaning: string;
         };
         /** @description That codes were cleared. */
         CodesClearedRequest: {
@@ -2459,6 +2813,12 @@ export interface components {
             engine: components["schemas"]["Engine"] | null;
             places: components["schemas"]["Place"][];
             pairs: number[][];
+            orders: components["schemas"]["UsualOrder"][];
+        };
+        EngineDifference: {
+            key: string;
+            here: string;
+            there: string;
         };
         /**
          * @description * `off` - off
@@ -2467,6 +2827,12 @@ export interface components {
          * @enum {string}
          */
         EngineEnum: "off" | "cranking" | "running";
+        EnginePackageRequest: {
+            /** @description A Data Package with the resource engines. */
+            descriptor: {
+                [key: string]: unknown;
+            };
+        };
         /**
          * @description * `key_on` - key_on
          *     * `cranking` - cranking
@@ -2510,6 +2876,10 @@ export interface components {
             fault: string;
             words: string;
             per_cylinder: boolean;
+        };
+        FaultName: {
+            fault: string;
+            words: string;
         };
         Figures: {
             cylinder: components["schemas"]["Share"];
@@ -2643,6 +3013,9 @@ export interface components {
         Form: {
             test: string;
             title: string;
+            /** @description In the order of the work; empty of what is no test. */
+            stage: string;
+            stage_words: string;
             hint: string;
             cautions: string[];
             /** @description Why it is not done on this engine; empty where it is. */
@@ -2659,6 +3032,8 @@ export interface components {
             /** @description Values of the first choice that may name a place on the wire. */
             along: string[];
             places: string[];
+            /** @description From one of the places to another. */
+            between: boolean;
             calculates: string[];
         };
         /** @description What is chosen once. */
@@ -2694,6 +3069,10 @@ export interface components {
             /** @default  */
             lesson: string;
         };
+        FreshStartRequest: {
+            /** @description False: start afresh. True: count again what was before. */
+            again: boolean;
+        };
         FuelRequest: {
             state: components["schemas"]["FuelStateEnum"];
             /** @default  */
@@ -2725,6 +3104,20 @@ export interface components {
         /** @description Whether the complaint is there at this moment. */
         HappeningRequest: {
             happening: boolean;
+        };
+        Held: {
+            id: number;
+            case: number;
+            words: string;
+            why: string;
+            came_from: components["schemas"]["CameFromEnum"];
+            condition: string;
+            lead: string;
+            engine: string;
+            test: string;
+            warnings: string[];
+            /** @description It was held up to this capture. */
+            used: boolean;
         };
         /** @description How the house stands. */
         House: {
@@ -2868,6 +3261,62 @@ export interface components {
             /** @description The trace would stand at a usual level */
             fits: boolean;
         };
+        LeadReads: {
+            words: string;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            captures: number;
+            is_off: boolean;
+        };
+        Learned: {
+            outcomes: number;
+            /**
+             * Format: double
+             * @description What ships weighs as so many cases.
+             */
+            weight: number;
+            /**
+             * Format: double
+             * @description No fault becomes more than so many times likelier or rarer.
+             */
+            most: number;
+            /** Format: date-time */
+            since: string | null;
+            may: boolean;
+            lines: components["schemas"]["LearnedLine"][];
+        };
+        LearnedLine: {
+            key: string;
+            kind: components["schemas"]["LearnedLineKindEnum"];
+            words: string;
+            /** Format: double */
+            shipped: number;
+            /** Format: double */
+            here: number;
+            from_what: string;
+            on: boolean;
+        };
+        /**
+         * @description * `prior` - prior
+         *     * `minutes` - minutes
+         *     * `agreement` - agreement
+         * @enum {string}
+         */
+        LearnedLineKindEnum: "prior" | "minutes" | "agreement";
+        LearnedSwitchRequest: {
+            key: string;
+            on: boolean;
+        };
+        /**
+         * @description * `high` - high
+         *     * `low` - low
+         * @enum {string}
+         */
+        LevelEnum: "high" | "low";
         /** @description The life of a case. */
         Life: {
             stage: components["schemas"]["LifeStageEnum"];
@@ -2965,6 +3414,11 @@ export interface components {
             chance: number;
             then: string;
         };
+        MinutesWriteRequest: {
+            test: string;
+            /** Format: double */
+            minutes: number | null;
+        };
         /** @description Parts that do not sit where they belong. */
         Misplaced: {
             part: string;
@@ -2973,6 +3427,17 @@ export interface components {
         Named: {
             username: string;
             name: string;
+        };
+        NewCodeRequest: {
+            code: string;
+            words: string;
+            /** @default  */
+            fault: string;
+            /**
+             * Format: double
+             * @default 1
+             */
+            factor: number;
         };
         NewPersonRequest: {
             username: string;
@@ -2995,11 +3460,26 @@ export interface components {
             tools: string;
             reason: string;
             cautions: string[];
+            /** @description Connector, pin and colour to measure at. */
+            probe: string;
             proves: string[];
             meanings: components["schemas"]["Meaning"][];
         };
         /** @enum {unknown} */
         NullEnum: null;
+        Number: {
+            key: string;
+            /** Format: double */
+            value: number;
+        };
+        NumberRequest: {
+            key: string;
+            /** Format: double */
+            value: number;
+        };
+        NumbersRequest: {
+            given: components["schemas"]["NumberRequest"][];
+        };
         ObservationRequest: {
             test: string;
             /** @description One reading, or a list of readings of one row: all are kept or none. */
@@ -3042,6 +3522,14 @@ export interface components {
             password: string;
             code: string;
         };
+        OwnFigures: {
+            overall: components["schemas"]["Tally"];
+            established: components["schemas"]["Tally"];
+            tests: components["schemas"]["Tally"][];
+            engines: components["schemas"]["Tally"][];
+            people: components["schemas"]["Tally"][] | null;
+            leads: components["schemas"]["LeadReads"][];
+        };
         OwnMinutes: {
             test: string;
             title: string;
@@ -3059,6 +3547,25 @@ export interface components {
             count: number;
             agreed: number;
             wrong: components["schemas"]["Wrong"][];
+        };
+        /** @description A part that was to be fitted. */
+        PartGivenRequest: {
+            part: components["schemas"]["PartName"];
+            cylinder?: number | null;
+            fitted: components["schemas"]["FittedEnum"];
+            /** Format: double */
+            value?: number | null;
+            peers?: number[];
+            /** @default ohm */
+            unit: string;
+            /** @default  */
+            quantity: string;
+            /** @default false */
+            broken: boolean;
+            /** @default  */
+            supplier: string;
+            /** @default  */
+            words: string;
         };
         /**
          * @description * `coil` - coil
@@ -3080,26 +3587,7 @@ export interface components {
          *     * `other` - other
          * @enum {string}
          */
-        PartEnum: "coil" | "plug" | "lead" | "injector" | "wiring" | "fuse" | "relay" | "fuel_pump" | "fuel_filter" | "valve_gear" | "valves" | "head_gasket" | "rings" | "timing_drive" | "intake_gasket" | "control_unit" | "other";
-        /** @description A part that was to be fitted. */
-        PartGivenRequest: {
-            part: components["schemas"]["PartEnum"];
-            cylinder?: number | null;
-            fitted: components["schemas"]["FittedEnum"];
-            /** Format: double */
-            value?: number | null;
-            peers?: number[];
-            /** @default ohm */
-            unit: string;
-            /** @default  */
-            quantity: string;
-            /** @default false */
-            broken: boolean;
-            /** @default  */
-            supplier: string;
-            /** @default  */
-            words: string;
-        };
+        PartName: "coil" | "plug" | "lead" | "injector" | "wiring" | "fuse" | "relay" | "fuel_pump" | "fuel_filter" | "valve_gear" | "valves" | "head_gasket" | "rings" | "timing_drive" | "intake_gasket" | "control_unit" | "other";
         /** @description Whose part sits at a cylinder. */
         PartPlace: {
             cylinder: number;
@@ -3291,6 +3779,11 @@ export interface components {
             /** Format: double */
             tests: number | null;
         };
+        PracticeRequest: {
+            /** @description Name of an engine the shop knows. */
+            engine: string;
+            tests: string[];
+        };
         /**
          * @description * `bar` - bar
          *     * `kPa` - kPa
@@ -3355,6 +3848,15 @@ export interface components {
          * @enum {string}
          */
         ProofStatusEnum: "open" | "proven" | "not_cured" | "better" | "wet_plug" | "somebody_else";
+        Quantity: {
+            key: string;
+            words: string;
+            unit: string;
+            /** Format: double */
+            example: number | null;
+            /** Format: double */
+            from_case: number | null;
+        };
         Question: {
             id: string;
             words: string;
@@ -3386,6 +3888,57 @@ export interface components {
         Reason: {
             statement: string;
             blocking: boolean;
+        };
+        Record: {
+            id: number;
+            label: string;
+            variant_of: string;
+            years: string;
+            code: string;
+            notes: string;
+            /** @description What it states itself. */
+            engine: {
+                [key: string]: unknown;
+            };
+            /** @description With what it has from the engine it is a variant of. */
+            whole: {
+                [key: string]: unknown;
+            };
+            wiring: components["schemas"]["Circuit"][];
+            usual: components["schemas"]["UsualValue"][];
+            differences: components["schemas"]["EngineDifference"][];
+            variants: string[];
+            minutes: components["schemas"]["AccessLine"][];
+            changed_by: string;
+            /** Format: date-time */
+            changed_at: string;
+            changes: number;
+            may: boolean;
+        };
+        RecordLine: {
+            id: number;
+            label: string;
+            variant_of: string;
+            years: string;
+            code: string;
+            words: string;
+            circuits: number;
+            cases: number;
+        };
+        RecordWriteRequest: {
+            label: string;
+            /** @default  */
+            variant_of: string;
+            /** @default  */
+            years: string;
+            /** @default  */
+            code: string;
+            /** @default  */
+            notes: string;
+            engine: {
+                [key: string]: unknown;
+            };
+            usual?: components["schemas"]["UsualValueRequest"][];
         };
         /**
          * @description * `gauge` - gauge
@@ -3421,6 +3974,9 @@ export interface components {
             next_tests: components["schemas"]["Asked"][];
             repairs: components["schemas"]["SaidProof"][];
             changed_over: components["schemas"]["SaidProof"][];
+        };
+        Result: {
+            found: components["schemas"]["Number"][];
         };
         RoleChance: {
             role: string;
@@ -3594,6 +4150,18 @@ export interface components {
         SheetShownRequest: {
             shown: string[];
         };
+        ShopCode: {
+            id: number;
+            code: string;
+            words: string;
+            fault: string;
+            fault_words: string;
+            /** Format: double */
+            factor: number;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         /**
          * @description * `damp` - damp
          *     * `hot` - hot
@@ -3675,6 +4243,15 @@ export interface components {
             wet?: boolean;
             after_standing?: boolean;
             happened?: boolean;
+        };
+        Tally: {
+            words: string;
+            hits: number;
+            count: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
         };
         /**
          * @description * `relative_compression` - relative_compression
@@ -3800,6 +4377,18 @@ export interface components {
          * @enum {string}
          */
         UnitsTemperatureEnum: "C" | "F";
+        UsualOrder: {
+            words: string;
+            firing_order: number[];
+        };
+        UsualValue: {
+            words: string;
+            value: string;
+        };
+        UsualValueRequest: {
+            words: string;
+            value: string;
+        };
         /**
          * @description * `kPa` - kPa
          *     * `inHg` - inHg
@@ -3951,13 +4540,24 @@ export interface components {
          * @enum {string}
          */
         WentEnum: "moved" | "stayed" | "gone" | "open";
+        WirePlace: {
+            name: string;
+            connector?: string;
+            pin?: string;
+            colour?: string;
+            fuse?: string;
+            unplugs?: boolean;
+            /** Format: double */
+            minutes?: number;
+            is_part?: boolean;
+        };
         WithdrawRequest: {
             reason: string;
         };
         /** @description One thing that was done before the vehicle came. */
         WorkDone: {
             /** @default  */
-            part: components["schemas"]["PartEnum"] | components["schemas"]["BlankEnum"];
+            part: components["schemas"]["PartName"] | components["schemas"]["BlankEnum"];
             cylinders?: number[];
             fitted?: (components["schemas"]["FittedEnum"] | components["schemas"]["NullEnum"]) | null;
             /** @default  */
@@ -3971,7 +4571,7 @@ export interface components {
         /** @description One thing that was done before the vehicle came. */
         WorkDoneRequest: {
             /** @default  */
-            part: components["schemas"]["PartEnum"] | components["schemas"]["BlankEnum"];
+            part: components["schemas"]["PartName"] | components["schemas"]["BlankEnum"];
             cylinders?: number[];
             fitted?: (components["schemas"]["FittedEnum"] | components["schemas"]["NullEnum"]) | null;
             /** @default  */
@@ -3993,7 +4593,7 @@ export interface components {
         WorkRequest: {
             kind: components["schemas"]["WorkKindEnum"];
             /** @default  */
-            part: components["schemas"]["PartEnum"] | components["schemas"]["BlankEnum"];
+            part: components["schemas"]["PartName"] | components["schemas"]["BlankEnum"];
             cylinders?: number[];
             fitted?: (components["schemas"]["FittedEnum"] | components["schemas"]["NullEnum"]) | null;
             /** @default  */
@@ -4819,15 +5419,11 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
-    injector_calculate: {
+    calculators_list: {
         parameters: {
-            query: {
-                /** @description Gives the resistance at 20 degrees C. */
-                amps?: number;
-                celsius: number;
-                /** @description At 20 degrees C: gives the current. */
-                ohms?: number;
-                volts: number;
+            query?: {
+                /** @description Fills what it knows. */
+                case?: number;
             };
             header?: never;
             path?: never;
@@ -4840,7 +5436,42 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Calculated"];
+                    "application/json": components["schemas"]["Calculator"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    calculator_use: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                calculator: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NumbersRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Result"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -4872,6 +5503,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Capture"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    capture_beside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                capture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Beside"];
                 };
             };
             400: components["responses"]["Refused400"];
@@ -6577,6 +7239,331 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    code_book_read: {
+        parameters: {
+            query?: {
+                /** @description To look up. */
+                code?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodeBook"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    code_book_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCodeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodeBook"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    code_book_drop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodeBook"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    engine_records_list: {
+        parameters: {
+            query?: {
+                letters?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordLine"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    engine_record_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordWriteRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Record"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    engine_record_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                record_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Record"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    engine_record_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                record_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordWriteRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Record"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    engine_record_minutes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                record_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MinutesWriteRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Record"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    engine_records_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    engine_records_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnginePackageRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordLine"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     engine_suggest: {
         parameters: {
             query?: {
@@ -6963,6 +7950,227 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    known_goods_list: {
+        parameters: {
+            query?: {
+                engine?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Held"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    known_goods_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Held"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    known_goods_practise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Held"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    learned_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Learned"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    learned_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    learned_reset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FreshStartRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Learned"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    learned_switch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LearnedSwitchRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Learned"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     link_look: {
         parameters: {
             query?: never;
@@ -7079,6 +8287,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OwnRecord"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            405: components["responses"]["Refused405"];
+            406: components["responses"]["Refused406"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    own_figures_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnFigures"];
                 };
             };
             400: components["responses"]["Refused400"];

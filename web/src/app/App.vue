@@ -26,6 +26,7 @@ const links = computed(() => [
   ...(session.state?.role === 'reader'
     ? []
     : [{ name: 'bench', words: 'Bench', to: caseId.value ? `/bench?case=${caseId.value}` : '/bench' }]),
+  { name: 'shop', words: 'Shop', to: caseId.value ? `/shop?case=${caseId.value}` : '/shop' },
   { name: 'trust', words: 'Trust', to: '/trust' },
   ...(session.state?.role === 'lead' ? [{ name: 'people', words: 'People', to: '/people' }] : []),
   ...(caseId.value
@@ -58,6 +59,7 @@ useKeys({
   'g n': () => router.push('/cases/new'),
   'g h': () => router.push('/bench'),
   'g t': () => router.push('/trust'),
+  'g s': () => router.push('/shop'),
   'g b': () => caseId.value && router.push(`/cases/${caseId.value}`),
   'g j': () => caseId.value && router.push(`/cases/${caseId.value}/journal`),
   e: () => caseId.value && router.push(`/cases/${caseId.value}/evidence`),
@@ -191,6 +193,9 @@ useKeys({
   font-size: 14px;
   color: #c9d3db;
 }
+main {
+  min-width: 0;
+}
 main:focus {
   outline: none;
 }
@@ -202,5 +207,41 @@ main:focus {
 }
 .keys dd {
   margin: 0;
+}
+/* Held in a hand: the views lie under the thumb, in one row that slides. */
+@media (max-width: 899px) {
+  .frame {
+    grid-template-columns: minmax(0, 1fr);
+    padding-bottom: 64px;
+  }
+  .rail {
+    position: fixed;
+    inset: auto 0 0;
+    z-index: 20;
+    height: 64px;
+    flex-direction: row;
+    overflow: auto hidden;
+  }
+  .name {
+    display: none;
+  }
+  .rail a,
+  .rail button,
+  .rail button.who {
+    display: flex;
+    width: auto;
+    min-height: 64px;
+    padding: 0 16px;
+    border-left: 0;
+    border-top: 4px solid transparent;
+  }
+  .rail a.on {
+    border-top-color: #ffb384;
+  }
+  .foot {
+    display: flex;
+    margin: 0;
+    padding: 0;
+  }
 }
 </style>

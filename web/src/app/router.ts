@@ -109,6 +109,12 @@ export const router = createRouter({
       meta: { title: 'How far to trust it' },
     },
     {
+      path: '/shop/:part?/:record(\\d+)?',
+      name: 'shop',
+      component: () => import('@/shop/ShopView.vue'),
+      meta: { title: 'What the shop knows' },
+    },
+    {
       path: '/people',
       name: 'people',
       component: () => import('@/people/PeopleView.vue'),

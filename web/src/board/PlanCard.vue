@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import OutcomeList from './OutcomeList.vue'
 import type { Tick } from './useImagining'
 import type { Board } from './useBoard'
@@ -15,6 +15,12 @@ const others = computed(() =>
   offers.value.map((offer, i) => ({ offer, i })).filter(({ offer }) => offer !== chosen.value),
 )
 const shown = computed(() => others.value.slice(0, 3))
+/** Cautions are spoken in the order of what may kill first; the first ones stand there at once. */
+const HEEDED = 2
+const heedAll = ref(false)
+watch(chosen, () => (heedAll.value = false))
+const heeded = computed(() => chosen.value?.cautions.slice(0, heedAll.value ? Infinity : HEEDED) ?? [])
+const unheard = computed(() => (chosen.value?.cautions.length ?? 0) - heeded.value.length)
 const bench = computed(() => ({
   path: '/bench',
   query: {
@@ -40,7 +46,7 @@ const form = computed(() => {
       <h3 class="soft">{{ board.plan.done ? 'Enough is known' : 'Ask next' }}</h3>
       <span class="ways">
         <button
-          v-if="may"
+          v-if="may && (board.case.happening || !board.plan.done)"
           type="button"
           class="now"
           :aria-pressed="board.case.happening"
@@ -65,10 +71,22 @@ const form = computed(() => {
     <template v-if="chosen">
       <h4>{{ chosen.title }}</h4>
       <p>{{ chosen.reason }}</p>
+      <p v-if="chosen.probe" data-test="probe">
+        <strong>{{ chosen.probe }}</strong>
+      </p>
       <p v-if="chosen.proves.length" class="small">
         <strong>It would meet a condition that is still missing.</strong>
       </p>
-      <p v-for="caution in chosen.cautions" :key="caution" class="alarm small">{{ caution }}</p>
+      <p v-for="caution in heeded" :key="caution" class="alarm small">{{ caution }}</p>
+      <button
+        v-if="unheard > 0"
+        type="button"
+        class="quiet heed"
+        data-test="heed-all"
+        @click="heedAll = true"
+      >
+        {{ unheard }} more to heed
+      </button>
       <router-link v-if="chosen.at_bench && may" class="to-bench" :to="bench" data-test="at-bench"
         >Set it up at the bench</router-link
       >
@@ -155,11 +173,20 @@ h4 {
 .what {
   margin-top: 4px;
 }
+.heed {
+  display: block;
+}
 .to-bench {
-  display: inline-flex;
+  display: flex;
   align-items: center;
-  min-height: 44px;
+  justify-content: center;
+  min-height: 48px;
+  margin: 6px 0;
+  background: var(--ink);
+  color: var(--work);
+  border-radius: 3px;
   font-weight: 600;
+  text-decoration: none;
 }
 .then {
   border-top: 1px solid var(--rule);

@@ -16,6 +16,7 @@ const emit = defineEmits<{
 }>()
 
 const SEEN_SHOWN = 5
+const DECIDING = 3
 const imagining = useImagining(() => props.board.case.id)
 const verdict = computed(() => imagining.told.value?.verdict ?? props.board.verdict)
 const plain = ref(false)
@@ -27,6 +28,21 @@ const causes = computed(() =>
     before: Math.round(100 * props.board.causes[key as keyof Board['causes']]),
   })),
 )
+/** Findings that speak against whom the statement names. */
+const against = computed(
+  () =>
+    new Set(
+      props.board.findings
+        .filter((f) => f.state !== 'normal' && verdict.value.cylinders.includes(f.cylinder ?? 0))
+        .map((f) => f.id),
+    ),
+)
+/** What the call hangs on, in three lines: what was seen of the accused, and what follows. The whole of it comes below. */
+const deciding = computed(() => {
+  const { seen, follows } = verdict.value
+  const shown = seen.find((sentence) => sentence.findings.some((id) => against.value.has(id))) ?? seen[0]
+  return [...(shown ? [shown] : []), ...follows.slice(0, DECIDING - 1)]
+})
 const unmet = computed(() => verdict.value.conditions.filter((c) => !c.met).map((c) => c.words))
 const met = computed(() => verdict.value.conditions.filter((c) => c.met))
 const missing = computed(() => [
@@ -58,6 +74,24 @@ const open = (ids: readonly string[]) => emit('evidence', ids)
       </button>
     </p>
     <h2 class="headline" data-test="headline">{{ verdict.headline }}</h2>
+    <section v-if="!plain && deciding.length" class="deciding" data-test="deciding">
+      <sentence-list :sentences="deciding" @evidence="open" />
+    </section>
+    <section v-if="verdict.repair.length && board.plan.done" class="repair" data-test="repair">
+      <h3>{{ verdict.status === 'established' ? 'Repair, both ways' : 'Repair, once it is proven' }}</h3>
+      <p v-for="offer in verdict.repair" :key="offer.words">
+        <strong>{{ offer.words }}.</strong> {{ offer.why }}.
+      </p>
+    </section>
+    <plan-card
+      v-if="board.next_tests.length || board.plan.stop"
+      :board="board"
+      :may="may"
+      :ticked="imagining.ticked"
+      @tick="(tick: Tick) => imagining.tick(tick)"
+      @approach="emit('approach')"
+      @happening="(now: boolean) => emit('happening', now)"
+    />
     <section v-if="plain" class="owner" data-test="owner">
       <p v-for="text in verdict.owner" :key="text">{{ text }}</p>
     </section>
@@ -88,21 +122,12 @@ const open = (ids: readonly string[]) => emit('evidence', ids)
         </details>
       </section>
     </template>
-    <section v-if="verdict.repair.length" class="repair" data-test="repair">
+    <section v-if="verdict.repair.length && !board.plan.done" class="repair" data-test="repair">
       <h3>{{ verdict.status === 'established' ? 'Repair, both ways' : 'Repair, once it is proven' }}</h3>
       <p v-for="offer in verdict.repair" :key="offer.words">
         <strong>{{ offer.words }}.</strong> {{ offer.why }}.
       </p>
     </section>
-    <plan-card
-      v-if="board.next_tests.length || board.plan.stop"
-      :board="board"
-      :may="may"
-      :ticked="imagining.ticked"
-      @tick="(tick: Tick) => imagining.tick(tick)"
-      @approach="emit('approach')"
-      @happening="(now: boolean) => emit('happening', now)"
-    />
     <section class="causes">
       <h3>Cause, in per cent</h3>
       <div v-for="cause in causes" :key="cause.key" class="cause">
@@ -115,6 +140,10 @@ const open = (ids: readonly string[]) => emit('evidence', ids)
       </div>
       <p v-if="imagining.told.value" class="small soft">
         The mark shows where each stands without imagining.
+      </p>
+      <p v-if="board.learned_from" class="small soft" data-test="learned-from">
+        {{ board.learned_from }} outcomes of <router-link to="/shop/learned">this shop</router-link> count in
+        it.
       </p>
     </section>
   </aside>

@@ -13,9 +13,11 @@ defineProps<{ line: Schemas['CaseLine'] }>()
         <strong>{{ line.vehicle || line.title }}</strong>
         <span class="small soft">{{ line.complaint || line.title }}</span>
       </span>
-      <span class="cylinder number" :class="{ ill: line.cylinders.length }">
-        {{ line.whole_engine ? 'all' : line.cylinders.join(' ') || '·' }}
-        <span class="visually-hidden">{{ line.cylinders.length ? '' : 'no cylinder named' }}</span>
+      <span class="cylinder number" :class="{ ill: line.cylinders.length, open: line.rivals.length }">
+        {{ line.whole_engine ? 'all' : line.cylinders.join(' ') || line.rivals.join(' or ') || '·' }}
+        <span class="visually-hidden">{{
+          line.cylinders.length || line.rivals.length ? '' : 'no cylinder named'
+        }}</span>
       </span>
       <span>
         {{ line.headline }}
@@ -77,7 +79,25 @@ defineProps<{ line: Schemas['CaseLine'] }>()
   background: var(--stripe);
   color: var(--alarm-ink);
 }
+.cylinder.open {
+  font-size: 1.2rem;
+  border: 2px dashed var(--alarm);
+  color: var(--alarm-ink);
+}
 .block {
   display: block;
+}
+@media (max-width: 899px) {
+  .line {
+    grid-template-columns: 72px minmax(0, 1fr);
+    gap: 2px 12px;
+  }
+  .cylinder {
+    grid-column: 1;
+    grid-row: 1 / span 4;
+  }
+  .line > :not(.cylinder) {
+    grid-column: 2;
+  }
 }
 </style>

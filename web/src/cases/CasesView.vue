@@ -180,4 +180,15 @@ function dropped(event: DragEvent) {
 .empty {
   padding: 40px 12px;
 }
+@media (max-width: 899px) {
+  .head {
+    display: none;
+  }
+  .filters {
+    grid-template-columns: 1fr 1fr;
+  }
+  .filters > :first-child {
+    grid-column: 1 / -1;
+  }
+}
 </style>

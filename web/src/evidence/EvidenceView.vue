@@ -6,6 +6,7 @@ import { useBoard } from '@/board/useBoard'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { client, unwrap } from '@/api/client'
 import { useLoaded } from '@/shared/useLoaded'
+import FormShelf from './FormShelf.vue'
 import NumbersForm from './NumbersForm.vue'
 import TableImport from './TableImport.vue'
 
@@ -19,7 +20,7 @@ const { data: forms, problem: noForms } = useLoaded('forms', caseId, (case_id, s
 const shown = computed(() => forms.value?.find((form) => form.test === route.query.form))
 /** Item of the test asked next, chosen already when its form opens. */
 const item = computed(() => (typeof route.query.item === 'string' ? route.query.item : ''))
-const show = (form: string) => router.replace({ query: { form } })
+const show = (form: string, item: string) => router.replace({ query: { form, item: item || undefined } })
 const kept = () => router.push(`/cases/${caseId.value}`)
 </script>
 
@@ -30,7 +31,10 @@ const kept = () => router.push(`/cases/${caseId.value}`)
       <header class="page-head">
         <div>
           <h1>Add evidence to {{ board.case.vehicle || board.case.title }}</h1>
-          <p class="small soft">{{ board.case.engine_words }}</p>
+          <p class="small soft">
+            {{ board.case.engine_words }}.
+            <router-link :to="`/shop/sums?case=${caseId}`" data-test="calculators">Calculators</router-link>
+          </p>
         </div>
         <fuel-note
           :state="board.case.fuel_state"
@@ -49,29 +53,24 @@ const kept = () => router.push(`/cases/${caseId.value}`)
         <table-import :case-id="caseId" :fuel-state="board.case.fuel_state" @kept="kept" />
         <section aria-labelledby="by-hand">
           <h2 id="by-hand">Read by hand or from a scan tool</h2>
-          <nav class="forms" aria-label="What was read">
-            <button
-              v-for="form in forms"
-              :key="form.test"
-              type="button"
-              :aria-pressed="form.test === shown?.test"
-              :data-test="`form-${form.test}`"
-              @click="show(form.test)"
-            >
-              {{ form.title }}
-            </button>
-          </nav>
+          <numbers-form
+            v-if="shown"
+            :key="shown.test + item"
+            :form="shown"
+            :case-id="caseId"
+            :order="board.case.engine.firing_order"
+            :item="item"
+            :when="board.case.complaint_when.length > 0"
+            @kept="kept"
+          />
+          <form-shelf
+            class="forms"
+            :forms="forms ?? []"
+            :asked="board.next_tests"
+            :shown="shown?.test"
+            @show="show"
+          />
         </section>
-        <numbers-form
-          v-if="shown"
-          :key="shown.test"
-          :form="shown"
-          :case-id="caseId"
-          :order="board.case.engine.firing_order"
-          :item="item"
-          :when="board.case.complaint_when.length > 0"
-          @kept="kept"
-        />
       </template>
       <p v-else>Your role reads only. Ask a technician to add evidence.</p>
     </template>
@@ -83,26 +82,6 @@ const kept = () => router.push(`/cases/${caseId.value}`)
   border-left: 5px solid var(--alarm);
   padding: 2px 12px;
   margin-bottom: 18px;
-}
-.forms {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
-  margin-top: 8px;
-}
-.forms button {
-  font: inherit;
-  color: inherit;
-  min-height: 44px;
-  padding: 4px 14px;
-  background: var(--work);
-  border: 2px solid var(--rule);
-  border-radius: 3px;
-  cursor: pointer;
-}
-.forms button[aria-pressed='true'] {
-  border-color: var(--ink);
-  font-weight: 600;
 }
 section {
   margin-bottom: 30px;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElInputNumber, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { reactive, ref, shallowRef, watch } from 'vue'
-import { client, unwrap, type Schemas } from '@/api/client'
+import { client, unwrap } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 
 /** What current should flow, or what resistance a current speaks of; copper gains a tenth for every 25 degrees. */
@@ -10,23 +10,38 @@ const given = reactive<{ ohms?: number; amps?: number; volts?: number; celsius?:
   volts: 13.8,
   celsius: 20,
 })
-const found = shallowRef<Schemas['Calculated'] | null>(null)
+const found = shallowRef<{ value: number; low: number; high: number; unit: string } | null>(null)
+/** The shelf's calculators for either way, by what goes in and what comes out. */
+const SUMS = {
+  amps: { calculator: 'expected_current', takes: 'ohms', unit: 'A' },
+  ohms: { calculator: 'ohms_from_amps', takes: 'amps', unit: 'Ω at 20 °C' },
+} as const
 const problem = shallowRef<Problem | null>(null)
 let turn = 0
 
 watch(
   [way, given],
   async () => {
-    const known = way.value === 'amps' ? given.ohms : given.amps
+    const sum = SUMS[way.value]
+    const known = given[sum.takes]
     const { volts, celsius } = given
     const mine = ++turn
     found.value = null
     problem.value = null
     if (known == null || volts == null || celsius == null) return
-    const query = way.value === 'amps' ? { ohms: known, volts, celsius } : { amps: known, volts, celsius }
+    const body = {
+      given: Object.entries({ [sum.takes]: known, volts, celsius }).map(([key, value]) => ({ key, value })),
+    }
     try {
-      const answered = await unwrap(client.GET('/api/calculators/injector/', { params: { query } }))
-      if (mine === turn) found.value = answered
+      const { found: told } = await unwrap(
+        client.POST('/api/calculators/{calculator}/', {
+          params: { path: { calculator: sum.calculator } },
+          body,
+        }),
+      )
+      const of = Object.fromEntries(told.map((row) => [row.key, row.value]))
+      const [value, low, high] = [of[way.value]!, of[`low_${way.value}`]!, of[`high_${way.value}`]!]
+      if (mine === turn) found.value = { value, low, high, unit: sum.unit }
     } catch (fault) {
       if (mine === turn) problem.value = toProblem(fault)
     }
@@ -72,7 +87,7 @@ const shown = (value: number) => value.toFixed(value < 10 ? 2 : 1)
           data-test="calc-celsius"
       /></label>
       <p v-if="found" class="told" data-test="calculated">
-        <strong>{{ shown(found.value) }} {{ found.unit === 'ohm' ? 'Ω at 20 °C' : 'A' }}</strong>
+        <strong>{{ shown(found.value) }} {{ found.unit }}</strong>
         <span class="small soft">sound: {{ shown(found.low) }} to {{ shown(found.high) }}</span>
       </p>
       <p v-else-if="problem" class="alarm small">{{ problem.sentence }}</p>

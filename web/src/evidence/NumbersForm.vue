@@ -19,6 +19,7 @@ import {
   calculatesUnder,
   cautionsUnder,
   firstChoices,
+  hasEnds,
   isReady,
   placesUnder,
   usualUnder,
@@ -29,6 +30,7 @@ import {
 } from './forms'
 import { laidOut } from './pasted'
 import InjectorCalculator from './InjectorCalculator.vue'
+import PlacePicker from './PlacePicker.vue'
 import WhenRead from './WhenRead.vue'
 
 /** A row or two of readings, one per cylinder in firing order, written down in seconds. */
@@ -53,7 +55,9 @@ const { problem, busy, attempt } = useAttempt()
 const places = computed(() => placesUnder(props.form, choices))
 const cautions = computed(() => cautionsUnder(props.form, choices))
 const usual = computed(() => usualUnder(props.form, choices))
-const ready = computed(() => isReady(props.form, values, entries, props.order))
+const ready = computed(
+  () => isReady(props.form, values, entries, props.order) && hasEnds(props.form, choices),
+)
 
 const keep = () =>
   attempt(async () => {
@@ -114,18 +118,13 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
         >
       </el-radio-group>
     </div>
-    <div v-if="places.length" class="choice">
-      <span class="small">Place on the wire</span>
-      <el-select
-        v-model="choices.place"
-        clearable
-        placeholder="not noted"
-        aria-label="Place along the circuit"
-        data-test="place"
-      >
-        <el-option v-for="place in places" :key="place" :value="place" :label="place" />
-      </el-select>
-    </div>
+    <place-picker
+      v-if="places.length"
+      :choices="choices"
+      :places="places"
+      :between="form.between"
+      @put="(key, place) => (choices[key] = place)"
+    />
     <injector-calculator v-if="calculatesUnder(form, choices)" />
     <p v-if="usual" data-test="expected">
       Usual: <strong>{{ usual }}</strong>
@@ -191,6 +190,7 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
 
 <style scoped>
 .numbers {
+  overflow-x: auto;
   display: flex;
   flex-wrap: wrap;
   gap: 10px 18px;

@@ -60,7 +60,12 @@ export function usualUnder(form: Form, choices: Choices): string {
 
 /** Places along the wire that a reading may name, under the choices made. */
 export function placesUnder(form: Form, choices: Choices): readonly string[] {
-  return form.along.includes(leading(form, choices)) ? form.places : []
+  return form.between || form.along.includes(leading(form, choices)) ? form.places : []
+}
+
+/** Whether both ends are named of what is measured from one place to another. */
+export function hasEnds(form: Form, choices: Choices): boolean {
+  return !form.between || Boolean(choices['place'] && choices['place_to'])
 }
 
 /** Whether the calculator of currents and resistances helps, under the choices made. */

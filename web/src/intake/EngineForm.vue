@@ -14,7 +14,7 @@ import { useEngineSuggestions } from './useEngineSuggestions'
 import type { EngineChecked, TypedEngine } from './useEngineCheck'
 
 /** The engine of a new case: taken from a known one by a few letters, or typed; its crank is drawn as it is typed. */
-defineProps<{ check: EngineChecked | null }>()
+const props = defineProps<{ check: EngineChecked | null }>()
 const engine = defineModel<TypedEngine>({ required: true })
 const { suggestions, take } = useEngineSuggestions(engine)
 
@@ -41,6 +41,12 @@ const FORBIDDEN = {
   sparks: 'A spark in free air',
   brake_torque: 'Holding it against the brake',
 }
+/** Usual firing orders of so many cylinders, but for the one that stands there. */
+const orders = computed(() =>
+  (props.check?.orders ?? []).filter(
+    (order) => order.firing_order.join(' ') !== engine.value.firing_order.trim().replace(/[\s,-]+/g, ' '),
+  ),
+)
 const forbidden = computed({
   get: () => engine.value.prohibited ?? [],
   set: (acts) => (engine.value.prohibited = acts.length ? acts : undefined),
@@ -76,6 +82,17 @@ function changeFuel() {
         <el-input id="order" v-model="engine.firing_order" class="number" inputmode="numeric" />
       </el-form-item>
     </div>
+    <p v-if="orders.length" class="orders small" data-test="usual-orders">
+      Usual
+      <button
+        v-for="order in orders"
+        :key="order.firing_order.join(' ')"
+        type="button"
+        @click="engine.firing_order = order.firing_order.join(' ')"
+      >
+        <span class="number">{{ order.firing_order.join(' ') }}</span> {{ order.words }}
+      </button>
+    </p>
     <div class="circle" aria-live="polite">
       <crank-circle :places="check?.places ?? []" :problem="check?.problem ?? ''" />
       <p v-if="check?.problem" class="alarm" data-test="engine-problem">
@@ -211,5 +228,22 @@ h2 {
 }
 :deep(.el-form-item) {
   margin-bottom: 12px;
+}
+.orders {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+  margin: 0 0 8px;
+}
+.orders button {
+  min-height: 44px;
+  padding: 0 12px;
+  background: var(--bench);
+  border: 1px solid var(--rule);
+  border-radius: 3px;
+  color: inherit;
+  font: inherit;
+  cursor: pointer;
 }
 </style>

@@ -5,11 +5,13 @@ import { useRouter } from 'vue-router'
 import { client, unwrap, type Schemas } from '@/api/client'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { useAttempt } from '@/shared/useAttempt'
+import { useSession } from '@/app/session'
 import EngineForm from './EngineForm.vue'
 import JobFields from './JobFields.vue'
 import { codesTyped, emptyJob, written } from './job'
 import { useEngineCheck, type TypedEngine } from './useEngineCheck'
 import { fillEngine } from './useEngineSuggestions'
+import { useIntakeDraft, type Fields } from './useIntakeDraft'
 import { useVehicleSuggestions, type KnownVehicle } from './useVehicleSuggestions'
 
 const router = useRouter()
@@ -28,6 +30,14 @@ const job = ref(emptyJob())
 const { problem, busy, attempt } = useAttempt()
 const { check } = useEngineCheck(() => ({ ...engine.value }))
 const { suggestions, chosen, choose } = useVehicleSuggestions(vehicle)
+const session = useSession()
+const draft = useIntakeDraft(session.state?.username ?? session.state?.name ?? '', {
+  engine,
+  vehicle,
+  verified,
+  codes,
+  job,
+} as Fields)
 /** Cylinders as far as the firing order is typed. */
 const order = computed(() => (engine.value.firing_order.match(/\d+/g) ?? []).map(Number))
 const ready = computed(() => vehicle.value.trim() !== '' && check.value?.valid === true)
@@ -55,6 +65,7 @@ const start = () =>
         },
       }),
     )
+    draft.done()
     await router.push(`/cases/${kept.id}/evidence`)
   })
 </script>
@@ -62,6 +73,10 @@ const start = () =>
 <template>
   <div class="page">
     <h1>New case</h1>
+    <p v-if="draft.restored.value" class="draft" data-test="draft">
+      What you had typed stands here again.
+      <el-button @click="draft.startEmpty">Start empty</el-button>
+    </p>
     <el-form label-position="top" class="form" @submit.prevent="start">
       <section>
         <h2>Vehicle and complaint</h2>
@@ -107,6 +122,12 @@ const start = () =>
 </template>
 
 <style scoped>
+.draft {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  margin-top: 8px;
+}
 .form {
   display: grid;
   grid-template-columns: 1fr 1fr;
@@ -140,6 +161,11 @@ h2 {
 }
 footer {
   grid-column: 1 / -1;
+}
+@media (max-width: 899px) {
+  .form {
+    grid-template-columns: minmax(0, 1fr);
+  }
 }
 footer .soft {
   margin-left: 12px;

@@ -12,8 +12,13 @@ export interface TypedEngine {
   injection: string
   layout?: string
   firing_intervals_deg?: number[]
-  banks?: unknown
-  coil_pairs?: unknown
+  /** Groups as they are typed, or as they came. */
+  banks?: string | number[][]
+  coil_pairs?: string | number[][]
+  compression_ratio?: number
+  injector_ohms?: number
+  injector_drive?: string
+  crank_wheel?: unknown
   injector_feeds?: string
   injector_path?: string
   high_voltage_vehicle?: boolean

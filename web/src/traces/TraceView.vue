@@ -7,19 +7,20 @@ import { useKeys } from '@/app/keys'
 import { useSession } from '@/app/session'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { useLoaded } from '@/shared/useLoaded'
-import { whenInWords } from '@/shared/words'
+import { whenInWords, wordFor } from '@/shared/words'
 import ChannelStrip from './ChannelStrip.vue'
 import CursorPanel from './CursorPanel.vue'
 import CycleViews from './CycleViews.vue'
 import HandOut from './HandOut.vue'
 import KeepFigure from './KeepFigure.vue'
+import BesideGood from './BesideGood.vue'
 import KnownGood from './KnownGood.vue'
 import { providePicture } from './picture'
 import StretchWords from './StretchWords.vue'
 import { CORNERS, useDrawing } from './useDrawing'
 import { useFolds } from './useFolds'
 import { useStretch } from './useStretch'
-import { useTraces } from './useTraces'
+import { useTraces, type Capture } from './useTraces'
 
 /** About one column a pixel of a bench screen. */
 const COLUMNS = 1200
@@ -72,6 +73,11 @@ useKeys({
   ArrowRight: () => move(0.5),
   Escape: all,
 })
+/** What it was taken for; its own name where nobody said. */
+function testOf(of: Capture): string {
+  const { test } = of.set_up as { test?: string }
+  return test ? wordFor('tests', test) : of.name
+}
 const heights = computed(() => {
   const reading = cursorA.value !== null || cursorB.value !== null ? 0.72 : 1
   return Math.round(reading * ([420, 420, 260][capture.value?.channels.length ?? 0] ?? 172))
@@ -85,20 +91,23 @@ const heights = computed(() => {
       <header class="page-head">
         <div>
           <h1>
-            {{ capture.name }}
+            {{ testOf(capture) }}
             <span v-if="capture.withdrawn" class="alarm">withdrawn: {{ capture.withdrawn_reason }}</span>
           </h1>
           <p class="small soft">
-            {{ capture.case_title }}. Kept by {{ capture.kept_by }}, {{ whenInWords(capture.kept_at) }}.
+            {{ capture.case_title }}, “{{ capture.name }}”. Kept by {{ capture.kept_by }},
+            {{ whenInWords(capture.kept_at) }}.
             <span class="number">{{ capture.samples.toLocaleString('en') }}</span> samples at
             <span class="number">{{ Math.round(capture.rate_hz).toLocaleString('en') }}</span> per second.
           </p>
         </div>
         <div class="beside-title">
           <known-good :capture="capture" @changed="reload" />
+          <router-link :to="`/shop/sums?case=${capture.case}`">Calculators</router-link>
           <router-link :to="`/cases/${capture.case}`">Back to the board</router-link>
         </div>
       </header>
+      <beside-good :capture="capture" />
       <nav class="segments ways" aria-label="Ways to look">
         <button
           v-for="l in LOOKS"
@@ -189,6 +198,9 @@ const heights = computed(() => {
 }
 .ways .out {
   margin-left: auto;
+}
+.beside-title a {
+  white-space: nowrap;
 }
 .beside-title {
   display: flex;

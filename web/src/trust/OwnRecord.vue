@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { client, unwrap } from '@/api/client'
+import { client, unwrap, type Schemas } from '@/api/client'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { useLoaded } from '@/shared/useLoaded'
 import { chanceInWords } from '@/shared/words'
+import OwnFigures from './OwnFigures.vue'
 
 /** What was really found in this shop beside what was said: each that was not as stated, with what misled. */
+defineProps<{ study: Schemas['Figures'] }>()
 const { data, problem, reload } = useLoaded('record', 'own', (_key, signal) =>
   unwrap(client.GET('/api/outcomes/', { signal })),
 )
@@ -16,7 +18,7 @@ const { data, problem, reload } = useLoaded('record', 'own', (_key, signal) =>
     <problem-note :problem="problem" :retry="reload" />
     <template v-if="data">
       <p v-if="!data.count" class="soft">Nothing that was really found was written down yet.</p>
-      <p v-else>{{ data.agreed }} of {{ data.count }} outcomes were as stated.</p>
+      <own-figures v-else :study="study" />
       <table v-if="data.wrong.length">
         <thead>
           <tr class="small soft">

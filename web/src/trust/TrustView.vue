@@ -9,15 +9,15 @@ import CalibrationPlot from './CalibrationPlot.vue'
 import MinutesPlot from './MinutesPlot.vue'
 import MissTable from './MissTable.vue'
 import OwnRecord from './OwnRecord.vue'
+import { between as tallied, percentOf } from './shares'
 
 /** How often the answers were right, elsewhere and at home, how honest the chances were, and what the plan saves. */
 const { data, problem, reload } = useLoaded('trust', 'study', (_key, signal) =>
   unwrap(client.GET('/api/trust/', { signal })),
 )
 const session = useSession()
-const per = (share: Schemas['Share']) => (share.share === null ? '–' : `${(100 * share.share).toFixed(1)} %`)
-const between = (share: Schemas['Share']) =>
-  `${share.hits} of ${share.count}, ${(100 * share.low).toFixed(1)} to ${(100 * share.high).toFixed(1)}\u00a0%`
+const per = (share: Schemas['Share']) => percentOf(share.share)
+const between = (share: Schemas['Share']) => tallied(share, 1)
 const FIGURES = [
   { key: 'cylinder', words: 'Right cylinder' },
   { key: 'cylinder_visible', words: 'Right cylinder, where the tests taken could show it' },
@@ -108,7 +108,7 @@ const saved = computed(() => data.value?.saved ?? null)
         </section>
       </div>
 
-      <own-record v-if="session.state?.role === 'lead'" />
+      <own-record v-if="session.state?.role === 'lead'" :study="data.figures" />
 
       <section>
         <h2>Chances said, and how often they were right</h2>

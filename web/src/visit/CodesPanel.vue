@@ -36,7 +36,9 @@ async function keep() {
     <h2>Codes</h2>
     <ul v-if="codes.length" class="plain" data-test="codes">
       <li v-for="code in codes" :key="code.code + code.status + code.origin">
-        <span class="number">{{ code.code }}</span> {{ code.status }}
+        <span class="number">{{ code.code }}</span> {{ code.status
+        }}<template v-if="code.meaning">: {{ code.meaning }}</template
+        >{{ ' ' }}
         <span class="small" :class="code.origin === 'own_testing' ? 'ours' : 'soft'">{{
           code.origin_words
         }}</span>

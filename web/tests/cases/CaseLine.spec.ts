@@ -7,7 +7,7 @@ import { RouterLink } from '../mounting'
 const LINE = {
   id: 4, vehicle: 'Minibus 3', title: 'Minibus 3, rough', complaint: 'rough at idle', status: 'open', cylinders: [2, 3],
   headline: 'Cylinders 2 and 3 do not seal.', verdict_status: 'suspected', cause: 'mechanical', waits_for: 'leak-down',
-  fuel_state: 'enabled', minutes: 95,
+  fuel_state: 'enabled', minutes: 95, rivals: [],
 } // prettier-ignore
 const line = (more: object = {}) =>
   mount(CaseLine, { props: { line: { ...LINE, ...more } as never }, global: { stubs: { RouterLink } } })
@@ -26,6 +26,11 @@ describe('one case of the yard', () => {
     const open = line({ cylinders: [] })
     expect(open.text()).toContain('no cylinder named')
     expect(open.text()).not.toContain('mechanical')
+  })
+  it('says which of two where that is open', () => {
+    const pair = line({ cylinders: [], rivals: [2, 3] })
+    expect(pair.find('.cylinder').text()).toBe('2 or 3')
+    expect(pair.find('.cylinder').classes()).toContain('open')
   })
   it('says all where the whole engine is meant', () => {
     const whole = line({ cylinders: [1, 2, 3, 4], whole_engine: true })

@@ -3,12 +3,14 @@ import { describe, expect, it } from 'vitest'
 import InjectorCalculator from '@/evidence/InjectorCalculator.vue'
 import { serve } from '../server'
 
-function calculator(answer: (query: URLSearchParams) => Response | Promise<Response>) {
-  const asked: string[] = []
-  serve((request) => {
-    const { searchParams } = new URL(request.url)
-    asked.push(searchParams.toString())
-    return answer(searchParams)
+type Asked = Record<string, number>
+function calculator(answer: (given: Asked) => Response | Promise<Response>) {
+  const asked: [string, Asked][] = []
+  serve(async (request) => {
+    const body = (await request.json()) as { given: { key: string; value: number }[] }
+    const given = Object.fromEntries(body.given.map((row) => [row.key, row.value]))
+    asked.push([new URL(request.url).pathname.split('/')[3]!, given])
+    return answer(given)
   })
   const wrapper = mount(InjectorCalculator)
   const give = async (label: string, value: string) => {
@@ -19,7 +21,15 @@ function calculator(answer: (query: URLSearchParams) => Response | Promise<Respo
   }
   return { asked, wrapper, give }
 }
-const amps = (value: number) => Response.json({ value, low: 0.9 * value, high: 1.1 * value, unit: 'A' })
+const told = (key: string, value: number, low: number, high: number) =>
+  Response.json({
+    found: [
+      { key, value },
+      { key: `low_${key}`, value: low },
+      { key: `high_${key}`, value: high },
+    ],
+  })
+const amps = (value: number) => told('amps', value, 0.9 * value, 1.1 * value)
 
 describe('what current should flow', () => {
   it('is asked once everything is known, at 20 degrees and 13.8 V unless said otherwise', async () => {
@@ -27,7 +37,7 @@ describe('what current should flow', () => {
     await flushPromises()
     expect(asked).toEqual([])
     await give('ohm at 20 °C', '14.5')
-    expect(asked).toEqual(['ohms=14.5&volts=13.8&celsius=20'])
+    expect(asked).toEqual([['expected_current', { ohms: 14.5, volts: 13.8, celsius: 20 }]])
     expect(wrapper.find('[data-test="calculated"]').text()).toContain('0.92 A')
     expect(wrapper.find('[data-test="calculated"]').text()).toContain('sound: 0.83 to 1.01')
   })
@@ -37,12 +47,10 @@ describe('what current should flow', () => {
     expect(wrapper.find('[data-test="calculated"]').text()).toContain('18.4 A')
   })
   it('the other way round an ampere speaks of a resistance', async () => {
-    const { asked, wrapper, give } = calculator(() =>
-      Response.json({ value: 14.2, low: 13, high: 15, unit: 'ohm' }),
-    )
+    const { asked, wrapper, give } = calculator(() => told('ohms', 14.2, 13, 15))
     await wrapper.find('input[value="ohms"]').setValue()
     await give('ampere seen', '0.93')
-    expect(asked).toEqual(['amps=0.93&volts=13.8&celsius=20'])
+    expect(asked).toEqual([['ohms_from_amps', { amps: 0.93, volts: 13.8, celsius: 20 }]])
     expect(wrapper.find('[data-test="calculated"]').text()).toContain('14.2 Ω at 20 °C')
   })
   it('what cannot be is said in place of a figure', async () => {
@@ -56,7 +64,7 @@ describe('what current should flow', () => {
   it('an answer that comes after the next question is not shown', async () => {
     let release!: (r: Response) => void
     const slow = new Promise<Response>((go) => (release = go))
-    const { wrapper, give } = calculator((query) => (query.get('ohms') === '1' ? slow : amps(0.5)))
+    const { wrapper, give } = calculator((given) => (given['ohms'] === 1 ? slow : amps(0.5)))
     await give('ohm at 20 °C', '1')
     await give('ohm at 20 °C', '27')
     release(amps(13))

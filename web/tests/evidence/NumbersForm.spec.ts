@@ -7,6 +7,8 @@ import { serve } from '../server'
 const FORM: Form = {
   test: 'swap',
   title: 'Parts changed over',
+  stage: '',
+  stage_words: '',
   hint: 'Change it.',
   cautions: ['Hands off.'],
   why_not: '',
@@ -20,6 +22,7 @@ const FORM: Form = {
   usual: { coil: 'usual words' },
   along: [],
   places: [],
+  between: false,
   calculates: [],
 }
 

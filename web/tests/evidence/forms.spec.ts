@@ -5,6 +5,7 @@ import {
   filledAt,
   firstChoices,
   isReady,
+  hasEnds,
   placesUnder,
   usualUnder,
   type Form,
@@ -14,8 +15,8 @@ const ORDER = [1, 3, 4, 2]
 
 function form(changes: Partial<Form> = {}): Form {
   return {
-    test: 'resistance', title: 'Resistance', hint: '', cautions: [], why_not: '', kept: 'Resistances',
-    rows: [], choices: [], entries: [], least: 1, usual: {}, along: [], places: [], calculates: [],
+    test: 'resistance', title: 'Resistance', stage: 'circuits', stage_words: 'Wires', hint: '', cautions: [], why_not: '', kept: 'Resistances',
+    rows: [], choices: [], entries: [], least: 1, usual: {}, along: [], places: [], calculates: [], between: false,
     ...changes,
   }
 } // prettier-ignore
@@ -126,5 +127,17 @@ describe('cautions', () => {
   it('are those that always hold, and those of what is chosen, each once', () => {
     expect(cautionsUnder(balance, { by: 'command' })).toEqual(['always'])
     expect(cautionsUnder(balance, { by: 'spark' })).toEqual(['always', 'sparks'])
+  })
+})
+
+describe('from one place to another', () => {
+  const pins = form({ between: true, places: ['fuse', 'plug', 'unit'] })
+  it('every place is offered whatever is chosen first', () => {
+    expect(placesUnder(pins, {})).toEqual(['fuse', 'plug', 'unit'])
+  })
+  it('both ends must be named', () => {
+    expect(hasEnds(pins, { place: 'fuse' })).toBe(false)
+    expect(hasEnds(pins, { place: 'fuse', place_to: 'unit' })).toBe(true)
+    expect(hasEnds(form(), {})).toBe(true)
   })
 })

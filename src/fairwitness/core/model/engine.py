@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fairwitness.core.errors import EngineError
+from fairwitness.core.model.wiring import PLACE_LENGTH, PLACES_MAX, Circuit, CircuitOf, Place, circuit_of
 
 FloatArray = NDArray[np.float64]
 
@@ -27,7 +28,6 @@ VALVE_EVENTS = {True: "valve_events_running_deg", False: "valve_events_cranking_
 """Keys of the further engine data, running or not: where the intake closes and the exhaust opens on an engine known to
 be timed right, degrees after top dead centre of compression."""
 CYLINDERS_MAX = 16
-PLACES_MAX, PLACE_LENGTH = 24, 60
 
 
 class Fuel(StrEnum):
@@ -126,7 +126,10 @@ class Engine:
     injector_feeds : sequence of sequences of int, optional
         Cylinders whose injectors hang on one feed, behind the same fuse or splice.
     injector_path : sequence of str, optional
-        Places along an injector's circuit where it can be measured, from the feed to the driver.
+        Places along an injector's circuit where it can be measured, from the feed to the driver; those of ``wiring``
+        where left out.
+    wiring : sequence of Circuit, optional
+        The same by the pin.
 
     Raises
     ------
@@ -147,6 +150,7 @@ class Engine:
     injector_ohms: float | None = None
     injector_feeds: tuple[tuple[int, ...], ...] = ()
     injector_path: tuple[str, ...] = ()
+    wiring: tuple[Circuit, ...] = ()
     crank_wheel: CrankWheel | None = None
     label: str = ""
     extra: dict[str, object] = field(default_factory=dict, compare=False)
@@ -163,7 +167,11 @@ class Engine:
         object.__setattr__(self, "coil_pairs", pairs)
         feeds = _checked_groups(self.injector_feeds, self.cylinders, "injector feeds")
         object.__setattr__(self, "injector_feeds", feeds)
-        object.__setattr__(self, "injector_path", _checked_path(self.injector_path))
+        object.__setattr__(self, "wiring", tuple(self.wiring))
+        if any(circuit.cylinder not in (None, *self.firing_order) for circuit in self.wiring):
+            raise EngineError("A circuit names a cylinder the engine has not.", where="wiring")
+        path = self.injector_path or [place.name for place in circuit_of(self.wiring, CircuitOf.INJECTOR, None)]
+        object.__setattr__(self, "injector_path", _checked_path(path))
         ohms = self.injector_ohms
         if ohms is not None and not (math.isfinite(ohms) and ohms > 0):
             raise EngineError("Injector resistance must be above zero.", where="injector resistance")
@@ -174,6 +182,13 @@ class Engine:
     def event_angles_deg(self) -> FloatArray:
         """(cylinders,) float: TDC compression of each event of the firing order, the first at 0."""
         return np.concatenate(([0.0], np.cumsum(self.firing_intervals_deg)[:-1]))
+
+    def circuit(self, part: CircuitOf, cylinder: int | None = None) -> tuple[Place, ...]:
+        """Places of a part's circuit by the pin; of an injector at least their names. Empty where nothing is known."""
+        known = circuit_of(self.wiring, part, cylinder)
+        if known or part is not CircuitOf.INJECTOR:
+            return known
+        return tuple(Place(name=name) for name in self.injector_path)
 
     @cached_property
     def is_even(self) -> bool:

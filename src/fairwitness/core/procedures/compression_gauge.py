@@ -17,7 +17,7 @@ from fairwitness.core.model.engine import Engine, Fuel
 from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.model.tools import Tool, Turning
-from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, options
+from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, Stage, options
 from fairwitness.core.procedures.pressure_units import beyond_engines, short_of_engines
 from fairwitness.core.procedures.reading_by_hand import number_of
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, all_alike
@@ -89,6 +89,7 @@ SPEC = TestSpec(
         ),
     ),
     form=Form(
+        stage=Stage.MECHANICAL,
         title=_say("form", "Compression gauge, dry and with oil"),
         hint=_say(
             "hint",

@@ -17,7 +17,7 @@ from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.model.tools import Tool, Turning
-from fairwitness.core.procedures.form import Data, Entry, Filled, Form, Row
+from fairwitness.core.procedures.form import Data, Entry, Filled, Form, Row, Stage
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, all_alike
 
 CYLINDER_LETS_STARTER = template(
@@ -86,6 +86,7 @@ SPEC = TestSpec(
         ),
     ),
     form=Form(
+        stage=Stage.CRANKING,
         title=_say("form", "Cranking speed per cylinder, from a scan tool"),
         hint=_say(
             "hint",

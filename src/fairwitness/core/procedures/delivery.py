@@ -17,7 +17,7 @@ from fairwitness.core.model.measurement import Evidence, Finding, Measured, Orig
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.model.tools import Tool, Turning
 from fairwitness.core.procedures import engines
-from fairwitness.core.procedures.form import Data, Filled, Form, Row
+from fairwitness.core.procedures.form import Data, Filled, Form, Row, Stage
 from fairwitness.core.procedures.reading_by_hand import number_of
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, all_alike
 from fairwitness.core.signal.peers import usual_of
@@ -82,6 +82,7 @@ SPEC = TestSpec(
         ),
     ),
     form=Form(
+        stage=Stage.FUEL,
         title=_say("form", "Injector delivery, by pressure drop"),
         hint=_say(
             "hint",

@@ -9,6 +9,7 @@ from fairwitness.core.model.acts import Act
 from fairwitness.core.model.measurement import State
 from fairwitness.core.model.tools import Tool, Turning
 from fairwitness.core.procedures import engines
+from fairwitness.core.procedures.form import Stage
 from fairwitness.core.procedures.whole_engine import Item, Looks, way_of
 
 TEST = "engine_circuits"
@@ -122,6 +123,7 @@ SPEC = LOOKS.spec(
     title=_say("title", "Common circuits"),
     owner=_say("owner", "the electrical supply that several parts share"),
     place=97,
+    stage=Stage.CIRCUITS,
     hint=_say(
         "hint",
         "Measured under load, from the nearest connector that needs no unplugging. Leave what was "

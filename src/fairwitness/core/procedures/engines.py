@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from fairwitness.core.messages.catalogue import scope
 from fairwitness.core.messages.message import Message
 from fairwitness.core.model.engine import Engine, Fuel, Ignition, Injection, InjectorDrive
+from fairwitness.core.model.wiring import CircuitOf
 
 _why = scope("unfit")
 NOT_HERE = _why("not_here", "It cannot be done on this engine.")
@@ -41,6 +42,10 @@ has_injectors = Fits(
 has_wound_injectors = Fits(
     lambda engine: has_injectors(engine) and engine.injector_drive is not InjectorDrive.PIEZO,
     _why("no_winding", "These injectors have no winding: a meter tells nothing of a carburettor or of a piezo stack."),
+)
+has_a_known_circuit = Fits(
+    lambda engine: has_wound_injectors(engine) and len(engine.circuit(CircuitOf.INJECTOR)) > 1,
+    _why("no_circuit", "No places along the injector's circuit are written down for this engine."),
 )
 pulsed_by_a_tester = Fits(
     lambda engine: has_injectors(engine) and engine.injection not in (Injection.DIRECT, Injection.COMMON_RAIL),

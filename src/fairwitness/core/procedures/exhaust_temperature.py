@@ -20,7 +20,7 @@ from fairwitness.core.model.measurement import Evidence, Finding, Measured, Orig
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.model.tools import Tool, Turning
 from fairwitness.core.procedures import cautions, engines
-from fairwitness.core.procedures.form import Choice, Data, Entry, Filled, Form, Row, options
+from fairwitness.core.procedures.form import Choice, Data, Entry, Filled, Form, Row, Stage, options
 from fairwitness.core.procedures.reading_by_hand import number_of
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, all_alike
 from fairwitness.core.signal.peers import usual_of
@@ -110,6 +110,7 @@ SPEC = TestSpec(
         ),
     ),
     form=Form(
+        stage=Stage.RUNNING,
         title=_say("form", "Exhaust port temperatures after a cold start"),
         hint=_say(
             "hint",

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
+from enum import StrEnum
 from typing import Any
 
 from fairwitness.core.errors import ObservationError
@@ -16,6 +17,31 @@ from fairwitness.core.messages.message import NOTHING, Message
 
 Value = float | str | bool
 Data = dict[str, Any]
+
+
+class Stage(StrEnum):
+    """Where in the order of the work a form stands."""
+
+    LOOK = "look"
+    CRANKING = "cranking"
+    RUNNING = "running"
+    IGNITION = "ignition"
+    FUEL = "fuel"
+    MECHANICAL = "mechanical"
+    CIRCUITS = "circuits"
+    PROOF = "proof"
+
+
+STAGE_WORDS = {
+    Stage.LOOK: phrase("stage.look", "Look and listen"),
+    Stage.CRANKING: phrase("stage.cranking", "Cranking"),
+    Stage.RUNNING: phrase("stage.running", "Running"),
+    Stage.IGNITION: phrase("stage.ignition", "Ignition"),
+    Stage.FUEL: phrase("stage.fuel", "Fuel"),
+    Stage.MECHANICAL: phrase("stage.mechanical", "Mechanical"),
+    Stage.CIRCUITS: phrase("stage.circuits", "Wires and voltages"),
+    Stage.PROOF: phrase("stage.proof", "Proof"),
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,6 +121,7 @@ class Form:
         Its name, what to heed, and what the button keeps.
     readings : callable (Filled) -> sequence of dict
         Data of the observations it makes.
+    stage : Stage
     caution : Message
     rows, choices, entries
         What is asked.
@@ -104,6 +131,8 @@ class Form:
         Choice that tells which usual reading is shown; empty: the test has one; None: it has none.
     along : tuple of str
         Values of the first choice for which a place along the injector circuit may be named.
+    between : bool
+        It is taken from one place along the injector circuit to another.
     calculates : tuple of str
         Values of the first choice for which the calculator of currents and resistances helps.
     """
@@ -112,6 +141,7 @@ class Form:
     hint: Message
     kept: Message
     readings: Callable[[Filled], Sequence[Data]]
+    stage: Stage = Stage.LOOK
     caution: Message = NOTHING
     rows: tuple[Row, ...] = ()
     choices: tuple[Choice, ...] = ()
@@ -119,6 +149,7 @@ class Form:
     least: int | None = None
     usual_by: str | None = None
     along: tuple[str, ...] = ()
+    between: bool = False
     calculates: tuple[str, ...] = ()
 
     def filled_at(self, values: Mapping[str, Mapping[int, Value]], order: Sequence[int]) -> tuple[int, ...]:

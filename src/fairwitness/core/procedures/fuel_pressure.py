@@ -11,7 +11,7 @@ from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Measured, State
 from fairwitness.core.model.tools import Tool
-from fairwitness.core.procedures.form import Data, Entry, Filled, Form
+from fairwitness.core.procedures.form import Data, Entry, Filled, Form, Stage
 from fairwitness.core.procedures.reading_by_hand import (
     Came,
     number_of,
@@ -71,6 +71,7 @@ SPEC = TestSpec(
         ),
     ),
     form=Form(
+        stage=Stage.FUEL,
         title=_say("form", "Fuel pressure and volume"),
         hint=_say(
             "hint",

@@ -14,7 +14,7 @@ from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.tools import Turning
 from fairwitness.core.procedures import engines
-from fairwitness.core.procedures.form import Data, Filled, Form, Row, each, same_words
+from fairwitness.core.procedures.form import Data, Filled, Form, Row, Stage, each, same_words
 from fairwitness.core.procedures.reading_by_hand import (
     NAMES_NO_CYLINDER,
     Came,
@@ -65,6 +65,7 @@ SPEC = TestSpec(
         ),
     ),
     form=Form(
+        stage=Stage.FUEL,
         title=_say("form", "Key off, then the first seconds after the start"),
         hint=_say(
             "hint",

@@ -9,7 +9,7 @@ from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.tools import Tool, Turning
-from fairwitness.core.procedures.form import Data, Filled, Form, Row, each, same_words
+from fairwitness.core.procedures.form import Data, Filled, Form, Row, Stage, each, same_words
 from fairwitness.core.procedures.reading_by_hand import (
     Came,
     cylinder_of,
@@ -82,6 +82,7 @@ SPEC = TestSpec(
         ),
     ),
     form=Form(
+        stage=Stage.MECHANICAL,
         title=_say("form", "Leak-down"),
         hint=_say(
             "hint",

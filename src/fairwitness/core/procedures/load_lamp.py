@@ -12,7 +12,7 @@ from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.tools import Tool, Turning
 from fairwitness.core.procedures import engines
-from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, each, options, same_words
+from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, Stage, each, options, same_words
 from fairwitness.core.procedures.reading_by_hand import (
     Came,
     cylinder_of,
@@ -87,6 +87,7 @@ SPEC = TestSpec(
         _offer("injector", _say("injector", "Lamp in place of the injector"), INJECTOR_ACTS, engines.has_injectors),
     ),
     form=Form(
+        stage=Stage.CIRCUITS,
         title=_say("form", "Lamp in place of the part"),
         hint=_say("hint", "A bulb of about 2 A shows that wiring and driver carry load, which a voltmeter does not."),
         kept=_say("kept", "Lamp readings"),

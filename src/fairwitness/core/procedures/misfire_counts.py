@@ -17,7 +17,7 @@ from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.model.tools import Tool
-from fairwitness.core.procedures.form import Data, Entry, Filled, Form, Row
+from fairwitness.core.procedures.form import Data, Entry, Filled, Form, Row, Stage
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust
 
 MISFIRES_REVOLUTIONS_CANNOT = template(
@@ -102,6 +102,7 @@ SPEC = TestSpec(
         ),
     ),
     form=Form(
+        stage=Stage.RUNNING,
         title=_say("form", "Misfire counts, from a scan tool"),
         hint=_say(
             "hint",

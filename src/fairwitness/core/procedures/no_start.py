@@ -9,6 +9,7 @@ from fairwitness.core.model.acts import Act
 from fairwitness.core.model.measurement import State
 from fairwitness.core.model.tools import Tool, Turning
 from fairwitness.core.procedures import cautions, engines
+from fairwitness.core.procedures.form import Stage
 from fairwitness.core.procedures.whole_engine import Item, Looks, way_of
 
 TEST = "no_start"
@@ -143,6 +144,7 @@ SPEC = LOOKS.spec(
     title=_say("title", "Start checks"),
     owner=_say("owner", "what an engine needs to start: spark, fuel and signals"),
     place=95,
+    stage=Stage.CRANKING,
     hint=_say(
         "hint",
         "For an engine that cranks and does not start. Each is a yes or no; take the easiest first. "

@@ -18,7 +18,7 @@ from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Evidence, Finding, Measured, Origin, State, refused
 from fairwitness.core.model.reason import Reason
 from fairwitness.core.procedures import cautions, engines
-from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, each, options
+from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, Stage, each, options
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, all_alike
 from fairwitness.core.signal.peers import healthy_level
 
@@ -139,6 +139,7 @@ SPEC = TestSpec(
         ),
     ),
     form=Form(
+        stage=Stage.RUNNING,
         title=_say("form", "Power balance"),
         hint=_say(
             "hint",

@@ -25,6 +25,7 @@ from fairwitness.core.procedures.form import (
     Filled,
     Form,
     Row,
+    Stage,
     each,
     options,
 )
@@ -198,6 +199,7 @@ SPEC = TestSpec(
         ),
     ),
     form=Form(
+        stage=Stage.CIRCUITS,
         title=_say("form", "Resistance, with the meter"),
         hint=_say(
             "hint",

@@ -9,7 +9,7 @@ from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.tools import Tool, Turning
 from fairwitness.core.procedures import engines
-from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, each, options, same_words
+from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, Stage, each, options, same_words
 from fairwitness.core.procedures.reading_by_hand import (
     Came,
     cylinder_of,
@@ -71,6 +71,7 @@ SPEC = TestSpec(
         ),
     ),
     form=Form(
+        stage=Stage.FUEL,
         title=_say("form", "Smoke or propane at the runners"),
         hint=_say(
             "hint",

@@ -12,7 +12,7 @@ from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.tools import Turning
 from fairwitness.core.procedures import engines
-from fairwitness.core.procedures.form import Choice, Data, Entry, Filled, Form, Row, each, options, same_words
+from fairwitness.core.procedures.form import Choice, Data, Entry, Filled, Form, Row, Stage, each, options, same_words
 from fairwitness.core.procedures.reading_by_hand import (
     Came,
     cylinder_of,
@@ -116,6 +116,7 @@ SPEC = TestSpec(
         ),
     ),
     form=Form(
+        stage=Stage.PROOF,
         title=_say("form", "Parts changed over"),
         hint=_say(
             "hint",

@@ -10,7 +10,7 @@ from fairwitness.core.model.engine import UNTHROTTLED, Engine, Fuel
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.tools import Tool
 from fairwitness.core.procedures import engines
-from fairwitness.core.procedures.form import Choice, Data, Entry, Filled, Form, options
+from fairwitness.core.procedures.form import Choice, Data, Entry, Filled, Form, Stage, options
 from fairwitness.core.procedures.reading_by_hand import (
     Came,
     number_of,
@@ -64,6 +64,7 @@ SPEC = TestSpec(
         ),
     ),
     form=Form(
+        stage=Stage.RUNNING,
         title=_say("form", "Manifold vacuum at idle"),
         hint=_say(
             "hint",

@@ -8,7 +8,7 @@ from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.procedures import engines
-from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, each, options, same_words
+from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Row, Stage, each, options, same_words
 from fairwitness.core.procedures.reading_by_hand import (
     Came,
     cylinder_of,
@@ -66,6 +66,7 @@ SPEC = TestSpec(
         ),
     ),
     form=Form(
+        stage=Stage.LOOK,
         title=_say("form", "A look at the parts"),
         hint=_say(
             "hint",

@@ -15,6 +15,7 @@ from fairwitness.core.model.case import Observation
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.tools import Tool, Turning
+from fairwitness.core.model.wiring import CircuitOf, Side
 from fairwitness.core.procedures import engines
 from fairwitness.core.procedures.form import (
     WHICH_END,
@@ -23,6 +24,7 @@ from fairwitness.core.procedures.form import (
     Filled,
     Form,
     Row,
+    Stage,
     each,
     options,
 )
@@ -231,6 +233,7 @@ SPEC = TestSpec(
         ),
     ),
     form=Form(
+        stage=Stage.CIRCUITS,
         title=_say("form", "Voltage, with the meter"),
         hint=_say(
             "hint",
@@ -307,8 +310,9 @@ def measure(observation: Observation, index: int, engine: Engine) -> Measured:
         return measured
     reached = volts >= limit.CONTROL_AT_BATTERY_V.value
     # Voltage halfway says nothing of what follows; the statement uses it to close in on the break.
-    halfway = reached and along != engine.injector_path[-1]
-    facts = {**measured.facts, "place": along, "reached": float(reached)}
+    halfway = reached and along != engine.circuit(CircuitOf.INJECTOR, cylinder)[-1].name
+    side = Side.CONTROL if item == "injector_control" else Side.FEED
+    facts = {**measured.facts, "along": along, "reached": float(reached), "side": side.value}
     return replace(measured, facts=facts, categorical=() if halfway else measured.categorical)
 
 
@@ -355,8 +359,10 @@ def _at_a_part(data: Mapping[str, Any], index: int, engine: Engine, cylinder: in
 def _along(data: Mapping[str, Any], engine: Engine) -> str:
     """Named place along the injector circuit it was taken at; empty for none."""
     along = data.get("place")
-    known = isinstance(along, str) and along in engine.injector_path and str(data["item"]).startswith("injector")
-    return str(along) if known else ""
+    if not isinstance(along, str) or not str(data["item"]).startswith("injector"):
+        return ""
+    places = engine.circuit(CircuitOf.INJECTOR, cylinder_of(data, engine))
+    return along if along in [place.name for place in places] else ""
 
 
 def _battery(volts: float, index: int, *, cranking: bool) -> Measured:

@@ -16,7 +16,7 @@ from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
 from fairwitness.core.model.tools import Tool, Turning
 from fairwitness.core.procedures.engines import Fits
-from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Option
+from fairwitness.core.procedures.form import Choice, Data, Filled, Form, Option, Stage
 from fairwitness.core.procedures.reading_by_hand import Came, reading, unread
 from fairwitness.core.procedures.spec import Offer, TestSpec, Trust, always
 
@@ -83,7 +83,9 @@ class Looks:
     where_it_starts: bool = True
     items: Mapping[str, Item] = field(default_factory=dict)
 
-    def spec(self, *, title: Message, owner: Message, place: int, hint: Message, kept: Message) -> TestSpec:
+    def spec(
+        self, *, title: Message, owner: Message, place: int, hint: Message, kept: Message, stage: Stage = Stage.LOOK
+    ) -> TestSpec:
         """The record of the test."""
         return TestSpec(
             id=self.test,
@@ -97,6 +99,7 @@ class Looks:
             items_are_sources=True,
             offers=tuple(self._offer(name, item) for name, item in self.items.items()),
             form=Form(
+                stage=stage,
                 title=title,
                 hint=hint,
                 kept=kept,

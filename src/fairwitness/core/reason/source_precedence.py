@@ -16,7 +16,11 @@ DISAGREE = template(
     "The control unit counts {counted}, the crank signal shows {shown}. The crank signal is believed.",
 )
 
-REPORTED = ("misfire_counts",)
+DISAGREE_IN_TABLE = template(
+    "source_precedence.disagree_in_table",
+    "The scan tool's table sets {counted} apart, the crank signal shows {shown}. The crank signal is believed.",
+)
+REPORTED = {"misfire_counts": DISAGREE, "roughness": DISAGREE_IN_TABLE}
 RAW = ("crank_speed",)
 ILL = (State.LOW, State.ABSENT)
 
@@ -45,7 +49,7 @@ def raw_preferred(measured: tuple[Measured, ...]) -> tuple[Measured, ...]:
         if against is None:
             heard.append(m)
             continue
-        text = DISAGREE(counted=_words(_ill(m)), shown=_words(_ill(against)))
+        text = REPORTED[m.test](counted=_words(_ill(m)), shown=_words(_ill(against)))
         heard.append(replace(m, lines=(), reasons=(*m.reasons, Reason("raw_preferred", text))))
     return tuple(heard)
 

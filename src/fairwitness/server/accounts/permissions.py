@@ -36,6 +36,7 @@ ALLOWED: dict[str, frozenset[str]] = {
             "set_prices",
             "hand_over",
             "set_workshop",
+            "set_record",
         }
     ),
 }

@@ -5,8 +5,6 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Any
 
-from django.conf import settings
-from django.core.files.uploadedfile import UploadedFile
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -17,7 +15,6 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from fairwitness.core.errors import PackageError
 from fairwitness.core.model.lead import read_lead
 from fairwitness.formats.case_package import read_package
 from fairwitness.formats.package_pictures import read_pictures
@@ -26,6 +23,7 @@ from fairwitness.server.accounts.permissions import may, person
 from fairwitness.server.captures import comparing, looking, schemas, services
 from fairwitness.server.captures.custody import watched
 from fairwitness.server.captures.models import StoredCapture
+from fairwitness.server.captures.uploads import upload_of
 from fairwitness.server.captures.views import moment
 from fairwitness.server.cases.models import StoredCase
 from fairwitness.server.cases.schemas import KeptSerializer, WithdrawSerializer
@@ -48,7 +46,7 @@ class PackageImportView(APIView):
     )
     def post(self, request: Request) -> Response:
         """Import a case package as a new case."""
-        name, data = _upload(request)
+        name, data = upload_of(request)
         case = read_package(name, keep_bytes=data)
         pictures = read_pictures(case.extra, name, data)
         stored = services.import_case(case, file_name=name, pictures=pictures, by=person(request), at=timezone.now())
@@ -150,19 +148,6 @@ class KnownGoodView(APIView):
         """Take the mark back."""
         comparing.no_longer_known_good(_capture(capture_id), by=person(request), at=timezone.now())
         return Response(_about(_capture(capture_id), request))
-
-
-def _upload(request: Request) -> tuple[str, bytes]:
-    file = request.FILES.get("file")
-    if not isinstance(file, UploadedFile):
-        raise PackageError("No file was sent.", remedy="Choose a file.")
-    if file.size is None or file.size > settings.UPLOAD_BYTES_MAX:
-        raise PackageError(
-            f"The file is larger than {settings.UPLOAD_BYTES_MAX // 1_000_000} MB.",
-            where=file.name or "",
-            remedy="Split it.",
-        )
-    return (file.name or "file")[:200], file.read()
 
 
 def _capture(capture_id: int) -> StoredCapture:

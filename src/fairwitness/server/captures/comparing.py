@@ -12,7 +12,7 @@ from fairwitness.core.errors import CaptureError
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require
 from fairwitness.server.captures.known_good import make_up
-from fairwitness.server.captures.models import KnownGood, StoredCapture
+from fairwitness.server.captures.models import CameFrom, KnownGood, StoredCapture
 from fairwitness.server.cases.changing import note, touch
 
 OFFERED_MAX = 60
@@ -45,7 +45,9 @@ def comparable(stored: StoredCapture) -> list[Comparable]:
 
 
 @transaction.atomic
-def hold_as_known_good(stored: StoredCapture, *, why: str, by: User, at: datetime) -> KnownGood:
+def hold_as_known_good(
+    stored: StoredCapture, *, why: str, came_from: CameFrom = CameFrom.OWN, by: User, at: datetime
+) -> KnownGood:
     """Keep a capture as known good for its engine.
 
     Raises
@@ -63,7 +65,7 @@ def hold_as_known_good(stored: StoredCapture, *, why: str, by: User, at: datetim
         raise CaptureError("A capture that is not in force cannot be known good.", where=stored.name)
     if KnownGood.objects.filter(capture=stored).exists():
         raise CaptureError("It is held as known good already.", where=stored.name)
-    held = KnownGood.objects.create(capture=stored, why=why.strip()[:300], said_by=by, said_at=at)
+    held = KnownGood.objects.create(capture=stored, why=why.strip()[:300], came_from=came_from, said_by=by, said_at=at)
     note(stored.case, "held as known good", f"{stored.name}: {held.why}", by=by, at=at)
     touch(stored.case, at)
     return held
@@ -97,4 +99,6 @@ def _known(row: StoredCapture, label: str) -> Comparable:
     theirs = row.case.engine.get("label", "")
     same = bool(label) and theirs == label
     other = "" if same else f", {theirs or 'unnamed engine'}: perhaps another variant"
-    return Comparable(row.pk, f"Known good: {row.case.vehicle or row.case.title}, {row.name}{other}", True, same)
+    whose = "" if row.known_good.came_from == CameFrom.OWN else f" ({row.known_good.get_came_from_display().lower()})"
+    words = f"Known good{whose}: {row.case.vehicle or row.case.title}, {row.name}{other}"
+    return Comparable(row.pk, words, True, same)

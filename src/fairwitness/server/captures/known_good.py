@@ -5,20 +5,29 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from django.db.models import Count, Max
+
 from fairwitness.core.model.engine import CAM_EDGES
 from fairwitness.core.model.measurement import Measured
 from fairwitness.core.procedures.cam_timing import measure as cam_timing
 from fairwitness.core.procedures.cylinder_pressure import measure as cylinder_pressure
+from fairwitness.formats.engine_block import REQUIRED
 from fairwitness.formats.measured_document import read_measured
 from fairwitness.server.captures.models import KnownGood
 
-SAME_ENGINE = ("cylinders", "firing_order", "fuel", "ignition", "injection")
-"""What two engines must share before one can be held up to the other; a label alone is typed by hand."""
-
 
 def make_up(engine: Mapping[str, Any]) -> tuple[object, ...]:
-    """What of an engine must be the same before another can be compared with it."""
-    return tuple(engine.get(key) for key in SAME_ENGINE)
+    """What of an engine must be the same before another can be compared with it; a label alone is typed by hand."""
+    return tuple(engine.get(key) for key in REQUIRED)
+
+
+def mark_of(engine: Mapping[str, Any]) -> str:
+    """What tells one state of the known good captures of an engine's name from another."""
+    label = engine.get("label", "")
+    if not label:
+        return ""
+    stand = KnownGood.objects.filter(capture__case__engine__label=label).aggregate(Count("id"), Max("said_at"))
+    return f"{stand['id__count']} {stand['said_at__max']}"
 
 
 def reference_data(engine: Mapping[str, Any]) -> dict[str, Any]:

@@ -24,10 +24,10 @@ from fairwitness.core.signal.cycle_folding import (
 from fairwitness.core.signal.pressure.reference import Reference, references
 from fairwitness.core.signal.resampling import evenly_sampled
 from fairwitness.formats import recordings
-from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.captures import samples
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.captures.packing import Float32Array
+from fairwitness.server.engines.records import engine_of
 
 HELD_SAMPLES = 4_000_000
 ODD_BINS = 360
@@ -50,7 +50,7 @@ def cycles_of(stored: StoredCapture) -> CycleView:
 def _cycles(capture_id: int, _sha256: str) -> CycleView:
     """Neither the samples nor the engine of a kept capture change."""
     stored = StoredCapture.objects.select_related("case").get(pk=capture_id)
-    return cycle_view(_whole(stored), read_engine(stored.case.engine))
+    return cycle_view(_whole(stored), engine_of(stored.case))
 
 
 @lru_cache(maxsize=4)
@@ -72,7 +72,7 @@ def _channel(stored: StoredCapture, position: int) -> tuple[Channel, TimeBase]:
 
 def pressure_references(stored: StoredCapture, view: CycleView) -> list[tuple[Reference, float]]:
     """Computed cycles beside the measured ones, and where each cylinder's top dead centre stands on the folded axis."""
-    reported = references(evenly_sampled(_whole(stored)), read_engine(stored.case.engine))
+    reported = references(evenly_sampled(_whole(stored)), engine_of(stored.case))
     return [(r, _summit_deg(stored, r.channel, view) + r.lag_deg) for r in reported]
 
 

@@ -130,11 +130,20 @@ class EvidenceCheck(models.Model):
         return f"{self.case_id} at {self.at}"
 
 
+class CameFrom(models.TextChoices):
+    """Whose engine a known good capture was taken on."""
+
+    OWN = "own", "Own case"
+    COLLEAGUE = "colleague", "Colleague"
+    PRACTICE = "practice", "Simulated, for practice"
+
+
 class KnownGood(models.Model):
     """A capture the shop takes as how this engine ought to look: said by somebody, with why, and never silently."""
 
     capture = models.OneToOneField(StoredCapture, on_delete=models.CASCADE, related_name="known_good")
     why = models.CharField(max_length=300)
+    came_from = models.CharField(max_length=16, choices=CameFrom.choices, default=CameFrom.OWN)
     said_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     said_at = models.DateTimeField()
 

@@ -20,6 +20,48 @@ class KnownGoodSerializer(serializers.Serializer):
     why = serializers.CharField(max_length=300)
 
 
+class BesideFigureSerializer(serializers.Serializer):
+    test = serializers.CharField()
+    words = serializers.CharField()
+    unit = serializers.CharField()
+    low_here = serializers.FloatField()
+    high_here = serializers.FloatField()
+    usual = serializers.FloatField()
+    spread = serializers.FloatField()
+    captures = serializers.IntegerField()
+    level = serializers.ChoiceField(choices=("high", "low"), allow_blank=True, help_text="Of all cylinders alike.")
+    high = serializers.ListField(child=serializers.IntegerField())
+    low = serializers.ListField(child=serializers.IntegerField())
+
+
+class HeldSerializer(serializers.Serializer):
+    id = serializers.IntegerField()
+    case = serializers.IntegerField()
+    words = serializers.CharField()
+    why = serializers.CharField()
+    came_from = serializers.ChoiceField(choices=("own", "colleague", "practice"))
+    condition = serializers.CharField(allow_blank=True)
+    lead = serializers.CharField(allow_blank=True)
+    engine = serializers.CharField(allow_blank=True)
+    test = serializers.CharField(allow_blank=True)
+    warnings = serializers.ListField(child=serializers.CharField())
+    used = serializers.BooleanField(help_text="It was held up to this capture.")
+
+
+class BesideSerializer(serializers.Serializer):
+    """What known good captures say of this one."""
+
+    held = HeldSerializer(many=True)
+    figures = BesideFigureSerializer(many=True)
+    typical = serializers.ListField(child=serializers.CharField())
+    words = serializers.CharField()
+
+
+class PracticeSerializer(serializers.Serializer):
+    engine = serializers.CharField(max_length=200, help_text="Name of an engine the shop knows.")
+    tests = serializers.ListField(child=serializers.CharField(max_length=64), min_length=1, max_length=8)
+
+
 class ChannelSerializer(serializers.Serializer):
     position = serializers.IntegerField()
     name = serializers.CharField()

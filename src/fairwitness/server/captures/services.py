@@ -252,9 +252,17 @@ def withdraw_capture(stored: StoredCapture, *, reason: str, by: User, at: dateti
 
 
 def import_case(
-    case: Case, *, file_name: str, pictures: Sequence[PackedPicture] = (), by: User, at: datetime
+    case: Case,
+    *,
+    file_name: str,
+    pictures: Sequence[PackedPicture] = (),
+    by: User,
+    at: datetime,
+    within: Callable[[StoredCase], None] | None = None,
 ) -> StoredCase:
     """Make a case of a package: everything of it or nothing. Its captures are measured before anything is written.
+
+    ``within`` is called with the case inside the transaction that makes it; what it raises keeps nothing.
 
     Raises
     ------
@@ -288,6 +296,8 @@ def import_case(
             stored = _import_prepared(case, intake, prepared, file_name=file_name, by=by, at=at)
             restore_pictures(stored, seen, by=by, at=at)
             restore_figures(stored, case.extra.get(FIGURES), by=by, at=at)
+            if within is not None:
+                within(stored)
         return stored
 
 

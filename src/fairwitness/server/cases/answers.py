@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 from django.utils import timezone
@@ -13,7 +14,6 @@ from fairwitness.core.procedures.safety import barred
 from fairwitness.core.procedures.specs import CARDS, FORMS, OFFERS
 from fairwitness.core.reason.knowledge.signs import SIGNS
 from fairwitness.formats.approach_block import approach_block, read_approach
-from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import ALLOWED
 from fairwitness.server.cases.board import board
@@ -22,7 +22,10 @@ from fairwitness.server.cases.evidence import access_of
 from fairwitness.server.cases.life_answers import life_of
 from fairwitness.server.cases.models import StoredCase
 from fairwitness.server.cases.visit_answers import code_rows, visit_of
+from fairwitness.server.engines.records import engine_of
 
+RIVALS_SHOWN = 3
+"""Of more, that one is among them says nothing in a list."""
 AT_BENCH = {test.value for test in CARDS}
 
 
@@ -36,9 +39,11 @@ def case_line(row: dict[str, Any]) -> dict[str, Any]:
         row["headline"] = said
     offer = OFFERS.get(row["waits_for"])
     row["waits_for"] = offer.title if offer is not None else row["waits_for"]
-    engine = row.pop("engine")
+    engine, rivals = row.pop("engine"), json.loads(row.pop("rivals") or "[]")
+    few = len(rivals) <= RIVALS_SHOWN and len(rivals) < len(engine.get("firing_order", ()))
     return {
         **row,
+        "rivals": rivals if few and not row["cylinders"] else [],
         "engine_label": engine.get("label", ""),
         "whole_engine": len(row["cylinders"]) == len(engine.get("firing_order", ())) > 1,
         "minutes": minutes,
@@ -58,6 +63,7 @@ def whole_board(case: StoredCase, reader: User) -> dict[str, Any]:
         "causes": document["causes"],
         "findings": document["findings"],
         "questions": document.get("questions", []),
+        "learned_from": document.get("learned", {}).get("outcomes", 0),
         "next_tests": [_with_ways(n) for n in document["next_tests"]],
         "plan": document["plan"],
         "approach": approach_block(read_approach(case.approach)),
@@ -73,7 +79,7 @@ def _with_ways(offer: dict[str, Any]) -> dict[str, Any]:
 
 def _access(case: StoredCase) -> list[dict[str, Any]]:
     """Usual and own minutes of every test that fits the engine."""
-    own, engine = access_of(case), read_engine(case.engine)
+    own, engine = access_of(case), engine_of(case)
     return [
         {"test": t.id, "title": t.title, "usual": t.minutes, "own": own.get(t.id)}
         for t in OFFERS.values()
@@ -90,7 +96,7 @@ def _custody(case: StoredCase) -> dict[str, Any] | None:
 
 
 def _whole(case: StoredCase, reader: User) -> dict[str, Any]:
-    engine = read_engine(case.engine)
+    engine = engine_of(case)
     ignition = engine.ignition.value.replace("_", " ")
     injection = "" if engine.injection.value == "carburettor" else " injection"
     name = engine.label or f"{engine.cylinders} cylinders"

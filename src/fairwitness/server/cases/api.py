@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.core.paginator import Paginator
 from django.db.models import Q, QuerySet
+from django.db.models.fields.json import KT
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
@@ -26,6 +27,7 @@ from fairwitness.server.cases.crank_circle import check_engine
 from fairwitness.server.cases.forms import filled_of, forms_of
 from fairwitness.server.cases.models import FuelState, StoredCase, StoredObservation
 from fairwitness.server.cases.visit_schemas import IntakeSerializer
+from fairwitness.server.engines.records import engine_of
 from fairwitness.server.parsing import validated
 
 PAGE_CASES = 50
@@ -52,7 +54,7 @@ class CasesView(APIView):
     )
     def get(self, request: Request) -> Response:
         """Cases, latest touched first."""
-        rows = _filtered(request).values(*LISTED)
+        rows = _filtered(request).annotate(rivals=KT("diagnosis__verdict__rivals")).values(*LISTED, "rivals")
         pages = Paginator(rows, PAGE_CASES)
         page = pages.get_page(request.query_params.get("page"))
         return Response(
@@ -220,7 +222,7 @@ class FormsView(APIView):
     @extend_schema(operation_id="forms_list", responses=form_schemas.FormSerializer(many=True))
     def get(self, request: Request, case_id: int) -> Response:
         """Forms for the engine of a case, in the order of the board."""
-        return Response(forms_of(read_engine(_case(case_id).engine)))
+        return Response(forms_of(engine_of(_case(case_id))))
 
 
 class FormView(APIView):
@@ -266,7 +268,7 @@ def _case(case_id: int) -> StoredCase:
 
 
 def _filtered(request: Request) -> QuerySet[StoredCase]:
-    cases = StoredCase.objects.all()
+    cases = StoredCase.objects.filter(shelf=False)
     wanted = request.query_params.get("search", "").strip()[:100]
     if wanted:
         cases = cases.filter(

@@ -18,10 +18,10 @@ from fairwitness.core.procedures.registry import measure_observation, swept
 from fairwitness.core.procedures.spec import Offer
 from fairwitness.core.procedures.specs import OFFERS, SPECS
 from fairwitness.core.reason.accusations import compared, high_is_sound
-from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.captures.models import StoredCapture
 from fairwitness.server.cases.evidence import measured_of
 from fairwitness.server.cases.models import StoredCase, StoredObservation
+from fairwitness.server.engines.records import engine_of
 
 STRIP_POINTS = 240
 CYCLES = template("board.cycles", "{cycles} cycles at {speed:.0f} rpm")
@@ -66,7 +66,7 @@ def board(case: StoredCase) -> dict[str, Any]:
     dict
         JSON-ready: columns, rows and the tests not taken.
     """
-    engine = read_engine(case.engine)
+    engine = engine_of(case)
     rows: list[dict[str, Any]] = []
     spoken: list[_Spoken] = []
     for capture in case.captures.select_related("kept_by", "withdrawn_by").prefetch_related("measurements"):

@@ -11,7 +11,7 @@ from django.db import transaction
 
 from fairwitness.core.errors import ObservationError
 from fairwitness.server.accounts.models import User
-from fairwitness.server.cases.evidence import DIAGNOSIS_FORMAT, refresh_diagnosis
+from fairwitness.server.cases.evidence import is_current, refresh_diagnosis
 from fairwitness.server.cases.journal import seal_of
 from fairwitness.server.cases.models import CaseStatus, JournalEntry, StoredCase
 
@@ -44,14 +44,14 @@ def changing(case: StoredCase, *, conclude: bool = True) -> Iterator[StoredCase]
 
 
 def diagnosis_of(case: StoredCase) -> dict[str, Any]:
-    """The kept diagnosis of a case; made again first where an earlier version laid it out otherwise.
+    """The kept diagnosis of a case; made again first where another version made it, or the shop has learned since.
 
     Returns
     -------
     dict
         With its messages as data.
     """
-    if case.diagnosis.get("format") != DIAGNOSIS_FORMAT:
+    if not is_current(case):
         with changing(case):
             pass
     document: dict[str, Any] = case.diagnosis

@@ -72,12 +72,29 @@ def check_engine(block: dict[str, Any]) -> dict[str, Any]:
     }
 
 
+def typed_block(block: dict[str, Any]) -> dict[str, Any]:
+    """An engine block with what people type as text read: firing order, feeds, places of a circuit.
+
+    Raises
+    ------
+    EngineError
+        Something in it is not a number.
+    """
+    order = block.get("firing_order")
+    typed = {"firing_order": parse_order(order)} if isinstance(order, str) else {}
+    return {key: value for key, value in {**block, **typed, **_circuit(block)}.items() if value not in (None, "", [])}
+
+
+GROUPS = ("injector_feeds", "coil_pairs", "banks")
+
+
 def _circuit(block: dict[str, Any]) -> dict[str, Any]:
-    """Feeds and places of the injector circuit as people type them: ``1 2 3 / 4 5 6`` and ``fuse > splice > plug``."""
+    """Groups of cylinders and places of a circuit as people type them: ``1 2 3 / 4 5 6``, ``fuse > splice > plug``."""
     typed: dict[str, Any] = {}
-    feeds, path = block.get("injector_feeds"), block.get("injector_path")
-    if isinstance(feeds, str):
-        typed["injector_feeds"] = [parse_order(group) for group in feeds.split("/") if group.strip()]
+    path = block.get("injector_path")
+    for key in GROUPS:
+        if isinstance(groups := block.get(key), str):
+            typed[key] = [parse_order(group) for group in groups.split("/") if group.strip()]
     if isinstance(path, str):
         typed["injector_path"] = [place.strip() for place in re.split(r"[>,;\n]", path) if place.strip()]
     return typed

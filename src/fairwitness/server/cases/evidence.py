@@ -28,13 +28,14 @@ from fairwitness.core.procedures.specs import OFFERS
 from fairwitness.core.reason.planning.approach import Bay
 from fairwitness.formats.approach_block import read_approach
 from fairwitness.formats.diagnosis_document import diagnosis_data
-from fairwitness.formats.engine_block import read_engine
 from fairwitness.formats.measured_document import read_measured
 from fairwitness.formats.set_up import read_set_up
-from fairwitness.server.captures.known_good import reference_data
+from fairwitness.server.captures.known_good import mark_of, reference_data
 from fairwitness.server.captures.models import StoredCapture
-from fairwitness.server.cases.models import EngineAccess, FuelState, StoredCase
+from fairwitness.server.cases.models import CaseStatus, EngineAccess, FuelState, StoredCase
 from fairwitness.server.cases.vehicles import visits_before
+from fairwitness.server.engines.records import engine_of
+from fairwitness.server.learning.services import learned
 
 DIAGNOSIS_FORMAT = 3
 """How a kept diagnosis is laid out. It is derived, so one that is laid out otherwise is made again, not translated."""
@@ -59,7 +60,7 @@ def in_force(at: datetime | None) -> Q:
 
 def captured(case: StoredCase, at: datetime | None = None) -> Captured:
     """What the captures in force say, from the measurements kept with them."""
-    engine = read_engine(case.engine)
+    engine = engine_of(case)
     rows = case.captures.filter(in_force(at)).prefetch_related("measurements")
     measured: list[Measured] = []
     listed: list[Capture | UnreadableCapture] = []
@@ -97,7 +98,7 @@ def core_case(stored: StoredCase, *, known: Mapping[str, Any] | None = None, at:
     -------
     Case
     """
-    engine = read_engine(stored.engine)
+    engine = engine_of(stored)
     return Case(
         name=stored.name,
         title=stored.title,
@@ -132,9 +133,10 @@ def phases_of(stored: StoredCase, at: datetime | None = None) -> tuple[Phase, ..
 
 
 def access_of(case: StoredCase) -> dict[str, float]:
-    """Own minutes of the case's engine, by test."""
+    """Minutes by test: of the case's engine as somebody wrote them down, else as this shop's clocks taught them."""
     label = str(case.engine.get("label", "")).strip()
-    return dict(EngineAccess.objects.filter(engine_label=label).values_list("test", "minutes")) if label else {}
+    own = dict(EngineAccess.objects.filter(engine_label=label).values_list("test", "minutes")) if label else {}
+    return {**learned().minutes, **own}
 
 
 def concluded(stored: StoredCase, more: tuple[Measured, ...] = (), *, at: datetime | None = None) -> Diagnosis:
@@ -157,7 +159,29 @@ def concluded(stored: StoredCase, more: tuple[Measured, ...] = (), *, at: dateti
     read = (measure_observation(o, i, case.engine) for i, o in enumerate(case.observations))
     by_hand = tuple(m for m in read if m is not None)
     approach = read_approach(stored.approach, access_of(stored))
-    return conclude(case, (*own.measured, *by_hand, *more), approach=approach, bay=_bay(stored, own))
+    return conclude(
+        case,
+        (*own.measured, *by_hand, *more),
+        approach=approach,
+        bay=_bay(stored, own),
+        shop=learned().knowledge,
+    )
+
+
+def is_current(stored: StoredCase) -> bool:
+    """Whether the kept diagnosis is what this version says by what the shop has learned by now.
+
+    What a closed case was closed with stays as it was said.
+    """
+    kept = stored.diagnosis
+    if kept.get("format") != DIAGNOSIS_FORMAT:
+        return False
+    return stored.status == CaseStatus.CLOSED or kept.get("learned", {}).get("mark") == _mark(stored)
+
+
+def _mark(stored: StoredCase) -> str:
+    """Of everything beside its own evidence that a diagnosis hangs on: what was learned, what is held as known good."""
+    return f"{learned().mark} {mark_of(stored.engine)}".strip()
 
 
 def refresh_diagnosis(stored: StoredCase) -> dict[str, Any]:
@@ -174,7 +198,11 @@ def refresh_diagnosis(stored: StoredCase) -> dict[str, Any]:
     """
     diagnosis = concluded(stored)
     verdict, offers = diagnosis.verdict, diagnosis.plan.offers
-    stored.diagnosis = {"format": DIAGNOSIS_FORMAT, **storable(diagnosis_data(diagnosis))}
+    stored.diagnosis = {
+        "format": DIAGNOSIS_FORMAT,
+        "learned": {"mark": _mark(stored), "outcomes": learned().knowledge.outcomes},
+        **storable(diagnosis_data(diagnosis)),
+    }
     stored.headline_said = as_data(diagnosis.statement.headline)
     stored.headline = render(diagnosis.statement.headline)[:300]
     stored.verdict_status = verdict.status.value

@@ -55,6 +55,8 @@ class FormSerializer(serializers.Serializer):
 
     test = serializers.CharField()
     title = serializers.CharField()
+    stage = serializers.CharField(allow_blank=True, help_text="In the order of the work; empty of what is no test.")
+    stage_words = serializers.CharField(allow_blank=True)
     hint = serializers.CharField()
     cautions = serializers.ListField(child=serializers.CharField())
     why_not = serializers.CharField(allow_blank=True, help_text="Why it is not done on this engine; empty where it is.")
@@ -70,6 +72,7 @@ class FormSerializer(serializers.Serializer):
         child=serializers.CharField(), help_text="Values of the first choice that may name a place on the wire."
     )
     places = serializers.ListField(child=serializers.CharField())
+    between = serializers.BooleanField(help_text="From one of the places to another.")
     calculates = serializers.ListField(child=serializers.CharField())
 
 

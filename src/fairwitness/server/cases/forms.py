@@ -8,8 +8,9 @@ from typing import Any
 from fairwitness.core.errors import ObservationError
 from fairwitness.core.messages.message import NOTHING, Message
 from fairwitness.core.model.engine import Engine
+from fairwitness.core.model.wiring import CircuitOf
 from fairwitness.core.procedures import safety
-from fairwitness.core.procedures.form import Filled, Form, Option, Value
+from fairwitness.core.procedures.form import STAGE_WORDS, Filled, Form, Option, Value
 from fairwitness.core.procedures.specs import FORMS, SPECS
 
 
@@ -32,6 +33,8 @@ def _form(test: str, form: Form, engine: Engine) -> dict[str, Any]:
     return {
         "test": test,
         "title": form.title,
+        "stage": form.stage.value if test in SPECS else "",
+        "stage_words": STAGE_WORDS[form.stage] if test in SPECS else NOTHING,
         "hint": form.hint,
         "cautions": list(dict.fromkeys((*_cautions(test, form, engine), form.caution))) if test in SPECS else [],
         "why_not": (safety.why_not(SPECS[test], engine, {}) if test in SPECS else None) or NOTHING,
@@ -58,7 +61,8 @@ def _form(test: str, form: Form, engine: Engine) -> dict[str, Any]:
         "least": engine.cylinders if form.least is None else form.least,
         "usual": _usual(test, form, engine),
         "along": list(form.along),
-        "places": list(engine.injector_path) if form.along else [],
+        "places": [p.name for p in engine.circuit(CircuitOf.INJECTOR)] if form.along or form.between else [],
+        "between": form.between,
         "calculates": list(form.calculates),
     }
 

@@ -12,12 +12,13 @@ from fairwitness.core.errors import ObservationError
 from fairwitness.core.messages.rendering import render, spoken
 from fairwitness.core.model.phase import PARTS, PHASES_MOST, SWAPPED_PARTS, PartState, Phase, PhaseKind, misplaced
 from fairwitness.core.model.phase_words import phase_words
-from fairwitness.core.reason.knowledge.faults import FAULTS
+from fairwitness.core.reason.agreement import chance_of, spoke_for
+from fairwitness.core.reason.knowledge.faults import FAULTS, NO_FAULT
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require
 from fairwitness.server.cases.changing import changing, diagnosis_of, note, refuse_closed, touch
-from fairwitness.server.cases.evidence import phases_of
+from fairwitness.server.cases.evidence import concluded, phases_of
 from fairwitness.server.cases.labour import stop_all
 from fairwitness.server.cases.models import CaseStatus, FollowUp, FuelState, StoredCase, StoredOutcome, StoredPhase
 from fairwitness.server.cases.standing import stage_of
@@ -168,7 +169,7 @@ def record_outcome(case: StoredCase, found: Found, *, by: User, at: datetime) ->
     if any(c not in engine.firing_order for c in found.cylinders):
         raise ObservationError("The engine has no such cylinder.", where="cylinders")
     with changing(case, conclude=False) as held:
-        said = _said(held)
+        said = {**_said(held), **bearing_on(held, found.fault, found.cylinders)}
         outcome = StoredOutcome.objects.create(
             case=held,
             fault=found.fault,
@@ -204,6 +205,24 @@ def _said(case: StoredCase) -> dict[str, Any]:
         "hypotheses": document["hypotheses"][:5],
         "version": __version__,
     }
+
+
+def bearing_on(case: StoredCase, fault: str, cylinders: Sequence[int]) -> dict[str, Any]:
+    """What the evidence gave to what was found, and which tests spoke for it or against it.
+
+    Returns
+    -------
+    dict
+        ``chance_of_found``; ``tests``, each test that moved its odds with whether upwards. Empty where nothing of the
+        catalogue was found.
+    """
+    name = fault or ("" if cylinders else NO_FAULT)
+    if not name:
+        return {}
+    diagnosis = concluded(case)
+    moved = spoke_for(diagnosis.posterior, name, tuple(cylinders))
+    tests = {m.test: moved[source] for m in diagnosis.measured if m.usable for source in m.sources if source in moved}
+    return {"chance_of_found": chance_of(diagnosis.posterior, name), "tests": tests}
 
 
 def _agrees(said: dict[str, Any], found: Found) -> bool:

@@ -14,11 +14,14 @@ WORKS = [(k.value, k.value) for k in PhaseKind]
 PHASES = [("as_arrived", "as_arrived"), *WORKS]
 
 
+PART_CHOICES = [(p, p) for p in PARTS]
+
+
 class WorkSerializer(serializers.Serializer):
     """Something done to the vehicle: parts changed over, put back, or a repair."""
 
     kind = serializers.ChoiceField(choices=WORKS)
-    part = serializers.ChoiceField(choices=[(p, p) for p in PARTS], allow_blank=True, default="")
+    part = serializers.ChoiceField(choices=PART_CHOICES, allow_blank=True, default="")
     cylinders = serializers.ListField(child=serializers.IntegerField(), max_length=16, default=list)
     fitted = serializers.ChoiceField(choices=[(f.value, f.value) for f in PartState], allow_null=True, default=None)
     words = serializers.CharField(max_length=300, allow_blank=True, default="")
@@ -27,7 +30,7 @@ class WorkSerializer(serializers.Serializer):
 class WorkDoneSerializer(serializers.Serializer):
     """One thing that was done before the vehicle came."""
 
-    part = serializers.ChoiceField(choices=[(p, p) for p in PARTS], allow_blank=True, default="")
+    part = serializers.ChoiceField(choices=PART_CHOICES, allow_blank=True, default="")
     cylinders = serializers.ListField(child=serializers.IntegerField(), max_length=16, default=list)
     fitted = serializers.ChoiceField(choices=[(f.value, f.value) for f in PartState], allow_null=True, default=None)
     by = serializers.CharField(max_length=300, allow_blank=True, default="")

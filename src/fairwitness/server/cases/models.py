@@ -104,6 +104,8 @@ class StoredCase(models.Model):
     """Number of the state the vehicle is in: new evidence belongs to it. 0 as it arrived."""
     closed_as = models.CharField(max_length=16, blank=True)
     """How far it was when it was closed."""
+    shelf = models.BooleanField(default=False)
+    """No job: it only holds captures the shop keeps as known good, from elsewhere."""
 
     class Meta:
         ordering = ["-touched_at", "-id"]

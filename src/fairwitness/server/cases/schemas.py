@@ -36,6 +36,7 @@ class CaseLineSerializer(serializers.Serializer):
     verdict_status = serializers.ChoiceField(choices=VERDICT_STATUSES)
     cause = serializers.ChoiceField(choices=_choices(Cause))
     cylinders = serializers.ListField(child=serializers.IntegerField())
+    rivals = serializers.ListField(child=serializers.IntegerField(), help_text="One of these, not known which.")
     whole_engine = serializers.BooleanField(help_text="Every cylinder of an engine with several is meant.")
     waits_for = serializers.CharField()
     fuel_state = serializers.CharField()
@@ -278,6 +279,7 @@ class NextTestSerializer(serializers.Serializer):
     tools = serializers.CharField()
     reason = serializers.CharField()
     cautions = serializers.ListField(child=serializers.CharField())
+    probe = serializers.CharField(allow_blank=True, help_text="Connector, pin and colour to measure at.")
     proves = serializers.ListField(child=serializers.CharField())
     meanings = MeaningSerializer(many=True)
 
@@ -312,13 +314,6 @@ class QuestionSerializer(serializers.Serializer):
     answer = serializers.CharField(allow_blank=True)
 
 
-class CalculatedSerializer(serializers.Serializer):
-    value = serializers.FloatField()
-    low = serializers.FloatField()
-    high = serializers.FloatField()
-    unit = serializers.CharField()
-
-
 class BoardSerializer(serializers.Serializer):
     case = CaseSerializer()
     columns = ColumnSerializer(many=True)
@@ -329,6 +324,7 @@ class BoardSerializer(serializers.Serializer):
     verdict = VerdictSerializer()
     causes = CausesSerializer()
     findings = FindingSerializer(many=True)
+    learned_from = serializers.IntegerField(help_text="Outcomes of this shop that the chances count.")
     next_tests = NextTestSerializer(many=True)
     plan = PlanSerializer()
     approach = ApproachToldSerializer()
@@ -356,12 +352,18 @@ class EngineTypedSerializer(serializers.Serializer):
     engine = serializers.JSONField()
 
 
+class UsualOrderSerializer(serializers.Serializer):
+    words = serializers.CharField()
+    firing_order = serializers.ListField(child=serializers.IntegerField())
+
+
 class EngineCheckSerializer(serializers.Serializer):
     valid = serializers.BooleanField()
     problem = serializers.CharField(allow_blank=True)
     engine = EngineSerializer(allow_null=True)
     places = PlaceSerializer(many=True)
     pairs = serializers.ListField(child=serializers.ListField(child=serializers.IntegerField()))
+    orders = UsualOrderSerializer(many=True)
 
 
 class EngineSuggestionSerializer(serializers.Serializer):

@@ -23,23 +23,23 @@ from fairwitness.core.reason.planning.approach import USUAL
 from fairwitness.core.reason.planning.what_if import imagined
 from fairwitness.formats.approach_block import approach_block, read_approach
 from fairwitness.formats.diagnosis_document import diagnosis_data
-from fairwitness.formats.engine_block import engine_block, read_engine
+from fairwitness.formats.engine_block import engine_block
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require, require_withdraw
 from fairwitness.server.cases.changing import changing, note, refuse_closed, touch
 from fairwitness.server.cases.evidence import concluded, refresh_diagnosis
 from fairwitness.server.cases.journal import digest_of
 from fairwitness.server.cases.models import (
-    EngineAccess,
     FuelState,
     KeptEvidence,
     StoredCase,
     StoredObservation,
 )
 from fairwitness.server.cases.vehicles import vehicle_for
+from fairwitness.server.engines.minutes import keep_minutes
+from fairwitness.server.engines.records import engine_of
 
 AS_IT_STOOD: Mapping[str, Any] = {}
-MINUTES_MOST = 600.0
 """A test that takes longer than a working day is a mistake in typing."""
 
 
@@ -203,20 +203,8 @@ def set_access(case: StoredCase, *, test: str, minutes: float | None, by: User, 
     """
     require(by, "add_evidence")
     label = str(case.engine.get("label", "")).strip()
-    if not label:
-        raise ObservationError(
-            "This engine has no name.", where="engine", remedy="Minutes are kept for a named engine."
-        )
-    if test not in OFFERS:
-        raise ObservationError(f"There is no test {test!r}.", where="test")
-    if minutes is not None and not 0 < minutes <= MINUTES_MOST:
-        raise ObservationError(f"{minutes:g} minutes cannot be.", where="minutes", remedy="Give 1 to 600.")
     with changing(case) as held:
-        if minutes is None:
-            EngineAccess.objects.filter(engine_label=label, test=test).delete()
-        else:
-            changes = {"minutes": minutes, "set_by": by, "set_at": at}
-            EngineAccess.objects.update_or_create(engine_label=label, test=test, defaults=changes)
+        keep_minutes(label, test, minutes, by=by, at=at)
         said = "as usual" if minutes is None else f"{minutes:g} min"
         note(held, "access minutes set", f"{render(OFFERS[test].title)}: {said}", by=by, at=at)
     return case
@@ -232,7 +220,7 @@ def imagine(case: StoredCase, *, outcomes: Sequence[Imagined], by: User) -> dict
         A test or an outcome that does not exist.
     """
     require(by, "read")
-    engine = read_engine(case.engine)
+    engine = engine_of(case)
     more = tuple(imagined(o.test, o.outcome, o.cylinders, engine) for o in outcomes)
     return diagnosis_data(concluded(case, more))
 
@@ -292,7 +280,7 @@ def fill_form(
     require(by, "add_evidence")
     if test not in FORMS:
         raise ObservationError(f"There is no form {test!r}.", where="test")
-    engine = read_engine(case.engine)
+    engine = engine_of(case)
     readings = [{**under, **reading} for reading in FORMS[test].read(filled, engine.firing_order)]
     for reading in readings:
         refused = safety.why_not(SPECS[test], engine, reading) if test in SPECS else None

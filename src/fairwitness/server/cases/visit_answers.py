@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
 
 from fairwitness.core.messages.catalogue import scope, template
-from fairwitness.core.messages.message import Message, joined, verbatim
+from fairwitness.core.messages.message import NOTHING, Message, joined, verbatim
 from fairwitness.core.model.case import CodeOrigin, read_code
 from fairwitness.core.model.circumstances import circumstances_block, read_circumstances
 from fairwitness.core.model.fitted_part import CONDITION_WORDS, BesidePeers, PartCondition, beside_peers, beside_words
@@ -14,6 +15,7 @@ from fairwitness.core.model.phase import PartState
 from fairwitness.core.model.phase_words import FITTED_WORDS, PART_WORDS
 from fairwitness.core.model.visit import PastVisit, read_visits, visit_block
 from fairwitness.core.model.work import read_work
+from fairwitness.core.reason.knowledge.codes import meaning_of
 from fairwitness.server.accounts.models import User
 from fairwitness.server.cases.changing import diagnosis_of
 from fairwitness.server.cases.intake import next_origin
@@ -22,6 +24,7 @@ from fairwitness.server.cases.models import CaseStatus, StoredCase, StoredPart, 
 from fairwitness.server.cases.parts import CLAIMED
 from fairwitness.server.cases.standing import STAGE_WORDS, CaseStage
 from fairwitness.server.cases.vehicles import history_of
+from fairwitness.server.learning.models import ShopCode
 
 _say = scope("visit")
 ORIGIN_WORDS = {
@@ -72,10 +75,25 @@ def visit_of(case: StoredCase, reader: User, now: datetime) -> dict[str, Any]:
 def code_rows(case: StoredCase) -> list[dict[str, Any]]:
     """Codes of a case with where they come from."""
     codes = [code for row in case.codes if (code := read_code(row)) is not None]
+    own = dict(ShopCode.objects.values_list("code", "words")) if codes else {}
     return [
-        {"code": c.code, "status": c.status, "origin": c.origin.value, "origin_words": ORIGIN_WORDS[c.origin]}
+        {
+            "code": c.code,
+            "status": c.status,
+            "origin": c.origin.value,
+            "origin_words": ORIGIN_WORDS[c.origin],
+            "meaning": _meaning(c.code, own),
+        }
         for c in codes
     ]
+
+
+def _meaning(code: str, own: Mapping[str, str]) -> Message:
+    """What a code means: as this shop wrote it down, else as it is published; nothing of what has not its form."""
+    known = meaning_of(code)
+    if known is None:
+        return NOTHING
+    return verbatim(own[known.code]) if known.code in own else known.words
 
 
 def part_told(part: StoredPart) -> dict[str, Any]:

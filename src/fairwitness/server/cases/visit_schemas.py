@@ -6,11 +6,11 @@ from rest_framework import serializers
 
 from fairwitness.core.model.case import CodeOrigin
 from fairwitness.core.model.fitted_part import PartCondition
-from fairwitness.core.model.phase import PARTS, PartState
+from fairwitness.core.model.phase import PartState
 from fairwitness.core.model.symptom import Symptom
 from fairwitness.core.reason.knowledge.signs import SIGNS
 from fairwitness.server.cases.circumstance_schemas import CircumstancesSerializer
-from fairwitness.server.cases.life_schemas import WorkDoneSerializer
+from fairwitness.server.cases.life_schemas import PART_CHOICES, WorkDoneSerializer
 
 ORIGINS = [(o.value, o.value) for o in CodeOrigin]
 SYMPTOMS = [(s.value, s.value) for s in Symptom]
@@ -31,6 +31,7 @@ class CodeRowSerializer(serializers.Serializer):
     status = serializers.CharField()
     origin = serializers.ChoiceField(choices=ORIGINS)
     origin_words = serializers.CharField()
+    meaning = serializers.CharField(allow_blank=True)
 
 
 class SaidSerializer(serializers.Serializer):
@@ -100,7 +101,7 @@ class ClockSerializer(serializers.Serializer):
 class PartGivenSerializer(serializers.Serializer):
     """A part that was to be fitted."""
 
-    part = serializers.ChoiceField(choices=[(p, p) for p in PARTS])
+    part = serializers.ChoiceField(choices=PART_CHOICES)
     cylinder = serializers.IntegerField(allow_null=True, default=None)
     fitted = serializers.ChoiceField(choices=[(f.value, f.value) for f in PartState])
     value = serializers.FloatField(allow_null=True, default=None)

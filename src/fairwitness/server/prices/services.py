@@ -11,11 +11,11 @@ from django.db import transaction
 from fairwitness.core.errors import ObservationError
 from fairwitness.core.reason.knowledge.remedies import PART_NAMES
 from fairwitness.core.reason.options import Option, Prices, options
-from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.accounts.models import User
 from fairwitness.server.accounts.permissions import require
 from fairwitness.server.cases.evidence import concluded
 from fairwitness.server.cases.models import StoredCase
+from fairwitness.server.engines.records import engine_of
 from fairwitness.server.prices.models import HOUR, Price
 
 MOST = Decimal(1_000_000)
@@ -55,6 +55,4 @@ def set_prices(changes: Mapping[str, Decimal | None], *, by: User, at: datetime)
 def options_of(case: StoredCase) -> tuple[Option, ...]:
     """Ways to go on with a case by today's prices; empty where no fault is supported or established."""
     diagnosis = concluded(case)
-    return options(
-        diagnosis.posterior, diagnosis.verdict.faults, read_engine(case.engine), prices(), diagnosis.plan.offers
-    )
+    return options(diagnosis.posterior, diagnosis.verdict.faults, engine_of(case), prices(), diagnosis.plan.offers)

@@ -22,9 +22,9 @@ from django.utils.safestring import SafeString, mark_safe
 
 from fairwitness.core.errors import FairWitnessError
 from fairwitness.core.messages.rendering import Display
-from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.cases.evidence import concluded
 from fairwitness.server.cases.models import StoredCase
+from fairwitness.server.engines.records import engine_of
 from fairwitness.server.sheets.annex import Annex, annex_of
 from fairwitness.server.sheets.content import MOST_SHORT, Sheet, say_label, sheet_of
 from fairwitness.server.sheets.languages import ENGLISH
@@ -122,7 +122,7 @@ class _Page:
 
     def gathered(self, *, whole: bool) -> tuple[Sheet, Annex | None]:
         """Everything that stands on it."""
-        engine, diagnosis = read_engine(self.case.engine), concluded(self.case)
+        engine, diagnosis = engine_of(self.case), concluded(self.case)
         sheet = sheet_of(self.case, diagnosis, engine, self.display)
         return sheet, annex_of(self.case, diagnosis, engine, self.display) if whole else None
 

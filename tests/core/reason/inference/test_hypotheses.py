@@ -45,7 +45,7 @@ def test_codes_nudge_and_do_not_decide(four):
     assert prior(circuit, "injector_open_circuit", (3,)) < 0.5
 
 
-@pytest.mark.parametrize("code", ["", "P03", "P0300", "P0313", "Q0303", "P0303X", "<b>"])
+@pytest.mark.parametrize("code", ["", "P03", "P0420", "P0314", "Q0303", "P0303X", "<b>"])
 def test_other_codes_change_nothing(four, code):
     assert hypotheses(case(four, codes=(TroubleCode(code),))) == hypotheses(case(four))
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
+from types import MappingProxyType
 
 from fairwitness.core.model.case import Case
 from fairwitness.core.model.engine import Engine, Ignition
@@ -19,10 +20,11 @@ from fairwitness.core.reason.knowledge.faults import (
     PRIOR_OF,
     TWO_FAULTS,
 )
-from fairwitness.core.reason.knowledge.nudges import Nudges, nudge, nudges_of
+from fairwitness.core.reason.knowledge.nudges import NO_OWN_CODES, Nudges, OwnCodes, nudge, nudges_of
 
 FEED_BRANCH_SHARE = 0.6
 """[M] how often a lost feed is one injector's own branch, beside 1 for the fuse or splice of all."""
+AS_SHIPPED: Mapping[str, float] = MappingProxyType({})
 TIMING_ALL_SHARE = 0.4
 TIMING_COMPANIONS_SHARE = 0.15
 
@@ -88,13 +90,19 @@ ALL_UNFED = 0.95
 """[M] how often an engine does not start whose coils or injectors all lost their feed."""
 
 
-def hypotheses(case: Case) -> tuple[Hypothesis, ...]:
+def hypotheses(
+    case: Case, factors: Mapping[str, float] = AS_SHIPPED, codes: OwnCodes = NO_OWN_CODES
+) -> tuple[Hypothesis, ...]:
     """Everything that may be wrong with a case, with its prior.
 
     Parameters
     ----------
     case : Case
         Codes, earlier work and complaint nudge the priors; they never decide.
+    factors : mapping of fault to float
+        How much more often than as shipped a fault comes in this shop.
+    codes : mapping of code to factors by fault
+        What the shop added to what codes nudge.
 
     Returns
     -------
@@ -102,8 +110,11 @@ def hypotheses(case: Case) -> tuple[Hypothesis, ...]:
         Priors sum to 1.
     """
     plain = _of_engine(case.engine)
-    nudges = nudges_of(case)
-    weights = [h.prior * _nudged(h, nudges) * _as_it_behaves(h, case.symptom, case.engine) for h in plain]
+    nudges = nudges_of(case, codes)
+    weights = [
+        h.prior * factors.get(h.fault, 1.0) * _nudged(h, nudges) * _as_it_behaves(h, case.symptom, case.engine)
+        for h in plain
+    ]
     total = sum(weights)
     return tuple(replace(h, prior=w / total) for h, w in zip(plain, weights, strict=True))
 

@@ -2,33 +2,23 @@
 
 from __future__ import annotations
 
-import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from types import MappingProxyType
 
 from fairwitness.core.model.case import Case, CodeOrigin
+from fairwitness.core.reason.knowledge.codes import meaning_of
 from fairwitness.core.reason.knowledge.signs import SIGNS
 
-CODE_MISFIRE = re.compile(r"^P03(0[1-9]|1[0-2])$")  # [P: SAE J2012] P0301-P0312
-CODE_INJECTOR = re.compile(r"^P02(0[1-9]|1[0-2])$")  # [P: SAE J2012] P0201-P0212
-CODE_COIL = re.compile(r"^P03(5[1-9]|6[0-2])$")  # [P: SAE J2012] P0351-P0362
-MISFIRE_NUDGE = 4.0
-CIRCUIT_NUDGE = 8.0
-"""[M] a code that names a circuit says more than one that names a misfire."""
 RETURNS_NUDGE = 1.5
 """[M] what was found at the last visit comes back more often than chance: a comeback is looked at first."""
 MOST_NUDGE = 8.0
-INJECTOR_CIRCUIT = (
-    "injector_open_circuit",
-    "injector_high_resistance",
-    "injector_shorted",
-    "injector_control_open",
-    "injector_driver_failed",
-)
-COIL_CIRCUIT = ("coil_primary_open", "coil_feed_lost", "coil_control_open", "coil_driver_failed")
 COIL_PARTS = ("coil_output_dead", "coil_secondary_shorted", "coil_primary_open")
 INJECTOR_PARTS = ("injector_open_circuit", "injector_shorted", "injector_stuck_closed", "injector_restricted")
 Nudges = dict[tuple[str, int], float]
 """Factor per (fault, cylinder); an empty fault stands for any, cylinder 0 for any."""
+OwnCodes = Mapping[str, Mapping[str, float]]
+"""The shop's own additions: code to factors by fault, wherever the fault sits."""
+NO_OWN_CODES: OwnCodes = MappingProxyType({})
 
 WORK: tuple[tuple[str, bool, tuple[str, ...], float], ...] = (
     ("plug", True, ("plug_gap_wide", "plug_tracking"), 0.4),
@@ -46,12 +36,14 @@ WORK: tuple[tuple[str, bool, tuple[str, ...], float], ...] = (
 less often the fault, and never cleared: new parts can be bad or broken while fitting."""
 
 
-def nudges_of(case: Case) -> Nudges:
+def nudges_of(case: Case, own_codes: OwnCodes = NO_OWN_CODES) -> Nudges:
     """What codes, earlier work, the last visit and the driver's signs make more or less likely.
 
     Parameters
     ----------
     case : Case
+    own_codes : mapping of code to factors by fault
+        Beside what is published of them.
 
     Returns
     -------
@@ -59,7 +51,7 @@ def nudges_of(case: Case) -> Nudges:
         Factors on one key are multiplied, at most by ``MOST_NUDGE`` either way.
     """
     found: Nudges = {}
-    for fault, cylinder, factor in (*_by_codes(case), *_by_work(case), *_by_visits(case), *_by_signs(case)):
+    for fault, cylinder, factor in (*_by_codes(case, own_codes), *_by_work(case), *_by_visits(case), *_by_signs(case)):
         known = found.get((fault, cylinder), 1.0) * factor
         found[(fault, cylinder)] = min(max(known, 1 / MOST_NUDGE), MOST_NUDGE)
     return found
@@ -76,15 +68,13 @@ def nudge(nudges: Nudges, fault: str, cylinders: Iterable[int]) -> float:
 Nudge = tuple[str, int, float]
 
 
-def _by_codes(case: Case) -> Iterable[Nudge]:
+def _by_codes(case: Case, own: OwnCodes) -> Iterable[Nudge]:
     theirs = (stored for stored in case.codes if stored.origin is not CodeOrigin.OWN_TESTING)
     for code in dict.fromkeys(stored.code.strip().upper() for stored in theirs):
-        if CODE_MISFIRE.match(code):
-            yield "", int(code[3:]), MISFIRE_NUDGE
-        if CODE_INJECTOR.match(code):
-            yield from ((fault, int(code[3:]), CIRCUIT_NUDGE) for fault in INJECTOR_CIRCUIT)
-        if CODE_COIL.match(code):
-            yield from ((fault, int(code[3:]) - 50, CIRCUIT_NUDGE) for fault in COIL_CIRCUIT)
+        meaning = meaning_of(code)
+        if meaning is not None:
+            yield from ((fault, meaning.cylinder, factor) for fault, factor in meaning.nudges.items())
+        yield from ((fault, 0, factor) for fault, factor in own.get(code, {}).items())
 
 
 def _by_work(case: Case) -> Iterable[Nudge]:

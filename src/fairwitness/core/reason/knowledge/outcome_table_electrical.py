@@ -33,6 +33,20 @@ sound                                 | normal 97, high 2, low 0, open 1
 coil_feed_lost                        | open 75, high 15, normal 10
 injector_feed_lost                    | open 75, high 15, normal 10
 
+@ pin_to_pin:feed
+sound                                 | closed 98, open 2
+injector_feed_lost                    | open 75, closed 25
+
+@ pin_to_pin:control
+sound                                 | closed 98, open 2
+injector_control_open                 | open 90, closed 10
+
+@ pin_to_pin:across
+sound                                 | closed 98, open 2
+injector_open_circuit                 | open 93, closed 7
+injector_control_open                 | open 75, closed 25
+injector_feed_lost                    | open 60, closed 40
+
 @ voltage:coil_feed
 sound                                 | normal 97, low 2, absent 1
 coil_feed_lost                        | absent 85, low 14, normal 1

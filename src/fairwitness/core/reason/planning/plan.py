@@ -42,6 +42,7 @@ from fairwitness.core.reason.planning.plan_words import (
     SURER,
 )
 from fairwitness.core.reason.planning.prediction import Claims, claims_of, predict
+from fairwitness.core.reason.planning.probing import where_to_probe
 from fairwitness.core.reason.verdict import SECOND_SOURCE
 
 FloatArray = NDArray[np.float64]
@@ -315,6 +316,7 @@ def _offer(
         tools=test.tools,
         reason=reason,
         cautions=cautions,
+        probe=where_to_probe(test, engine, scope),
         proves=proves,
         rank=worth / minutes * _favour(test, minutes, approach) * favour(test, bay) * first * spared,
     )

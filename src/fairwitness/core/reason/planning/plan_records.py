@@ -28,6 +28,8 @@ class NextTest:
     tools: Message
     reason: Message
     cautions: tuple[Message, ...]
+    probe: Message = NOTHING
+    """Where the shop's wiring says to measure: connector, pin, colour."""
     implications: tuple[Implication, ...] = ()
     """What each outcome would mean, most probable first."""
     proves: tuple[str, ...] = ()

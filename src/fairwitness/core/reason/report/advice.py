@@ -8,12 +8,13 @@ from fairwitness.core.messages.catalogue import phrase, template
 from fairwitness.core.messages.message import Message
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import Measured, State
+from fairwitness.core.model.wiring import CircuitOf, Side
 from fairwitness.core.reason.inference.posterior import Posterior
 from fairwitness.core.reason.knowledge.fault_spec import FaultSpec
 from fairwitness.core.reason.knowledge.faults import CATALOGUE, FAULTS
 from fairwitness.core.reason.knowledge.proof import CIRCUIT_WORDS, EXCLUDED_WORDS, WHY_DIED, seen_at, unmet
 from fairwitness.core.reason.verdict import Verdict
-from fairwitness.core.signal.injector.wiring import find_break, in_words
+from fairwitness.core.reason.wiring_break import Along, find_break, in_words
 
 WHY_DID_IT_DIE = phrase(
     "advice.why_did_it_die",
@@ -140,15 +141,23 @@ def _broken_at(usable: Sequence[Measured], cylinders: Sequence[int], engine: Eng
     """Where along the circuit an injector's wire is broken, as far as readings at known places tell."""
     reported = []
     for cylinder in cylinders:
-        reached = {
-            str(m.facts["place"]): bool(m.facts["reached"])
-            for m in usable
-            if "reached" in m.facts and any(f.cylinder == cylinder for f in m.findings)
-        }
-        found = find_break(engine.injector_path, reached)
+        own = [m for m in usable if "along" in m.facts and any(f.cylinder == cylinder for f in m.findings)]
+        found = find_break(engine.circuit(CircuitOf.INJECTOR, cylinder), [_along(m) for m in own])
         if found is not None:
             reported.append(in_words(found, cylinder))
     return reported
+
+
+def _along(measured: Measured) -> Along:
+    """A reading along a circuit as its measurement kept it."""
+    facts = measured.facts
+    side = facts.get("side")
+    return Along(
+        last=str(facts["along"]),
+        first=str(facts.get("along_from", "")),
+        closed=bool(facts["reached"]),
+        side=Side(side) if side in list(Side) else None,
+    )
 
 
 def _normal(measured: Measured, line: str, cylinders: Sequence[int]) -> bool:

@@ -22,6 +22,7 @@ from fairwitness.server.cases.life import Found, Work, add_follow_up, begin_phas
 from fairwitness.server.cases.models import FuelState, StoredCase
 from fairwitness.server.cases.parts import PartGiven, record_part
 from fairwitness.server.cases.services import Intake, add_observations, open_case, set_fuel_state
+from fairwitness.server.engines.demo import make_engines
 from fairwitness.server.sheets.demo import make_shop
 from fairwitness.simulate.depot import JOBS, DepotJob, depot_evidence
 from fairwitness.simulate.depot_lives import LIVED, LivedJob, states
@@ -45,6 +46,7 @@ class Command(BaseCommand):
             _load(job, seed=seed, by=people["tamsin" if seed % 3 else "idris"])
         for seed, lived in enumerate(LIVED, start=len(JOBS)):
             _live(lived, _load(lived.job, seed=seed, by=people["tamsin"]), seed=seed, by=people["tamsin"])
+        make_engines(people["idris"], timezone.now())
         self.stdout.write(f"{len(JOBS) + len(LIVED)} demo cases loaded.")
 
 

@@ -1,0 +1,1 @@
+"""The calculators over HTTP, filled from a case."""
