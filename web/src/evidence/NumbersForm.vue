@@ -1,16 +1,6 @@
 <script setup lang="ts">
-import {
-  ElButton,
-  ElCheckbox,
-  ElInput,
-  ElInputNumber,
-  ElMessage,
-  ElOption,
-  ElRadioButton,
-  ElRadioGroup,
-  ElSelect,
-} from 'element-plus'
-import { computed, reactive, ref } from 'vue'
+import { ElButton, ElInput, ElInputNumber, ElMessage, ElRadioButton, ElRadioGroup } from 'element-plus'
+import { computed, nextTick, onMounted, reactive, ref } from 'vue'
 import { client, unwrap } from '@/api/client'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { useAttempt } from '@/shared/useAttempt'
@@ -28,8 +18,8 @@ import {
   type Value,
   type Values,
 } from './forms'
-import { laidOut } from './pasted'
 import InjectorCalculator from './InjectorCalculator.vue'
+import ReadingGrid from './ReadingGrid.vue'
 import PlacePicker from './PlacePicker.vue'
 import WhenRead from './WhenRead.vue'
 
@@ -48,9 +38,9 @@ const emit = defineEmits<{ kept: [] }>()
 const values = reactive<Values>(Object.fromEntries(props.form.rows.map((row) => [row.key, {}])))
 const entries = reactive<Record<string, Value>>({})
 const choices = reactive<Choices>(firstChoices(props.form, props.item))
-const wide = props.form.rows.some((row) => row.options.length) ? 120 : 88
 const circumstances = ref<Conditions>({})
 const { problem, busy, attempt } = useAttempt()
+const section = ref<HTMLElement | null>(null)
 
 const places = computed(() => placesUnder(props.form, choices))
 const cautions = computed(() => cautionsUnder(props.form, choices))
@@ -75,22 +65,24 @@ const keep = () =>
     ElMessage({ message: `${props.form.kept} kept`, type: 'success' })
     emit('kept')
   })
-/** Rows that hold plain numbers, as a spreadsheet has them. */
-const numeric = props.form.rows.filter((row) => !row.tick && !row.options.length)
-const pastedNote = ref('')
-function paste(event: ClipboardEvent) {
-  const found = laidOut(event.clipboardData?.getData('text/plain') ?? '', numeric, props.order)
-  if (!found) return
-  event.preventDefault()
-  for (const [key, row] of Object.entries(found.values)) Object.assign(values[key]!, row)
-  pastedNote.value = found.said || 'Filled from what was copied.'
+/** Past the last cell: on to the first entry still empty, or to keeping. */
+function onward() {
+  const open = props.form.entries.find((e) => !e.optional && !entries[e.key])
+  const name = open ? `[aria-label="${open.words}"]` : `[data-test="keep-${props.form.test}"]`
+  const found = section.value?.querySelector<HTMLElement>(`${name} input, input${name}, button${name}`)
+  nextTick(() => found?.focus())
 }
+onMounted(() => {
+  // Where a finger points, the screen's own keyboard would hide the form.
+  if (window.matchMedia('(pointer: fine)').matches)
+    section.value?.querySelector<HTMLElement>('.grid input, .extra input')?.focus()
+})
 /** Options that must not be taken on this engine, with the reason. */
 const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter((o) => o.why_not)))
 </script>
 
 <template>
-  <section :aria-labelledby="`form-${form.test}`">
+  <section ref="section" :aria-labelledby="`form-${form.test}`">
     <h2 :id="`form-${form.test}`">{{ form.title }}</h2>
     <p class="small soft">{{ form.hint }}</p>
     <p v-if="form.why_not" class="alarm" data-test="why-not">{{ form.why_not }}</p>
@@ -131,43 +123,7 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
     </p>
     <when-read v-model="circumstances" :asked="form.choices.map((c) => c.key)" :open="when" />
     <div class="numbers">
-      <div
-        v-if="form.rows.length"
-        class="grid"
-        :data-test="`grid-${form.test}`"
-        @paste.capture="paste"
-        :style="{ gridTemplateColumns: `auto repeat(${order.length}, ${wide}px)` }"
-      >
-        <span></span>
-        <strong v-for="cylinder in order" :key="cylinder" class="number">{{ cylinder }}</strong>
-        <template v-for="row in form.rows" :key="row.key">
-          <span class="small">{{ row.words }}</span>
-          <template v-for="cylinder in order" :key="cylinder">
-            <el-checkbox
-              v-if="row.tick"
-              :model-value="values[row.key]![cylinder] === true"
-              :aria-label="`${row.words}, cylinder ${cylinder}`"
-              @update:model-value="values[row.key]![cylinder] = $event === true"
-            />
-            <el-select
-              v-else-if="row.options.length"
-              v-model="values[row.key]![cylinder] as string"
-              clearable
-              placeholder=""
-              :aria-label="`${row.words}, cylinder ${cylinder}`"
-              :data-test="`pick-${form.test}-${cylinder}`"
-            >
-              <el-option v-for="o in row.options" :key="o.value" :value="o.value" :label="o.words" />
-            </el-select>
-            <el-input-number
-              v-else
-              v-model="values[row.key]![cylinder] as number"
-              :controls="false"
-              :aria-label="`${row.words}, cylinder ${cylinder}`"
-            />
-          </template>
-        </template>
-      </div>
+      <reading-grid v-if="form.rows.length" :form="form" :order="order" :values="values" @through="onward" />
       <label v-for="e in form.entries" :key="e.key" class="extra"
         ><span class="small">{{ e.words }}</span>
         <el-input v-if="e.text" v-model="entries[e.key] as string" :aria-label="e.words" />
@@ -183,7 +139,6 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
         >Keep {{ form.kept.toLowerCase() }}</el-button
       >
     </div>
-    <p v-if="pastedNote" class="small" data-test="pasted" aria-live="polite">{{ pastedNote }}</p>
     <problem-note :problem="problem" />
   </section>
 </template>
@@ -196,15 +151,6 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
   gap: 10px 18px;
   align-items: flex-end;
   margin-top: 8px;
-}
-.grid {
-  display: grid;
-  gap: 6px 8px;
-  align-items: center;
-}
-.grid strong {
-  text-align: center;
-  font-size: 1.1rem;
 }
 .choice {
   display: flex;
@@ -226,25 +172,5 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
 }
 .el-input-number {
   width: 88px;
-}
-.grid .el-input-number,
-.grid .el-select {
-  width: 100%;
-}
-.grid .el-checkbox {
-  justify-self: center;
-  min-height: 44px;
-  min-width: 44px;
-  justify-content: center;
-}
-.grid .el-checkbox :deep(.el-checkbox__inner) {
-  width: 28px;
-  height: 28px;
-}
-.grid .el-checkbox :deep(.el-checkbox__inner::after) {
-  width: 8px;
-  height: 15px;
-  left: 9px;
-  top: 2px;
 }
 </style>

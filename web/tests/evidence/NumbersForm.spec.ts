@@ -53,6 +53,25 @@ describe('a form on the screen', () => {
     expect((box.element as HTMLInputElement).value).toBe('20')
     expect(wrapper.find('[data-test="pasted"]').text()).toContain('1, 2, 3, 4')
   })
+  it('is filled by number keys and Enter alone, or with one value for all others', async () => {
+    const wrapper = mount(NumbersForm, {
+      props: { caseId: 7, order: [1, 3, 4, 2], form: FORM, item: '' },
+      attachTo: document.body,
+    })
+    const box = (c: number) => wrapper.find(`input[aria-label="count, cylinder ${c}"]`)
+    const value = (c: number) => (box(c).element as HTMLInputElement).value
+    ;(box(1).element as HTMLElement).focus()
+    await box(1).setValue('7')
+    await box(1).trigger('keydown', { key: 'Enter' })
+    expect(document.activeElement).toBe(box(3).element)
+    await wrapper.find('[data-test="same-count"]').trigger('click')
+    expect([1, 3, 4, 2].map(value)).toEqual(['7', '7', '7', '7'])
+    ;(box(2).element as HTMLElement).focus()
+    await box(2).trigger('keydown', { key: 'Enter' })
+    await flushPromises()
+    expect(document.activeElement?.closest('[aria-label]')?.getAttribute('aria-label')).toBe('changed with')
+    wrapper.unmount()
+  })
   it('sends what was filled in and says that it was kept', async () => {
     const sent: Request[] = []
     serve((request) => {
