@@ -2108,6 +2108,12 @@ export interface components {
             /** Format: double */
             minutes: number;
         };
+        /** @description Open cases that wait for one test. */
+        AskedNext: {
+            test: string;
+            words: string;
+            cases: number;
+        };
         Balance: {
             running: boolean;
             cylinder: number | null;
@@ -2417,6 +2423,7 @@ export interface components {
             page: number;
             pages: number;
             cases: components["schemas"]["CaseLine"][];
+            waiting: components["schemas"]["AskedNext"][];
         };
         /** @description What was found, beside what was said. */
         CaseOutcome: {
@@ -5991,7 +5998,10 @@ export interface operations {
                 cause?: string;
                 page?: number;
                 search?: string;
-                status?: "all" | "closed" | "open";
+                status?: "all" | "closed" | "due" | "open";
+                verdict?: string;
+                /** @description Id of the test that is on offer. */
+                waits?: string;
             };
             header?: never;
             path?: never;

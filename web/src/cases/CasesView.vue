@@ -17,17 +17,30 @@ const router = useRouter()
 const route = useRoute()
 const session = useSession()
 const search = ref(String(route.query.search ?? ''))
-const status = ref<'open' | 'closed' | 'all'>((route.query.status as 'open' | 'closed' | 'all') || 'all')
-const cause = ref(String(route.query.cause ?? 'any'))
+type Standing = 'open' | 'closed' | 'due' | 'all'
+const status = ref<Standing>((route.query.status as Standing) || 'all')
+const verdict = ref(String(route.query.verdict || 'any'))
+const cause = ref(String(route.query.cause || 'any'))
+const waits = ref(String(route.query.waits || 'any'))
+const narrowed = computed(
+  () => search.value || status.value !== 'all' || [verdict, cause, waits].some((f) => f.value !== 'any'),
+)
+function showAll() {
+  search.value = ''
+  status.value = 'all'
+  for (const filter of [verdict, cause, waits]) filter.value = 'any'
+}
 const page = ref(Number(route.query.page ?? 1))
 const searched = refDebounced(search, 250)
 const query = computed(() => ({
   search: searched.value,
   status: status.value,
+  verdict: verdict.value === 'any' ? '' : verdict.value,
   cause: cause.value === 'any' ? '' : cause.value,
+  waits: waits.value === 'any' ? '' : waits.value,
   page: page.value,
 }))
-watch([searched, status, cause], () => (page.value = 1))
+watch([searched, status, verdict, cause, waits], () => (page.value = 1))
 watch(query, (wanted) => router.replace({ query: { ...wanted, page: String(wanted.page) } }))
 
 const { data, problem, busy, reload } = useLoaded('cases', query, (wanted, signal) =>
@@ -112,10 +125,24 @@ function dropped(event: DragEvent) {
         <el-option value="all" label="Open and closed" />
         <el-option value="open" label="Open" />
         <el-option value="closed" label="Closed" />
+        <el-option value="due" label="Due by today" />
+      </el-select>
+      <el-select v-model="verdict" aria-label="How far it is">
+        <el-option value="any" label="However far" />
+        <el-option v-for="(word, key) in words.statuses" :key="key" :value="key" :label="word" />
       </el-select>
       <el-select v-model="cause" aria-label="Cause so far">
         <el-option value="any" label="Any cause" />
         <el-option v-for="(word, key) in words.causes" :key="key" :value="key" :label="word" />
+      </el-select>
+      <el-select v-model="waits" aria-label="Asked next" data-test="filter-waits">
+        <el-option value="any" label="Whatever is next" />
+        <el-option
+          v-for="row in data?.waiting ?? []"
+          :key="row.test"
+          :value="row.test"
+          :label="`${row.words} (${row.cases})`"
+        />
       </el-select>
     </div>
     <problem-note :problem="problem" :retry="reload" />
@@ -129,9 +156,9 @@ function dropped(event: DragEvent) {
       </template>
     </ul>
     <div v-if="data && !data.cases.length" class="empty">
-      <template v-if="search || status !== 'all' || cause !== 'any'"
+      <template v-if="narrowed"
         ><h2>No case matches</h2>
-        <p>Clear the search or the filters.</p></template
+        <p><el-button data-test="show-all" @click="showAll">Show all cases</el-button></p></template
       >
       <template v-else
         ><h2>The yard is empty</h2>
@@ -154,7 +181,7 @@ function dropped(event: DragEvent) {
 }
 .filters {
   display: grid;
-  grid-template-columns: 1fr 190px 170px;
+  grid-template-columns: 1.6fr repeat(4, 1fr);
   gap: 10px;
   margin: 6px 0 14px;
 }

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 from django.utils import timezone
@@ -24,31 +23,7 @@ from fairwitness.server.cases.models import StoredCase
 from fairwitness.server.cases.visit_answers import code_rows, visit_of
 from fairwitness.server.engines.records import engine_of
 
-RIVALS_SHOWN = 3
-"""Of more, that one is among them says nothing in a list."""
 AT_BENCH = {test.value for test in CARDS}
-
-
-def case_line(row: dict[str, Any]) -> dict[str, Any]:
-    """A line of the list, of the columns that are read for it."""
-    opened_by = f"{row.pop('opened_by__first_name')} {row.pop('opened_by__last_name')}".strip()
-    opened_at = row.pop("opened_at")
-    minutes = int((row["touched_at"] - opened_at).total_seconds() // 60)
-    said = row.pop("headline_said")
-    if said:  # cases of an earlier version hold plain English only, until they are changed
-        row["headline"] = said
-    offer = OFFERS.get(row["waits_for"])
-    row["waits_for"] = offer.title if offer is not None else row["waits_for"]
-    engine, rivals = row.pop("engine"), json.loads(row.pop("rivals") or "[]")
-    few = len(rivals) <= RIVALS_SHOWN and len(rivals) < len(engine.get("firing_order", ()))
-    return {
-        **row,
-        "rivals": rivals if few and not row["cylinders"] else [],
-        "engine_label": engine.get("label", ""),
-        "whole_engine": len(row["cylinders"]) == len(engine.get("firing_order", ())) > 1,
-        "minutes": minutes,
-        "opened_by": opened_by,
-    }
 
 
 def whole_board(case: StoredCase, reader: User) -> dict[str, Any]:

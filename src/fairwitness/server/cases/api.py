@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-from django.core.paginator import Paginator
-from django.db.models import Q, QuerySet
-from django.db.models.fields.json import KT
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
@@ -21,20 +18,16 @@ from fairwitness.core.model.work import read_work
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.accounts.permissions import person
 from fairwitness.server.cases import form_schemas, schemas, services
-from fairwitness.server.cases.answers import case_line, whole_board
+from fairwitness.server.cases.answers import whole_board
 from fairwitness.server.cases.circumstance_schemas import HappeningSerializer
 from fairwitness.server.cases.crank_circle import check_engine
 from fairwitness.server.cases.forms import filled_of, forms_of
 from fairwitness.server.cases.models import FuelState, StoredCase, StoredObservation
+from fairwitness.server.cases.sent_late import kept_once
 from fairwitness.server.cases.visit_schemas import IntakeSerializer
+from fairwitness.server.cases.yard import STANDINGS, cases_in_yard
 from fairwitness.server.engines.records import engine_of
 from fairwitness.server.parsing import validated
-
-PAGE_CASES = 50
-LISTED = (
-    "id", "title", "vehicle", "engine", "complaint", "status", "headline", "headline_said", "verdict_status", "cause",
-    "cylinders", "waits_for", "fuel_state", "opened_at", "touched_at", "opened_by__first_name", "opened_by__last_name",
-)  # fmt: skip
 
 
 class CasesView(APIView):
@@ -46,25 +39,17 @@ class CasesView(APIView):
         operation_id="cases_list",
         parameters=[
             OpenApiParameter("search", OpenApiTypes.STR),
-            OpenApiParameter("status", OpenApiTypes.STR, enum=["open", "closed", "all"]),
+            OpenApiParameter("status", OpenApiTypes.STR, enum=STANDINGS),
+            OpenApiParameter("verdict", OpenApiTypes.STR),
             OpenApiParameter("cause", OpenApiTypes.STR),
+            OpenApiParameter("waits", OpenApiTypes.STR, description="Id of the test that is on offer."),
             OpenApiParameter("page", OpenApiTypes.INT),
         ],
         responses=schemas.CaseListSerializer,
     )
     def get(self, request: Request) -> Response:
         """Cases, latest touched first."""
-        rows = _filtered(request).annotate(rivals=KT("diagnosis__verdict__rivals")).values(*LISTED, "rivals")
-        pages = Paginator(rows, PAGE_CASES)
-        page = pages.get_page(request.query_params.get("page"))
-        return Response(
-            {
-                "count": pages.count,
-                "page": page.number,
-                "pages": pages.num_pages,
-                "cases": [case_line(row) for row in page.object_list],
-            }
-        )
+        return Response(cases_in_yard(request.query_params))
 
     @extend_schema(operation_id="cases_open", request=IntakeSerializer, responses={201: schemas.KeptSerializer})
     def post(self, request: Request) -> Response:
@@ -238,7 +223,9 @@ class FormView(APIView):
         given = validated(form_schemas.FilledSerializer, request.data)
         case = _case(case_id)
         filled, under = filled_of(given), given["circumstances"]
-        services.fill_form(case, test=test, filled=filled, under=under, by=person(request), at=timezone.now())
+        with kept_once(request, case) as wanted:
+            if wanted:
+                services.fill_form(case, test=test, filled=filled, under=under, by=person(request), at=timezone.now())
         return Response(whole_board(case, person(request)), status=201)
 
 
@@ -265,23 +252,6 @@ class ObservationWithdrawView(APIView):
 
 def _case(case_id: int) -> StoredCase:
     return get_object_or_404(StoredCase.objects.select_related("opened_by", "visit_of", "verified_by"), pk=case_id)
-
-
-def _filtered(request: Request) -> QuerySet[StoredCase]:
-    cases = StoredCase.objects.filter(shelf=False)
-    wanted = request.query_params.get("search", "").strip()[:100]
-    if wanted:
-        cases = cases.filter(
-            Q(title__icontains=wanted)
-            | Q(vehicle__icontains=wanted)
-            | Q(complaint__icontains=wanted)
-            | Q(headline__icontains=wanted)
-        )
-    status = request.query_params.get("status", "all")
-    if status in ("open", "closed"):
-        cases = cases.filter(status=status)
-    cause = request.query_params.get("cause", "")
-    return cases.filter(cause=cause) if cause else cases
 
 
 READINGS_MAX = 64

@@ -288,3 +288,15 @@ class JournalEntry(models.Model):
 
     def __str__(self) -> str:
         return f"{self.verb} {self.detail}"
+
+
+class SentLate(models.Model):
+    """Something noted while the connection was gone and sent afterwards, by the key the browser gave it."""
+
+    key = models.UUIDField(primary_key=True)
+    case = models.ForeignKey(StoredCase, on_delete=models.CASCADE, related_name="+")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    noted_at = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return f"{self.key}, noted {self.noted_at:%H:%M}"

@@ -45,11 +45,20 @@ class CaseLineSerializer(serializers.Serializer):
     opened_by = serializers.CharField()
 
 
+class AskedNextSerializer(serializers.Serializer):
+    """Open cases that wait for one test."""
+
+    test = serializers.CharField()
+    words = serializers.CharField()
+    cases = serializers.IntegerField()
+
+
 class CaseListSerializer(serializers.Serializer):
     count = serializers.IntegerField()
     page = serializers.IntegerField()
     pages = serializers.IntegerField()
     cases = CaseLineSerializer(many=True)
+    waiting = AskedNextSerializer(many=True)
 
 
 class EngineSerializer(serializers.Serializer):

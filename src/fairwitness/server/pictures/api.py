@@ -25,6 +25,7 @@ from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.accounts.permissions import may, person
 from fairwitness.server.cases.models import CaseStatus, StoredCase, StoredObservation, StoredPart
 from fairwitness.server.cases.schemas import WithdrawSerializer
+from fairwitness.server.cases.sent_late import kept_once
 from fairwitness.server.parsing import CarefulJSONParser, validated
 from fairwitness.server.pictures import schemas, services
 from fairwitness.server.pictures.checking import BYTES_MAX, SUFFIXES, PictureKind
@@ -72,9 +73,13 @@ class PicturesView(APIView):
         given = validated(schemas.PictureGivenSerializer, request.data)
         case = get_object_or_404(StoredCase, pk=case_id)
         about = services.About(observation=given["observation"], part=given["part"], outcome=given["outcome"])
-        kept = services.keep_picture(
-            case, file.read(), words=given["words"], about=about, by=person(request), at=timezone.now()
-        )
+        with kept_once(request, case) as wanted:
+            if wanted:
+                kept = services.keep_picture(
+                    case, file.read(), words=given["words"], about=about, by=person(request), at=timezone.now()
+                )
+            else:
+                kept = case.pictures.latest("pk")
         return Response(told(kept), status=201)
 
 
