@@ -1,9 +1,10 @@
 import { fileURLToPath } from 'node:url'
 import vue from '@vitejs/plugin-vue'
 import { defineConfig } from 'vitest/config'
+import { shellWorker } from './worker/plugin.ts'
 
 export default defineConfig({
-  plugins: [vue()],
+  plugins: [vue(), shellWorker()],
   test: {
     // Threads start within the process; a fork took over a minute on a machine that was busy.
     pool: 'threads',

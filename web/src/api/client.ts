@@ -1,11 +1,12 @@
 import createClient, { type Middleware } from 'openapi-fetch'
+import { answered, unanswered } from './connection'
 import type { components, paths } from './schema'
 import { toProblem, type Problem } from './problems'
 
 export type Schemas = components['schemas']
 export type { Problem }
 
-function cookie(name: string): string {
+export function cookie(name: string): string {
   const found = document.cookie.split('; ').find((part) => part.startsWith(`${name}=`))
   return found ? decodeURIComponent(found.slice(name.length + 1)) : ''
 }
@@ -25,13 +26,17 @@ export function whenSignedOut(action: () => void): void {
 }
 
 /** A refusal as a problem; a session that ended is said once for all requests. */
-async function refusalOf(response: Response): Promise<Problem> {
+export async function refusalOf(response: Response): Promise<Problem> {
   const problem = toProblem(await response.json().catch(() => null), response.status)
   if (problem.code === 'not_logged_in') signedOut()
   return problem
 }
 const watchful: Middleware = {
+  onError({ error }) {
+    if (!(error instanceof DOMException && error.name === 'AbortError')) unanswered()
+  },
   async onResponse({ response }) {
+    answered()
     if (response.status === 403) await refusalOf(response.clone())
   },
 }
@@ -56,19 +61,23 @@ export function upload<T>(
   file: File | null,
   fields: Record<string, string>,
   onProgress: (share: number) => void,
-  part = 'file',
+  { part = 'file', headers = {} }: { part?: string; headers?: Record<string, string> } = {},
 ): Promise<T> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest()
     request.open('POST', url)
     request.setRequestHeader('X-CSRFToken', cookie('csrftoken'))
+    for (const [name, value] of Object.entries(headers)) request.setRequestHeader(name, value)
     request.responseType = 'json'
     request.upload.onprogress = (event) => onProgress(event.total ? event.loaded / event.total : 0)
     request.onload = () =>
       request.status < 300
         ? resolve(request.response as T)
         : reject(toProblem(request.response, request.status))
-    request.onerror = () => reject(toProblem(null))
+    request.onerror = () => {
+      unanswered()
+      reject(toProblem(null))
+    }
     const form = new FormData()
     if (file) form.append(part, file)
     for (const [name, value] of Object.entries(fields)) form.append(name, value)

@@ -1,4 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router'
+import { connection } from '@/api/connection'
 import { loadWords, words } from '@/shared/words'
 import { useSession } from './session'
 
@@ -139,6 +140,7 @@ router.beforeEach(async (to) => {
   const session = useSession()
   if (session.state === null) await session.load().catch(() => undefined)
   if (session.loggedIn && !words.settings.length) await loadWords().catch(() => undefined)
+  if (!session.state && connection.lostAt) return true // the page says so itself
   if (!session.loggedIn && !to.meta.open) return { name: 'login', query: { next: to.fullPath } }
   return true
 })

@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
+import { forgetAll } from '@/shared/useLoaded'
 import { client, unwrap, type Schemas } from '@/api/client'
 
 /** Who is logged in on this browser. */
@@ -15,6 +16,7 @@ export const useSession = defineStore('session', () => {
   }
   async function close() {
     await unwrap<unknown>(client.DELETE('/api/session/'))
+    forgetAll()
     await load()
   }
   /** Somebody came in by another door. */

@@ -15,6 +15,7 @@ import WaitingRow from './WaitingRow.vue'
 import { changesOf, phaseWords } from './life'
 import { scaleOf } from './scale'
 import { useBoard, type Row } from './useBoard'
+import { useFetchedAhead } from './useFetchedAhead'
 
 const WAITING_SHOWN = 4
 const route = useRoute()
@@ -41,6 +42,7 @@ const {
   reopen,
   withdraw,
 } = useBoard(caseId)
+useFetchedAhead(board)
 const picked = ref<number | null>(null)
 const all = ref(false)
 const working = ref(false)

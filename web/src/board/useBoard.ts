@@ -70,7 +70,7 @@ export function useBoard(caseId: MaybeRefOrGetter<number>) {
           signature && new File([signature], 'signature.png', { type: 'image/png' }),
           fields,
           () => undefined,
-          'signature',
+          { part: 'signature' },
         ),
       ),
     followUp: (body: Schemas['FollowUpRequest']) =>

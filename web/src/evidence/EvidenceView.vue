@@ -58,6 +58,8 @@ const kept = () => router.push(`/cases/${caseId.value}`)
             :key="shown.test + item"
             :form="shown"
             :case-id="caseId"
+            :vehicle="board.case.vehicle || board.case.title"
+            :phase="board.life.phase"
             :order="board.case.engine.firing_order"
             :item="item"
             :when="board.case.complaint_when.length > 0"

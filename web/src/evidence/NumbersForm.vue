@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { ElButton, ElInput, ElInputNumber, ElMessage, ElRadioButton, ElRadioGroup } from 'element-plus'
 import { computed, nextTick, onMounted, reactive, ref } from 'vue'
-import { client, unwrap } from '@/api/client'
+import { newKey, send } from '@/api/sending'
+import { hold } from '@/app/outbox'
+import { useSession } from '@/app/session'
 import ProblemNote from '@/shared/ProblemNote.vue'
 import { useAttempt } from '@/shared/useAttempt'
 import type { Conditions } from '@/shared/conditions'
@@ -26,6 +28,9 @@ import WhenRead from './WhenRead.vue'
 /** A row or two of readings, one per cylinder in firing order, written down in seconds. */
 const props = defineProps<{
   caseId: number
+  vehicle: string
+  /** State the vehicle is in: what is sent later counts only while it still is. */
+  phase: number
   order: readonly number[]
   form: Form
   /** Chosen already where some choice offers it, as from the test asked next. */
@@ -49,22 +54,32 @@ const ready = computed(
   () => isReady(props.form, values, entries, props.order) && hasEnds(props.form, choices),
 )
 
-const keep = () =>
-  attempt(async () => {
-    await unwrap(
-      client.POST('/api/cases/{case_id}/forms/{test}/', {
-        params: { path: { case_id: props.caseId, test: props.form.test } },
-        body: {
-          values,
-          entries,
-          choices: Object.fromEntries(Object.entries(choices).filter(([, v]) => v)),
-          circumstances: circumstances.value,
-        },
-      }),
-    )
-    ElMessage({ message: `${props.form.kept} kept`, type: 'success' })
-    emit('kept')
-  })
+const session = useSession()
+const key = newKey()
+async function keep() {
+  const url = `/api/cases/${props.caseId}/forms/${props.form.test}/`
+  const chosen = Object.fromEntries(Object.entries(choices).filter(([, v]) => v))
+  const body = { values, entries, choices: chosen, circumstances: circumstances.value }
+  const sent = await attempt(() => send(url, { once: key, body }))
+  if (!sent && problem.value?.code !== 'unreachable') return
+  if (!sent)
+    await hold({
+      key,
+      kind: 'reading',
+      words: `${props.form.kept}, ${props.vehicle}`,
+      url,
+      body: JSON.parse(JSON.stringify(body)),
+      notedAt: new Date().toISOString(),
+      notedBy: session.state?.username ?? '',
+      phase: props.phase,
+    })
+  ElMessage(
+    sent
+      ? { message: `${props.form.kept} kept`, type: 'success' }
+      : { message: `${props.form.kept} not saved yet: held here until the server answers`, type: 'warning' },
+  )
+  emit('kept')
+}
 /** Past the last cell: on to the first entry still empty, or to keeping. */
 function onward() {
   const open = props.form.entries.find((e) => !e.optional && !entries[e.key])

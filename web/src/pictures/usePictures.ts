@@ -1,5 +1,9 @@
 import { computed, ref, toValue, type MaybeRefOrGetter } from 'vue'
 import { client, unwrap, upload } from '@/api/client'
+import { toProblem } from '@/api/problems'
+import { newKey } from '@/api/sending'
+import { hold } from '@/app/outbox'
+import { useSession } from '@/app/session'
 import { useAttempt } from '@/shared/useAttempt'
 import { useLoaded } from '@/shared/useLoaded'
 import type { Mark } from './marks'
@@ -24,12 +28,36 @@ export function usePictures(caseId: MaybeRefOrGetter<number>) {
     unwrap(client.GET('/api/cases/{case_id}/pictures/', { params: { path: { case_id } }, signal })),
   )
   const { problem: refusal, busy, attempt } = useAttempt()
+  const session = useSession()
   const sent = ref<number | null>(null)
   const changed = (work: () => Promise<unknown>) =>
     attempt(async () => {
       await work()
       loaded.reload()
     })
+  async function keepOne(file: File, words: string, about: string) {
+    const key = newKey()
+    const url = `/api/cases/${toValue(caseId)}/pictures/`
+    const fields = { words, ...aboutFields(about) }
+    sent.value = 0
+    try {
+      await upload(url, file, fields, (share) => (sent.value = share), { headers: { 'X-Once': key } })
+    } catch (fault) {
+      if (toProblem(fault).code !== 'unreachable') throw fault
+      await hold({
+        key,
+        kind: 'photo',
+        words: `${words || 'Picture'}, ${loaded.data.value?.title ?? ''}`,
+        url,
+        file,
+        fields,
+        notedAt: new Date().toISOString(),
+        notedBy: session.state?.username ?? '',
+      })
+    } finally {
+      sent.value = null
+    }
+  }
   return {
     data: loaded.data,
     problem: loaded.problem,
@@ -39,18 +67,10 @@ export function usePictures(caseId: MaybeRefOrGetter<number>) {
     sent,
     photos: computed(() => loaded.data.value?.pictures.filter((p) => p.kind === 'photo') ?? []),
     sounds: computed(() => loaded.data.value?.pictures.filter((p) => p.kind === 'sound') ?? []),
+    /** Keep pictures; one that the server did not get is held until it answers. */
     add: (files: readonly File[], words: string, about = '') =>
       changed(async () => {
-        for (const file of files) {
-          sent.value = 0
-          const address = `/api/cases/${toValue(caseId)}/pictures/`
-          await upload(
-            address,
-            file,
-            { words, ...aboutFields(about) },
-            (share) => (sent.value = share),
-          ).finally(() => (sent.value = null))
-        }
+        for (const file of files) await keepOne(file, words, about)
       }),
     mark: (picture_id: number, marks: Mark[]) =>
       changed(() =>

@@ -15,6 +15,26 @@ export const queries = new QueryClient({
   },
 })
 
+/** The last answers, shown again only while the server does not answer; gone with the page or the log-out. */
+const last = new Map<string, unknown>()
+const REMEMBERED = 40
+function remember<T>(key: string, answer: T): T {
+  last.delete(key)
+  last.set(key, answer)
+  if (last.size > REMEMBERED) last.delete(last.keys().next().value!)
+  return answer
+}
+export function forgetAll(): void {
+  last.clear()
+}
+/** Ask for something that will be wanted where there may be no connection. */
+export async function fetchAhead<T>(name: string, key: unknown, load: () => Promise<T>): Promise<void> {
+  await load().then(
+    (answer) => remember(JSON.stringify([name, key]), answer),
+    () => undefined,
+  )
+}
+
 interface Options {
   /** Show the answer for the key before until the new one has come, as where a list is narrowed down. */
   keep?: boolean
@@ -34,7 +54,16 @@ export function useLoaded<K, T>(
   const queryKey = computed(() => [name, toValue(key)] as const)
   const query = useQuery({
     queryKey,
-    queryFn: ({ queryKey: [, wanted], signal }) => load(wanted as K, signal),
+    queryFn: ({ queryKey: [, wanted], signal }) => {
+      const known = JSON.stringify([name, wanted])
+      return load(wanted as K, signal).then(
+        (answer) => remember(known, answer),
+        (fault: unknown) => {
+          if (toProblem(fault).code === 'unreachable' && last.has(known)) return last.get(known) as T
+          throw fault
+        },
+      )
+    },
     enabled: () => queryKey.value[1] !== null && queryKey.value[1] !== undefined,
     placeholderData: keep ? keepPreviousData : undefined,
     shallow: true,

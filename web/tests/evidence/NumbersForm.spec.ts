@@ -1,5 +1,7 @@
 import { flushPromises, mount } from '@vue/test-utils'
-import { describe, expect, it } from 'vitest'
+import { createPinia, setActivePinia } from 'pinia'
+import { beforeEach, describe, expect, it } from 'vitest'
+import { discard, outbox } from '@/app/outbox'
 import NumbersForm from '@/evidence/NumbersForm.vue'
 import type { Form } from '@/evidence/forms'
 import { serve } from '../server'
@@ -27,13 +29,17 @@ const FORM: Form = {
 }
 
 function shown() {
-  return mount(NumbersForm, { props: { caseId: 7, order: [1, 3, 4, 2], form: FORM, item: '' } })
+  return mount(NumbersForm, {
+    props: { caseId: 7, vehicle: 'Van 4', phase: 2, order: [1, 3, 4, 2], form: FORM, item: '' },
+  })
 }
 async function type(wrapper: ReturnType<typeof shown>, label: string, value: string) {
   const box = wrapper.find(`[aria-label="${label}"] input, input[aria-label="${label}"]`)
   await box.setValue(value)
   await box.trigger('change')
 }
+
+beforeEach(() => setActivePinia(createPinia()))
 
 describe('a form on the screen', () => {
   it('shows its columns in firing order, its caution and what sound parts read', () => {
@@ -55,7 +61,7 @@ describe('a form on the screen', () => {
   })
   it('is filled by number keys and Enter alone, or with one value for all others', async () => {
     const wrapper = mount(NumbersForm, {
-      props: { caseId: 7, order: [1, 3, 4, 2], form: FORM, item: '' },
+      props: { caseId: 7, vehicle: 'Van 4', phase: 2, order: [1, 3, 4, 2], form: FORM, item: '' },
       attachTo: document.body,
     })
     const box = (c: number) => wrapper.find(`input[aria-label="count, cylinder ${c}"]`)
@@ -106,13 +112,28 @@ describe('a form on the screen', () => {
     expect(wrapper.emitted('kept')).toBeUndefined()
     expect(wrapper.text()).toContain('This case is closed.')
   })
+  it('holds what the server does not answer, and says that it is not saved', async () => {
+    serve(() => Promise.reject(new TypeError('gone')))
+    const wrapper = shown()
+    await type(wrapper, 'count, cylinder 3', '4')
+    await type(wrapper, 'changed with', '1')
+    await wrapper.find('[data-test="keep-swap"]').trigger('click')
+    await flushPromises()
+    expect(wrapper.emitted('kept')).toHaveLength(1)
+    const [one] = outbox.value
+    expect(one).toMatchObject({ kind: 'reading', words: 'Change-over, Van 4', phase: 2 })
+    expect(one!.body).toMatchObject({ values: { count: { 3: 4 } }, entries: { to: 1 } })
+    await discard(one!.key)
+  })
   it('does not offer what must not be done on this engine, and says why', () => {
     const options = [
       { value: 'coil', words: 'Coil', why_not: '', cautions: [] },
       { value: 'injector', words: 'Injector', why_not: 'Never on a rail.', cautions: [] },
     ]
     const form = { ...FORM, choices: [{ key: 'part', words: 'Part', options }] }
-    const wrapper = mount(NumbersForm, { props: { caseId: 7, order: [1, 3], form, item: '' } })
+    const wrapper = mount(NumbersForm, {
+      props: { caseId: 7, vehicle: 'Van 4', phase: 2, order: [1, 3], form, item: '' },
+    })
     expect(wrapper.find('[data-test="why-not-injector"]').text()).toBe('Injector: Never on a rail.')
     expect(wrapper.find('[data-test="why-not-coil"]').exists()).toBe(false)
     expect(wrapper.find('input[value="injector"]').attributes('disabled')).toBeDefined()
@@ -120,7 +141,9 @@ describe('a form on the screen', () => {
   })
   it('says of a whole test why it is not done here', () => {
     const form = { ...FORM, why_not: 'A carburettor reports no counts.' }
-    const wrapper = mount(NumbersForm, { props: { caseId: 7, order: [1, 3], form, item: '' } })
+    const wrapper = mount(NumbersForm, {
+      props: { caseId: 7, vehicle: 'Van 4', phase: 2, order: [1, 3], form, item: '' },
+    })
     expect(wrapper.find('[data-test="why-not"]').text()).toBe('A carburettor reports no counts.')
   })
 })

@@ -22,8 +22,8 @@ from fairwitness.server.cases.answers import whole_board
 from fairwitness.server.cases.circumstance_schemas import HappeningSerializer
 from fairwitness.server.cases.crank_circle import check_engine
 from fairwitness.server.cases.forms import filled_of, forms_of
+from fairwitness.server.cases.kept_once import kept_once
 from fairwitness.server.cases.models import FuelState, StoredCase, StoredObservation
-from fairwitness.server.cases.sent_late import kept_once
 from fairwitness.server.cases.visit_schemas import IntakeSerializer
 from fairwitness.server.cases.yard import STANDINGS, cases_in_yard
 from fairwitness.server.engines.records import engine_of

@@ -290,13 +290,13 @@ class JournalEntry(models.Model):
         return f"{self.verb} {self.detail}"
 
 
-class SentLate(models.Model):
-    """Something noted while the connection was gone and sent afterwards, by the key the browser gave it."""
+class KeptOnce(models.Model):
+    """The key a browser gave to something it sent, so that it is not kept twice where the answer got lost."""
 
     key = models.UUIDField(primary_key=True)
     case = models.ForeignKey(StoredCase, on_delete=models.CASCADE, related_name="+")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
-    noted_at = models.DateTimeField()
+    at = models.DateTimeField(db_index=True)
 
     def __str__(self) -> str:
-        return f"{self.key}, noted {self.noted_at:%H:%M}"
+        return str(self.key)

@@ -23,9 +23,9 @@ from fairwitness.core.model.phase_words import PART_WORDS
 from fairwitness.core.procedures.specs import SPECS
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.accounts.permissions import may, person
+from fairwitness.server.cases.kept_once import kept_once
 from fairwitness.server.cases.models import CaseStatus, StoredCase, StoredObservation, StoredPart
 from fairwitness.server.cases.schemas import WithdrawSerializer
-from fairwitness.server.cases.sent_late import kept_once
 from fairwitness.server.parsing import CarefulJSONParser, validated
 from fairwitness.server.pictures import schemas, services
 from fairwitness.server.pictures.checking import BYTES_MAX, SUFFIXES, PictureKind
