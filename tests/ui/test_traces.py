@@ -64,6 +64,9 @@ def test_rows_are_in_firing_order_on_one_scale_until_it_is_unlocked(traces):
     ]
     assert len(set(extremes(page))) == 1
     page.click("[data-test='lock']")
+    page.reads("unlocked", "higher than it can be shown")
+    page.until(lambda: len(set(extremes(page))) == 1)
+    page.find("body").send_keys("l")
     page.reads("unlocked", "cannot be compared")
     page.until(lambda: len(set(extremes(page))) > 1)
 

@@ -63,6 +63,7 @@ export const HINTS: readonly KeyHint[] = [
   { keys: '+ -', does: 'look closer or wider' },
   { keys: 'a b', does: 'place a cursor in the traces' },
   { keys: 'p', does: 'run the cycles one after the other, or hold' },
+  { keys: 'l', does: 'scale of the rows: the same, wild ones cut off, each its own' },
   { keys: 'k', does: 'keep the capture at the bench' },
   { keys: 'g h', does: 'go to the bench' },
   { keys: 'g t', does: 'see how far to trust the tool' },

@@ -2,6 +2,7 @@
 import { ElButton } from 'element-plus'
 import { computed } from 'vue'
 import { wordFor } from '@/shared/words'
+import type { CylinderEvent } from './cylinderEvents'
 import TracePlot from './TracePlot.vue'
 import type { Capture, Drawn, Stretch, View } from './useTraces'
 
@@ -11,6 +12,7 @@ const props = defineProps<{
   drawn: Drawn | undefined
   view: View
   marks: readonly number[]
+  events: readonly CylinderEvent[]
   cursors: [number | null, number | null]
   done: string
   over: boolean
@@ -66,6 +68,7 @@ const value = computed(() => {
       :label="wordFor('roles', channel.role)"
       :unit="channel.unit"
       :marks="marks"
+      :events="events"
       :cursors="cursors"
       :done="done"
       :height="height"

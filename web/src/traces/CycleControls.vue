@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElCheckbox, ElOption, ElSelect } from 'element-plus'
 import { wordFor } from '@/shared/words'
+import { nextScaling, SCALING_WORDS, type Scaling } from './scaling'
 
 /** Which channel, which cylinder, which cycle, how close: the row above the pictures of cycles. */
 defineProps<{
@@ -16,7 +17,7 @@ const role = defineModel<string>('role', { required: true })
 const picked = defineModel<number | null>('picked', { required: true })
 const slow = defineModel<boolean>('slow', { required: true })
 const oddFirst = defineModel<boolean>('oddFirst', { required: true })
-const locked = defineModel<boolean>('locked', { required: true })
+const scaling = defineModel<Scaling>('scaling', { required: true })
 </script>
 
 <template>
@@ -49,14 +50,16 @@ const locked = defineModel<boolean>('locked', { required: true })
       <el-checkbox v-model="oddFirst" data-test="odd-first">Odd ones first</el-checkbox>
     </template>
     <template v-if="look === 'overlay' || look === 'rows'">
-      <el-button :disabled="share <= 0.25" data-test="closer" @click="emit('closer', 0.5)"
+      <el-button :disabled="share <= 1 / 32" data-test="closer" @click="emit('closer', 0.5)"
         >Closer <span class="keycap">+</span></el-button
       >
       <el-button :disabled="share >= 1" @click="emit('closer', 2)"
         >Wider <span class="keycap">-</span></el-button
       >
     </template>
-    <el-checkbox v-if="look === 'rows'" v-model="locked" data-test="lock">Same scale</el-checkbox>
+    <el-button v-if="look === 'rows'" data-test="lock" @click="scaling = nextScaling(scaling)"
+      >{{ SCALING_WORDS[scaling] }} <span class="keycap">l</span></el-button
+    >
   </div>
 </template>
 

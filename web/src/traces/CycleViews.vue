@@ -8,8 +8,9 @@ import BesidePlots from './BesidePlots.vue'
 import CycleControls from './CycleControls.vue'
 import DegreeCursors from './DegreeCursors.vue'
 import FoldPlot from './FoldPlot.vue'
+import { nextScaling, type Scaling } from './scaling'
 import { useCyclePictures } from './useCyclePictures'
-import { useFolds } from './useFolds'
+import { FAST, useFolds } from './useFolds'
 import { useRunner } from './useRunner'
 import { useComparable, useUnderneath } from './useUnderneath'
 import type { Capture } from './useTraces'
@@ -20,6 +21,8 @@ const props = defineProps<{
   look: 'overlay' | 'rows' | 'cycle' | 'average' | 'beside'
 }>()
 
+/** Share of a window at the closest look. */
+const CLOSEST = 1 / 32
 const roles = computed(() => [...new Set(props.capture.channels.filter((c) => !c.sync).map((c) => c.role))])
 const role = ref(roles.value[0] ?? props.capture.channels[0]?.role ?? '')
 const { cycles, folds, problem } = useFolds(() => props.capture, role)
@@ -31,11 +34,13 @@ function point(degrees: number) {
   cursors.value = a === null || b !== null ? [degrees, null] : [a, degrees]
 }
 const picked = ref<number | null>(null)
-const locked = ref(true)
+const scaling = ref<Scaling>('same')
 const oddFirst = ref(false)
 const step = ref(0)
 /** Share of a cylinder's window that is shown, from its event on. */
-const share = ref(1)
+const share = ref(FAST.includes(role.value) ? 1 / 4 : 1)
+// A spark is a tick in a whole window, and reads in the few milliseconds around its event.
+watch(role, (now) => (share.value = FAST.includes(now) ? 1 / 4 : 1))
 
 const order = computed(() =>
   oddFirst.value ? (cycles.value?.odd_first ?? []) : (cycles.value?.starts_s.map((_, i) => i) ?? []),
@@ -54,13 +59,14 @@ useKeys({
   p: () => play(1),
   o: () => play(-1),
   s: () => (slow.value = !slow.value),
+  l: () => (scaling.value = nextScaling(scaling.value)),
   '+': () => closer(0.5),
   '-': () => closer(2),
 })
 for (let c = 1; c <= 9; c++) useKeys({ [String(c)]: () => (picked.value = picked.value === c ? null : c) })
 
 function closer(by: number) {
-  share.value = Math.min(1, Math.max(1 / 4, share.value * by))
+  share.value = Math.min(1, Math.max(CLOSEST, share.value * by))
 }
 const {
   windows,
@@ -85,7 +91,7 @@ const {
   role,
   picked,
   share,
-  locked,
+  scaling,
   current,
   look: () => props.look,
 })
@@ -102,7 +108,7 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
         v-model:picked="picked"
         v-model:slow="slow"
         v-model:odd-first="oddFirst"
-        v-model:locked="locked"
+        v-model:scaling="scaling"
         :look="look"
         :roles="roles"
         :cylinders="windows.map((w) => w.cylinder)"
@@ -138,8 +144,12 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
           :rpm="rpm"
         />
       </div>
-      <p v-if="!locked && look === 'rows'" class="alarm small" role="status" data-test="unlocked">
-        Each row has a scale of its own: heights cannot be compared.
+      <p v-if="scaling !== 'same' && look === 'rows'" class="alarm small" role="status" data-test="unlocked">
+        {{
+          scaling === 'own'
+            ? 'Each row has a scale of its own: heights cannot be compared.'
+            : 'What runs out of its row is higher than it can be shown.'
+        }}
       </p>
       <p class="small soft">
         {{ cycles.starts_s.length }} cycles by {{ cycles.sync }}, {{ unit
@@ -194,9 +204,7 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
           :names="{ this: capture.name, other: other?.name ?? 'The other capture' }"
           :lines="besideLines"
           :band="besideBand"
-          :reach="averages"
-          :columns="columns"
-          :lead="lead"
+          v-bind="{ reach: averages, columns, lead }"
         />
         <averaged-cycles
           v-else
@@ -204,9 +212,7 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
           :role="role"
           :folds="folds"
           :below="belowLines"
-          :columns="columns"
-          :lead="lead"
-          :reach="everything"
+          v-bind="{ reach: everything, columns, lead }"
           :cursors="cursors"
           @point="point"
         />

@@ -66,6 +66,10 @@ function draw() {
     context.fillText(rule.words, x(rule.at) + (outside ? -4 : 4), props.height - 6)
   }
   context.textAlign = 'left'
+  context.save()
+  context.beginPath()
+  context.rect(LEFT, 0, across, tall)
+  context.clip()
   if (props.band) {
     const { low: under, high: over } = props.band
     context.fillStyle = cssVariable('--spread')
@@ -103,7 +107,7 @@ function draw() {
       context.stroke()
     }
   }
-  context.setLineDash([])
+  context.restore()
   context.globalAlpha = 1
   context.fillStyle = cssVariable('--ink')
   context.font = '700 15px "Atkinson Hyperlegible Next"'

@@ -6,6 +6,7 @@ import { onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'v
 import { usePanel } from './picture'
 import { drawDense, isDense } from './denseColumns'
 import { usePanZoom } from './usePanZoom'
+import type { CylinderEvent } from './cylinderEvents'
 import type { Drawn, Stretch, View } from './useTraces'
 import { cssVariable } from '@/shared/cssVariable'
 
@@ -17,6 +18,8 @@ const props = defineProps<{
   label: string
   unit: string
   marks: readonly number[]
+  /** Cylinders, written where they fire. */
+  events?: readonly CylinderEvent[]
   cursors?: readonly (number | null)[]
   height: number
   /** What was done to the trace, for a picture of it. */
@@ -30,7 +33,12 @@ const plot = shallowRef<uPlot | null>(null)
 
 const line = uPlot.paths.linear!()
 function options(): uPlot.Options {
-  const colours = { trace: cssVariable('--trace'), alarm: cssVariable('--alarm'), ink: cssVariable('--ink') } // asked for once, not per picture
+  const colours = {
+    trace: cssVariable('--trace'),
+    alarm: cssVariable('--alarm'),
+    ink: cssVariable('--ink'),
+    soft: cssVariable('--ink-soft'),
+  } // asked for once, not per picture
   const axis = {
     stroke: cssVariable('--ink'),
     grid: { stroke: cssVariable('--rule-soft'), width: 1 },
@@ -83,6 +91,13 @@ function options(): uPlot.Options {
           }
           u.ctx.stroke()
           u.ctx.setLineDash([])
+          u.ctx.fillStyle = colours.soft
+          u.ctx.font = '600 15px "Atkinson Hyperlegible Mono"'
+          for (const { at, cylinder } of props.events ?? []) {
+            const x = u.valToPos(at, 'x', true)
+            u.ctx.fillRect(x - 0.5, u.bbox.top, 1, 6)
+            u.ctx.fillText(String(cylinder), x + 4, u.bbox.top + u.bbox.height - 5)
+          }
           u.ctx.fillStyle = u.ctx.strokeStyle = colours.ink
           u.ctx.font = '700 15px "Atkinson Hyperlegible Next"'
           ;(props.cursors ?? []).forEach((cursor, i) => {
@@ -118,7 +133,7 @@ watch(
   ({ from, to }) => plot.value?.setScale('x', { min: from, max: to }),
 )
 watch(
-  () => props.cursors,
+  () => [props.cursors, props.events],
   () => plot.value?.redraw(false),
 )
 usePanZoom(

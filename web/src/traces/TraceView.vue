@@ -2,6 +2,7 @@
 import { ElButton, ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import { useWindowSize } from '@vueuse/core'
 import { client, unwrap } from '@/api/client'
 import { useKeys } from '@/app/keys'
 import { useSession } from '@/app/session'
@@ -15,6 +16,7 @@ import HandOut from './HandOut.vue'
 import KeepFigure from './KeepFigure.vue'
 import BesideGood from './BesideGood.vue'
 import KnownGood from './KnownGood.vue'
+import { beginsWith, eventsIn } from './cylinderEvents'
 import { providePicture } from './picture'
 import StretchWords from './StretchWords.vue'
 import { CORNERS, useDrawing } from './useDrawing'
@@ -22,6 +24,7 @@ import { useFolds } from './useFolds'
 import { useStretch } from './useStretch'
 import { useTraces, type Capture } from './useTraces'
 
+const USUAL_SAMPLES = 4_000_000
 /** About one column a pixel of a bench screen. */
 const COLUMNS = 1200
 const LOOKS = [
@@ -52,11 +55,15 @@ const { traces, problem: sampleProblem } = useTraces(capture, stretch, COLUMNS, 
 const at = ref<number | null>(null)
 const cursorA = ref<number | null>(null)
 const cursorB = ref<number | null>(null)
-/** Cycles are looked for once somebody asks for degrees: on a long capture that is work. */
+/** Cycles are looked for at once in a capture of usual length, in a long one when somebody asks for degrees. */
 const { cycles: found } = useFolds(
-  () => (cursorA.value === null && cursorB.value === null ? null : capture.value),
+  () =>
+    (capture.value?.samples ?? Infinity) <= USUAL_SAMPLES || cursorA.value !== null || cursorB.value !== null
+      ? capture.value
+      : null,
   '',
 )
+const events = computed(() => eventsIn(found.value, stretch.value))
 function cursors() {
   const { from, to } = stretch.value
   cursorA.value = from + (to - from) / 3
@@ -78,9 +85,14 @@ function testOf(of: Capture): string {
   const { test } = of.set_up as { test?: string }
   return test ? wordFor('tests', test) : of.name
 }
+const { height: innerHeight } = useWindowSize()
+/** All channels fit a bench screen beside what stands above and below them. */
+const [AROUND, HEADING, LOWEST] = [250, 40, 84]
 const heights = computed(() => {
   const reading = cursorA.value !== null || cursorB.value !== null ? 0.72 : 1
-  return Math.round(reading * ([420, 420, 260][capture.value?.channels.length ?? 0] ?? 172))
+  const count = capture.value?.channels.length || 1
+  const room = (innerHeight.value - AROUND) / count - HEADING
+  return Math.round(reading * Math.min(420, Math.max(LOWEST, room)))
 })
 </script>
 
@@ -159,6 +171,7 @@ const heights = computed(() => {
         :drawn="traces[i]"
         :view="view"
         :marks="capture.cycle_starts_s ?? []"
+        :events="events"
         :cursors="[cursorA, cursorB]"
         :done="done(channel.position, channel.unit)"
         :over="flipped.includes(channel.position)"
@@ -179,8 +192,11 @@ const heights = computed(() => {
         :may-pin="session.state?.role !== 'reader'"
       />
       <p v-if="look === 'strip'" class="small soft">
-        Dashed lines: where each cycle used begins. Drag over a stretch to look closer; wheel or two fingers
-        zoom, shift and wheel, one finger or the arrows move.
+        Dashed lines: where each cycle used begins<template v-if="beginsWith(found)"
+          >, at the event of cylinder {{ beginsWith(found) }}; numbers: where each cylinder’s event
+          is</template
+        >. Drag over a stretch to look closer; wheel or two fingers zoom, shift and wheel, one finger or the
+        arrows move.
       </p>
       <ul v-if="capture.reasons.length" class="small">
         <li v-for="reason in capture.reasons" :key="reason">{{ reason }}</li>

@@ -1,5 +1,6 @@
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import type { Line } from './FoldPlot.vue'
+import { tamed, type Scaling } from './scaling'
 import { binsOf, reach, type Cycles, type Fold } from './useFolds'
 
 const STROKES = ['power', 'exhaust', 'intake', 'compression']
@@ -13,8 +14,8 @@ interface Shown {
   picked: MaybeRefOrGetter<number | null>
   /** Share of a cylinder's window that is shown, from its event on. */
   share: MaybeRefOrGetter<number>
-  /** One scale for all rows. */
-  locked: MaybeRefOrGetter<boolean>
+  /** How the rows share their scale. */
+  scaling: MaybeRefOrGetter<Scaling>
   current: MaybeRefOrGetter<number>
   look: MaybeRefOrGetter<string>
 }
@@ -27,7 +28,7 @@ export function useCyclePictures({
   role,
   picked,
   share,
-  locked,
+  scaling,
   current,
   look,
 }: Shown) {
@@ -65,6 +66,10 @@ export function useCyclePictures({
     () => toValue(share) * Math.max(0, ...windows.value.map((w) => w.to_deg - w.from_deg)),
   )
   const lead = computed(() => toValue(cycles)?.from_deg ?? 0)
+  const scales = computed(() => {
+    const cut = tamed(events.value.filter((e) => e.lines.length).map((e) => reach(e.lines)))
+    return { same: () => everything.value, tamed: () => cut, own: reach }
+  })
   const rows = computed(() =>
     events.value.map((e) => ({
       ...e,
@@ -73,7 +78,7 @@ export function useCyclePictures({
         pairs: true,
         tone: e.cylinder === toValue(picked) ? ('picked' as const) : ('faint' as const),
       })),
-      reach: toValue(locked) ? everything.value : reach(e.lines),
+      reach: scales.value[toValue(scaling)](e.lines),
     })),
   )
   const ruler = computed(() =>

@@ -17,7 +17,13 @@ export interface Fold {
 /** Columns per cycle: sparks and injector edges are far shorter than a degree of crank. */
 const BINS_SLOW = 720
 const BINS_FAST = 2880
-const FAST = ['secondary_voltage', 'coil_current', 'coil_control', 'injector_current', 'injector_voltage']
+export const FAST = [
+  'secondary_voltage',
+  'coil_current',
+  'coil_control',
+  'injector_current',
+  'injector_voltage',
+]
 export const binsOf = (role: string) => (FAST.includes(role) ? BINS_FAST : BINS_SLOW)
 
 async function rowsOf(capture: number, position: number, query: string, signal: AbortSignal) {

@@ -1,8 +1,13 @@
 import { computed, ref, watch, type Ref } from 'vue'
+import { FAST } from './useFolds'
 import type { Capture, Stretch } from './useTraces'
 
 /** Samples across the screen at the closest look. */
 const CLOSEST = 8
+
+/** Roles that tell nothing while dozens of cycles stand side by side. */
+const BY_CYCLE = [...FAST, 'cylinder_pressure']
+const MANY_CYCLES = 4
 
 /** What stretch of a capture is looked at, s: closer, wider, along, from cycle to cycle; never outside the capture. */
 export function useStretch(capture: Ref<Capture | null | undefined>) {
@@ -16,8 +21,8 @@ export function useStretch(capture: Ref<Capture | null | undefined>) {
     const starts = capture.value?.cycle_starts_s ?? []
     return starts.slice(0, -1).map((from, i) => ({ from, to: starts[i + 1] ?? from }))
   })
-  /** Another capture is shown whole; the same one, loaded again, keeps the stretch somebody looks at. */
-  watch(() => capture.value?.id, all, { immediate: true })
+  /** Another capture opens as its reader wants it; the same one, loaded again, keeps the stretch somebody looks at. */
+  watch(() => capture.value?.id, open, { immediate: true })
 
   function show(next: Stretch) {
     const rate = capture.value?.rate_hz ?? 1
@@ -43,6 +48,17 @@ export function useStretch(capture: Ref<Capture | null | undefined>) {
     const { from, to } = stretch.value
     const by = share * (to - from)
     show({ from: from + by, to: to + by })
+  }
+  /** Sparks, injectors and pressures are read a cycle or two at a time, cranking as a whole. */
+  function open() {
+    all()
+    const roles = capture.value?.channels.map((c) => c.role) ?? []
+    const { length } = cycles.value
+    if (length < MANY_CYCLES || !roles.some((role) => BY_CYCLE.includes(role))) return
+    const middle = Math.floor(length / 2)
+    const [first, second] = [cycles.value[middle - 1]!, cycles.value[middle]!]
+    const room = 0.03 * (second.to - first.from)
+    show({ from: first.from - room, to: second.to + room })
   }
   function all() {
     cycle.value = -1

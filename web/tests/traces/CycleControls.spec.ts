@@ -6,7 +6,7 @@ const controls = (look: string, more: object = {}) =>
   mount(CycleControls, {
     props: {
       look, roles: ['coil_current'], cylinders: [1, 3, 4, 2], running: 0, share: 1,
-      role: 'coil_current', picked: null, slow: false, oddFirst: false, locked: true, ...more,
+      role: 'coil_current', picked: null, slow: false, oddFirst: false, scaling: 'same', ...more,
     },
     global: { stubs: { ElSelect: true } },
   }) // prettier-ignore
@@ -32,14 +32,16 @@ describe('the row above pictures of cycles', () => {
     expect(controls('cycle', { running: 1 }).find('[data-test="play"]').text()).toContain('Hold')
     expect(controls('cycle', { running: -1 }).find('[data-test="play"]').text()).not.toContain('Hold')
   })
-  it('goes no closer than a quarter of a window', () => {
+  it('goes no closer than a thirty-second of a window', () => {
     expect(
-      controls('rows', { share: 0.25 }).find('[data-test="closer"]').attributes('disabled'),
+      controls('rows', { share: 1 / 32 })
+        .find('[data-test="closer"]')
+        .attributes('disabled'),
     ).toBeDefined()
     expect(controls('rows', { share: 0.5 }).find('[data-test="closer"]').attributes('disabled')).toBeUndefined() // prettier-ignore
   })
   it('offers one scale for all rows where there are rows', () => {
-    expect(controls('rows').find('[data-test="lock"]').exists()).toBe(true)
+    expect(controls('rows').find('[data-test="lock"]').text()).toContain('Same scale')
     expect(controls('cycle').find('[data-test="lock"]').exists()).toBe(false)
   })
 })

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { ref } from 'vue'
 import { useCyclePictures } from '@/traces/useCyclePictures'
+import type { Scaling } from '@/traces/scaling'
 import { binsOf, type Cycles, type Fold } from '@/traces/useFolds'
 
 const ROLE = 'starter_current'
@@ -25,7 +26,7 @@ const cycles = {
 
 function pictures(changes: Record<string, unknown> = {}) {
   return useCyclePictures({
-    cycles, folds: [shared], below: [], role: ROLE, picked: null, share: 1, locked: true, current: 0, look: 'cycle',
+    cycles, folds: [shared], below: [], role: ROLE, picked: null, share: 1, scaling: 'same', current: 0, look: 'cycle',
     ...changes,
   }) // prettier-ignore
 }
@@ -50,10 +51,12 @@ describe('what is drawn of a folded capture', () => {
     expect(new Set(overlay.value.map((line) => line.tone))).toEqual(new Set(['faint']))
   })
   it('gives all rows one scale until that is unlocked', () => {
-    const locked = ref(true)
-    const { rows, everything } = pictures({ locked })
+    const scaling = ref<Scaling>('same')
+    const { rows, everything } = pictures({ scaling })
     expect(rows.value.map((r) => r.reach)).toEqual([everything.value, everything.value])
-    locked.value = false
+    scaling.value = 'tamed'
+    expect(rows.value[0]!.reach).toEqual(rows.value[1]!.reach)
+    scaling.value = 'own'
     expect(rows.value[0]!.reach[1]).toBeLessThan(everything.value[1] / 1.5)
     expect(rows.value[0]!.reach).not.toEqual(rows.value[1]!.reach)
   })

@@ -10,6 +10,7 @@ const CAPTURE = {
   duration_s: 8,
   rate_hz: 1000,
   cycle_starts_s: [3, 4, 5.5],
+  channels: [{ role: 'starter_current' }],
 } as unknown as Capture
 const over = (capture = CAPTURE) => {
   const held = ref<Capture | null>(capture)
@@ -21,6 +22,15 @@ describe('the stretch that is looked at', () => {
     const { stretch, whole } = over()
     expect(stretch.value).toEqual({ from: 2, to: 10 })
     expect(whole.value).toEqual({ from: 2, to: 10 })
+  })
+  it('opens on two cycles where sparks, injectors or pressures are read, and shows all on request', () => {
+    const starts = [3, 3.2, 3.4, 3.6, 3.8]
+    const sparks = [{ role: 'secondary_voltage' }]
+    const { stretch, all, whole } = over({ ...CAPTURE, cycle_starts_s: starts, channels: sparks } as never)
+    expect(stretch.value.from).toBeCloseTo(3.2 - 0.012, 6)
+    expect(stretch.value.to).toBeCloseTo(3.6 + 0.012, 6)
+    all()
+    expect(stretch.value).toEqual(whole.value)
   })
   it('closer keeps the middle, wider brings back what was there', () => {
     const { stretch, closer } = over()

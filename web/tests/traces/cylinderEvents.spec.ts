@@ -1,0 +1,37 @@
+import { describe, expect, it } from 'vitest'
+import { beginsWith, eventsIn } from '@/traces/cylinderEvents'
+import type { Cycles } from '@/traces/useFolds'
+
+/** Two cycles of a three-cylinder, the second twice as slow; windows open 27 degrees early. */
+const CYCLES = {
+  available: true,
+  from_deg: -27,
+  starts_s: [1, 1.24],
+  ends_s: [1.24, 1.72],
+  windows: [
+    { cylinder: 1, from_deg: -27, to_deg: 213 },
+    { cylinder: 3, from_deg: 213, to_deg: 453 },
+    { cylinder: 2, from_deg: 453, to_deg: 693 },
+  ],
+} as unknown as Cycles
+
+describe('where cylinders fire', () => {
+  it('is written at the event, in firing order, however fast each cycle was', () => {
+    const found = eventsIn(CYCLES, { from: 0, to: 5 })
+    expect(found.map((e) => e.cylinder)).toEqual([1, 3, 2, 1, 3, 2])
+    found.forEach((e, i) => expect(e.at).toBeCloseTo([1, 1.08, 1.16, 1.24, 1.4, 1.56][i]!, 9))
+  })
+  it('is written only within what is shown', () => {
+    expect(eventsIn(CYCLES, { from: 1.05, to: 1.2 }).map((e) => e.cylinder)).toEqual([3, 2])
+  })
+  it('is left out where the numbers would stand on each other, or nothing marks a cycle', () => {
+    const long = { ...CYCLES, starts_s: Array(40).fill(1), ends_s: Array(40).fill(1.2) } as Cycles
+    expect(eventsIn(long, { from: 0, to: 5 })).toEqual([])
+    expect(eventsIn({ ...CYCLES, available: false } as Cycles, { from: 0, to: 5 })).toEqual([])
+    expect(eventsIn(null, { from: 0, to: 5 })).toEqual([])
+  })
+  it('knows whose event a cycle begins with', () => {
+    expect(beginsWith(CYCLES)).toBe(1)
+    expect(beginsWith(null)).toBeNull()
+  })
+})
