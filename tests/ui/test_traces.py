@@ -226,7 +226,7 @@ def test_a_filter_and_a_turned_trace_say_so_and_change_nothing_stored(traces):
         lambda: next(
             (o.click() or True)
             for o in page.all(".el-select-dropdown__item")
-            if o.is_displayed() and o.text == "Low-pass 20 Hz"
+            if o.is_displayed() and o.text == "Below 20 Hz"
         )
     )
     page.sees("shown below 20 Hz only")

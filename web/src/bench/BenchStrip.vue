@@ -17,8 +17,10 @@ const clock = computed(() => {
   if (s.stage === 'watching') return `${Math.round(s.watched_s ?? 0)} s, nothing lost`
   return s.stage === 'recording' ? `${Math.min(s.elapsed_s, s.seconds).toFixed(1)} of ${s.seconds} s` : ''
 })
+/** Both are stand-ins that ship with the program; nobody shall take them for an instrument on a vehicle. */
+const STAND_IN = 'stand-in, '
 const SCOPE = { connected: 'connected', lost: 'lost', off: 'not connected' }
-const scope = computed(() => SCOPE[props.state.scope as keyof typeof SCOPE] ?? SCOPE.off)
+const scope = computed(() => STAND_IN + (SCOPE[props.state.scope as keyof typeof SCOPE] ?? SCOPE.off))
 </script>
 
 <template>
@@ -32,7 +34,7 @@ const scope = computed(() => SCOPE[props.state.scope as keyof typeof SCOPE] ?? S
       </div>
       <div>
         <dt>Scan link</dt>
-        <dd>{{ state.scan_connected ? 'connected' : 'not connected' }}</dd>
+        <dd>{{ STAND_IN }}{{ state.scan_connected ? 'connected' : 'not connected' }}</dd>
       </div>
       <div>
         <dt>Fuel</dt>
@@ -61,9 +63,10 @@ const scope = computed(() => SCOPE[props.state.scope as keyof typeof SCOPE] ?? S
   padding: 10px 0;
 }
 .big {
-  font-size: 2.3rem;
+  /* Read from the engine, two metres away. */
+  font-size: clamp(2.3rem, 5vw, 4.4rem);
   font-weight: 700;
-  line-height: 1.1;
+  line-height: 1;
 }
 .clock {
   font-size: 1.6rem;

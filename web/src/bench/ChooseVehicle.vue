@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ElButton, ElInputNumber, ElOption, ElRadioButton, ElRadioGroup, ElSelect } from 'element-plus'
+import { StorageSerializers, useStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 
@@ -25,9 +26,19 @@ const vehicle = ref(props.choices.vehicles[2]?.name ?? '')
 const fault = ref('hidden')
 const cylinder = ref(1)
 const hot = ref(true)
+const LAST = 'fair-witness-last-vehicle'
+const last = useStorage<{ vehicle: string; words: string } | null>(LAST, null, undefined, {
+  serializer: StorageSerializers.object,
+})
+function again() {
+  vehicle.value = last.value?.vehicle ?? vehicle.value
+  choose()
+}
 const chosen = computed(() => props.choices.faults.find((f) => f.fault === fault.value))
 
 function choose() {
+  const known = props.choices.vehicles.find((v) => v.name === vehicle.value)
+  if (known && !props.caseId) last.value = { vehicle: known.name, words: known.model }
   const where = chosen.value?.per_cylinder ? `@${cylinder.value}` : ''
   emit('choose', {
     case: props.caseId,
@@ -41,8 +52,14 @@ function choose() {
 <template>
   <section class="choose" aria-labelledby="choose-vehicle">
     <h2 id="choose-vehicle">Put a vehicle in the bay</h2>
-    <p class="soft">
-      A simulated vehicle behind simulated instruments. Every capture goes into a case like a real one.
+    <p>
+      Here a scope and a scan link are clipped on, the engine is cranked or run, the traces are watched as
+      they come, and what was taken is kept in the case. The vehicle is simulated, and so are its instruments:
+      stand-ins to learn and to try a test on. A recording of your own scope is brought in under Add evidence.
+    </p>
+    <p v-if="last && !caseId" class="last">
+      <span class="soft">Last in the bay:</span> <strong>{{ last.words }}</strong>
+      <el-button data-test="last-again" @click="again">The same again</el-button>
     </p>
     <div class="asks">
       <p v-if="caseId" class="ask">
@@ -84,6 +101,12 @@ function choose() {
   display: grid;
   gap: 14px;
   justify-items: start;
+}
+.last {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 14px;
+  align-items: center;
 }
 .asks {
   display: flex;

@@ -113,7 +113,7 @@ function tick(id: string, on: boolean) {
 <style scoped>
 .card {
   display: grid;
-  gap: 10px;
+  gap: 7px;
   align-content: start;
 }
 .leads {
@@ -147,7 +147,7 @@ legend {
   padding: 0 6px;
 }
 .el-checkbox {
-  min-height: 36px;
+  min-height: 30px;
   height: auto;
   margin: 0;
   white-space: normal;

@@ -16,6 +16,8 @@ const props = defineProps<{
   /** Lowest and highest of its averaged cycle and of those it stands beside. */
   scale?: readonly [number, number]
   mayWithdraw: boolean
+  /** One line: only its name and its figures. */
+  folded?: boolean
 }>()
 const emit = defineEmits<{ open: [row: Row]; pick: [cylinder: number]; withdraw: [row: Row] }>()
 
@@ -43,7 +45,7 @@ const bar = (deviation: number | null) => {
 <template>
   <section
     class="row"
-    :class="{ struck, doubted: row.doubted !== '' }"
+    :class="{ struck, folded, doubted: row.doubted !== '' }"
     :aria-label="row.title"
     :data-test="`row-${row.test}`"
     :data-usable="row.usable"
@@ -60,24 +62,26 @@ const bar = (deviation: number | null) => {
         </button>
         <span v-else>{{ row.title }}</span>
       </h3>
-      <p v-if="phase" class="small phase" data-test="row-phase">{{ phase }}</p>
-      <p v-for="line in row.about" :key="line" class="small soft">{{ line }}</p>
-      <p v-if="row.withdrawn" class="small alarm"><strong>Withdrawn</strong></p>
-      <p v-else-if="!row.usable && notes.some((note) => note.blocking)" class="small alarm">
-        <strong>Not used</strong>
-      </p>
-      <p v-if="row.doubted" class="small doubt" data-test="doubted">{{ row.doubted }}</p>
-      <button
-        v-if="mayWithdraw && !row.withdrawn"
-        type="button"
-        class="quiet small"
-        @click="emit('withdraw', row)"
-      >
-        Withdraw
-      </button>
+      <template v-if="!folded">
+        <p v-if="phase" class="small phase" data-test="row-phase">{{ phase }}</p>
+        <p v-for="line in row.about" :key="line" class="small soft">{{ line }}</p>
+        <p v-if="row.withdrawn" class="small alarm"><strong>Withdrawn</strong></p>
+        <p v-else-if="!row.usable && notes.some((note) => note.blocking)" class="small alarm">
+          <strong>Not used</strong>
+        </p>
+        <p v-if="row.doubted" class="small doubt" data-test="doubted">{{ row.doubted }}</p>
+        <button
+          v-if="mayWithdraw && !row.withdrawn"
+          type="button"
+          class="quiet small"
+          @click="emit('withdraw', row)"
+        >
+          Withdraw
+        </button>
+      </template>
     </div>
     <div class="axis">
-      <div v-if="row.strip" class="strip">
+      <div v-if="row.strip && !folded" class="strip">
         <cycle-strip :strip="row.strip" :title="row.title" :scale="scale" />
       </div>
       <template v-if="named">
@@ -98,7 +102,7 @@ const bar = (deviation: number | null) => {
             >{{ cell.shown || '–'
             }}<small v-if="cell.shown && cell.unit !== '%'"> {{ cell.unit }}</small></span
           >
-          <span v-if="cell.deviation !== null" class="scale" aria-hidden="true"
+          <span v-if="cell.deviation !== null && !folded" class="scale" aria-hidden="true"
             ><span class="bar" :style="bar(cell.deviation)"></span
           ></span>
           <span

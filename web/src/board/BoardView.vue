@@ -12,6 +12,7 @@ import LifeBar from './LifeBar.vue'
 import SafetyQuestions from './SafetyQuestions.vue'
 import StatementPanel from './StatementPanel.vue'
 import WaitingRow from './WaitingRow.vue'
+import { foldedOf } from './folding'
 import { changesOf, phaseWords } from './life'
 import { scaleOf } from './scale'
 import { useBoard, type Row } from './useBoard'
@@ -45,6 +46,8 @@ const {
 useFetchedAhead(board)
 const picked = ref<number | null>(null)
 const all = ref(false)
+const unfolded = ref(false)
+const folded = computed(() => foldedOf(board.value?.rows ?? []))
 const working = ref(false)
 const work = ref<'changed_over' | 'after_repair' | null>(null)
 const closing = ref(false)
@@ -178,6 +181,7 @@ useKeys({
               :changes="changesOf(row, board.life)"
               :phase="phaseWords(row, board.life)"
               :scale="scaleOf(row, board.rows)"
+              :folded="!unfolded && folded.has(row.id)"
               :may-withdraw="may('withdraw_own') && board.case.status === 'open'"
               @open="open"
               @pick="pick"
@@ -189,7 +193,12 @@ useKeys({
             </div>
             <waiting-row v-for="test in waiting" :key="test.test" :test="test" />
           </div>
-          <board-foot v-model="all" :more="board.waiting.length - WAITING_SHOWN" />
+          <board-foot
+            v-model="all"
+            v-model:unfolded="unfolded"
+            :folded="folded.size"
+            :more="board.waiting.length - WAITING_SHOWN"
+          />
         </div>
         <statement-panel
           :board="board"

@@ -11,6 +11,7 @@ import { useLoaded } from '@/shared/useLoaded'
 import { useKeys } from '@/app/keys'
 import { useSession } from '@/app/session'
 import CaseLine from './CaseLine.vue'
+import FirstSteps from './FirstSteps.vue'
 import DueList from './DueList.vue'
 
 const router = useRouter()
@@ -160,10 +161,7 @@ function dropped(event: DragEvent) {
         ><h2>No case matches</h2>
         <p><el-button data-test="show-all" @click="showAll">Show all cases</el-button></p></template
       >
-      <template v-else
-        ><h2>The yard is empty</h2>
-        <p>Start a case, or drop a case package here.</p></template
-      >
+      <template v-else><first-steps :may="mayOpen" /></template>
     </div>
     <el-pagination
       v-if="data && data.pages > 1"

@@ -64,6 +64,7 @@ const { cycles: found } = useFolds(
   '',
 )
 const events = computed(() => eventsIn(found.value, stretch.value))
+const begins = computed(() => beginsWith(found.value, capture.value?.cycle_starts_s ?? []))
 function cursors() {
   const { from, to } = stretch.value
   cursorA.value = from + (to - from) / 3
@@ -140,20 +141,20 @@ const heights = computed(() => {
         <el-button data-test="cursors" @click="cursors"
           >Cursors <span class="keycap">a</span> <span class="keycap">b</span></el-button
         >
-        <el-button :disabled="!cycles.length" @click="step(-1)"
-          >Cycle back <span class="keycap">[</span></el-button
+        <el-button :disabled="!cycles.length" @click="step(-1)">Back <span class="keycap">[</span></el-button>
+        <el-button :disabled="!cycles.length" @click="step(1)">On <span class="keycap">]</span></el-button>
+        <el-button @click="closer(0.5)"
+          ><span class="visually-hidden">Closer</span><span class="keycap">+</span></el-button
         >
-        <el-button :disabled="!cycles.length" @click="step(1)"
-          >Cycle on <span class="keycap">]</span></el-button
+        <el-button @click="closer(2)"
+          ><span class="visually-hidden">Wider</span><span class="keycap">-</span></el-button
         >
-        <el-button @click="closer(0.5)">Closer <span class="keycap">+</span></el-button>
-        <el-button @click="closer(2)">Wider <span class="keycap">-</span></el-button>
         <el-select v-model="corner" class="corner" aria-label="Low-pass filter" data-test="corner">
           <el-option
             v-for="c in CORNERS"
             :key="c"
             :value="c"
-            :label="c ? `Low-pass ${c.toLocaleString('en')} Hz` : 'No filter'"
+            :label="c ? `Below ${c.toLocaleString('en')} Hz` : 'No filter'"
           />
         </el-select>
         <keep-figure
@@ -192,9 +193,8 @@ const heights = computed(() => {
         :may-pin="session.state?.role !== 'reader'"
       />
       <p v-if="look === 'strip'" class="small soft">
-        Dashed lines: where each cycle used begins<template v-if="beginsWith(found)"
-          >, at the event of cylinder {{ beginsWith(found) }}; numbers: where each cylinder’s event
-          is</template
+        Dashed lines: where each cycle used begins<template v-if="begins"
+          >, at the event of cylinder {{ begins }}; numbers: where each cylinder’s event is</template
         >. Drag over a stretch to look closer; wheel or two fingers zoom, shift and wheel, one finger or the
         arrows move.
       </p>
@@ -224,13 +224,14 @@ const heights = computed(() => {
   gap: 18px;
 }
 .corner {
-  width: 190px;
+  width: 140px;
 }
 .bar {
   margin-bottom: 10px;
 }
 .bar .el-button {
   margin: 0;
+  padding: 0 12px;
 }
 .bar .keycap {
   margin-left: 8px;

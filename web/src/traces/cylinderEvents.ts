@@ -26,7 +26,21 @@ export function eventsIn(cycles: Cycles | null | undefined, { from, to }: Stretc
   return found
 }
 
-/** The cylinder at whose event each cycle begins. */
-export function beginsWith(cycles: Cycles | null | undefined): number | null {
-  return cycles?.windows.find((w) => Math.abs(w.from_deg - cycles.from_deg) < 1)?.cylinder ?? null
+/** The cylinder whose event lies nearest to most of the marks; null where nothing says. */
+export function beginsWith(cycles: Cycles | null | undefined, marks: readonly number[]): number | null {
+  const [first, last] = [marks[0], marks.at(-1)]
+  if (first === undefined || last === undefined) return null
+  const counts = new Map<number, number>()
+  for (const mark of marks.slice(0, MOST)) {
+    const i =
+      cycles?.starts_s.findIndex((start, n) => start <= mark && mark <= (cycles.ends_s[n] ?? start)) ?? -1
+    if (!cycles || i < 0) continue
+    const around = eventsIn(
+      { ...cycles, starts_s: cycles.starts_s.slice(i, i + 2), ends_s: cycles.ends_s.slice(i, i + 2) },
+      { from: cycles.starts_s[i]!, to: cycles.ends_s[i + 1] ?? cycles.ends_s[i]! },
+    )
+    const near = around.sort((a, b) => Math.abs(a.at - mark) - Math.abs(b.at - mark))[0]
+    if (near) counts.set(near.cylinder, (counts.get(near.cylinder) ?? 0) + 1)
+  }
+  return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0] ?? null
 }

@@ -30,8 +30,10 @@ describe('where cylinders fire', () => {
     expect(eventsIn({ ...CYCLES, available: false } as Cycles, { from: 0, to: 5 })).toEqual([])
     expect(eventsIn(null, { from: 0, to: 5 })).toEqual([])
   })
-  it('knows whose event a cycle begins with', () => {
-    expect(beginsWith(CYCLES)).toBe(1)
-    expect(beginsWith(null)).toBeNull()
+  it('knows at whose event the marks of a measurement stand', () => {
+    expect(beginsWith(CYCLES, [1, 1.24])).toBe(1)
+    expect(beginsWith(CYCLES, [1.079, 1.41])).toBe(3)
+    expect(beginsWith(CYCLES, [])).toBeNull()
+    expect(beginsWith(null, [1])).toBeNull()
   })
 })
