@@ -5,6 +5,8 @@ import { useSession } from './session'
 
 export const router = createRouter({
   history: createWebHistory(),
+  /** A view begins at its top; going back finds the place again. Within a view nothing moves. */
+  scrollBehavior: (to, from, saved) => saved ?? (to.path === from.path ? false : { top: 0 }),
   routes: [
     { path: '/', redirect: '/cases' },
     {

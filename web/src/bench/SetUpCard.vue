@@ -3,6 +3,9 @@ import { ElButton, ElCheckbox } from 'element-plus'
 import { computed, watch } from 'vue'
 import type { Bench } from './useBench'
 
+/** Cautions in view beside the check list; the others open below them. */
+const SHOWN = 2
+
 /** Where to clip on, what to make safe, and the check list that opens the way to cranking. */
 const props = defineProps<{ state: Bench; busy: string }>()
 const emit = defineEmits<{ go: [ticked: string[]]; watch: [ticked: string[]]; stop: []; keep: [] }>()
@@ -94,7 +97,11 @@ function tick(id: string, on: boolean) {
         >
       </li>
     </ol>
-    <p v-for="caution in state.cautions" :key="caution" class="caution">{{ caution }}</p>
+    <p v-for="caution in state.cautions.slice(0, SHOWN)" :key="caution" class="caution">{{ caution }}</p>
+    <details v-if="state.cautions.length > SHOWN" class="more">
+      <summary data-test="more-cautions">{{ state.cautions.length - SHOWN }} more to heed</summary>
+      <p v-for="caution in state.cautions.slice(SHOWN)" :key="caution" class="caution">{{ caution }}</p>
+    </details>
     <fieldset :disabled="recording">
       <legend>Before the engine turns</legend>
       <el-checkbox
@@ -135,6 +142,14 @@ function tick(id: string, on: boolean) {
   border-left: 4px solid var(--alarm);
   padding: 2px 10px;
   font-size: 14px;
+}
+.more summary {
+  min-height: 30px;
+  cursor: pointer;
+  text-decoration: underline;
+}
+.more .caution {
+  margin-bottom: 6px;
 }
 fieldset {
   border: 1px solid var(--rule);

@@ -79,6 +79,7 @@ const scaling = defineModel<Scaling>('scaling', { required: true })
 }
 .picks {
   display: flex;
+  flex-wrap: wrap;
   gap: 4px;
 }
 .picks .el-button {

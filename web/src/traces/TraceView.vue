@@ -207,10 +207,13 @@ const heights = computed(() => {
 
 <style scoped>
 .traces {
-  padding: 14px 22px 30px;
+  padding: 14px clamp(10px, 2vw, 22px) 30px;
 }
 .ways {
   margin-bottom: 12px;
+  max-width: 100%;
+  flex-wrap: wrap;
+  row-gap: 6px;
 }
 .ways .out {
   margin-left: auto;
@@ -220,6 +223,7 @@ const heights = computed(() => {
 }
 .beside-title {
   display: flex;
+  flex-wrap: wrap;
   align-items: center;
   gap: 18px;
 }
