@@ -103,6 +103,9 @@ study: $(RUN)
 screenshots: $(DEV) $(DIST) browser
 	$(BIN)/python scripts/screenshots.py
 
+tasks: $(DEV) $(DIST) browser
+	$(BIN)/python scripts/tasks.py
+
 lock: $(DEV)
 	$(BIN)/python scripts/lock.py
 

@@ -53,10 +53,11 @@ class Day:
     def start(self) -> None:
         self.to("/cases/new", "g", "n")
         self.hand.write("#vehicle", self.vehicle)
-        if self.keys:
-            self.hand.write("#order", "")  # a firing order is offered; it is left as it stands
         self.page.until(lambda: self.page.test("start-case").is_enabled())
-        self.hand.act("[data-test='start-case']")
+        if self.keys:
+            self.hand.press(Keys.ENTER)
+        else:
+            self.hand.act("[data-test='start-case']")
         self.page.at("/evidence")
         self.board = self.page.driver.current_url.removeprefix(self.page.address).removesuffix("/evidence")
 
@@ -76,7 +77,12 @@ class Day:
     def enter(self) -> None:
         self.to(f"{self.board}/evidence", "e")
         self.page.find("[data-test='form-compression_gauge']")
-        self.hand.act("[data-test='form-compression_gauge']")
+        if self.keys:
+            self.hand.shortcut("/")
+            self.hand.write("input[aria-label='Find a form']", "compression g")
+            self.hand.press(Keys.ENTER)
+        else:
+            self.hand.act("[data-test='form-compression_gauge']")
         for cylinder, kpa in ((1, "1180"), (3, "210"), (4, "1200"), (2, "1170")):
             self.hand.write(f"input[aria-label='dry, cylinder {cylinder}']", kpa)
             if self.keys:
@@ -136,7 +142,7 @@ class Day:
 
     def hand_over(self) -> None:
         self.page.until(lambda: not any(d.is_displayed() for d in self.page.all(".el-overlay")))
-        self.to(f"{self.board}/sheet")
+        self.to(f"{self.board}/sheet", "g", "o")
         self.page.test("sheet-frame")
         self.hand.act("[data-test='whole']")
         self.page.until(lambda: "whole" in self.page.test("sheet-frame").get_attribute("src"))
@@ -154,7 +160,10 @@ class Day:
 
     def switch(self) -> None:
         for bay in ("night", "day"):
-            self.hand.act("[data-test='bay']")
+            if self.keys:
+                self.hand.shortcut("d")
+            else:
+                self.hand.act("[data-test='bay']")
             self.page.find(f"html[data-bay='{bay}'] h1")
 
 

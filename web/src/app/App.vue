@@ -54,6 +54,10 @@ useKeys({
   'g s': () => router.push('/shop'),
   'g b': () => caseId.value && router.push(`/cases/${caseId.value}`),
   'g j': () => caseId.value && router.push(`/cases/${caseId.value}/journal`),
+  'g o': () => caseId.value && router.push(`/cases/${caseId.value}/sheet`),
+  'g v': () => caseId.value && router.push(`/cases/${caseId.value}/visit`),
+  'g p': () => caseId.value && router.push(`/cases/${caseId.value}/pictures`),
+  d: switchBay,
   e: () => caseId.value && router.push(`/cases/${caseId.value}/evidence`),
 })
 </script>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ElInput } from 'element-plus'
 import { computed, ref } from 'vue'
+import { useKeys } from '@/app/keys'
 import type { Schemas } from '@/api/client'
 import type { Form } from './forms'
 import { byStage, matching } from './shelf'
@@ -11,6 +12,12 @@ const emit = defineEmits<{ show: [test: string, item: string] }>()
 const letters = ref('')
 const first = computed(() => props.asked.filter((offer) => offer.has_form).slice(0, 3))
 const stages = computed(() => byStage(matching(props.forms, letters.value)))
+const field = ref<InstanceType<typeof ElInput> | null>(null)
+useKeys({ '/': () => field.value?.focus() })
+function showFirst() {
+  const found = letters.value ? stages.value[0]?.forms[0] : undefined
+  if (found) emit('show', found.test, '')
+}
 </script>
 
 <template>
@@ -30,11 +37,13 @@ const stages = computed(() => byStage(matching(props.forms, letters.value)))
       </div>
     </div>
     <el-input
+      ref="field"
       v-model="letters"
       class="letters"
-      placeholder="a few letters"
+      placeholder="a few letters, then Enter"
       aria-label="Find a form"
       clearable
+      @keydown.enter.prevent="showFirst"
     />
     <div v-for="stage in stages" :key="stage.words" class="stage">
       <h3>{{ stage.words }}</h3>

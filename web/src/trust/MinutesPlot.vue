@@ -71,4 +71,9 @@ const NAMES: Record<string, string> = { plan: 'The plan' }
 .number {
   text-align: right;
 }
+@media (max-width: 899px) {
+  .bar {
+    grid-template-columns: minmax(0, 1fr) 76px;
+  }
+}
 </style>

@@ -89,6 +89,7 @@ const byPerson = (on: boolean) =>
       <el-switch
         :model-value="data.people !== null"
         active-text="By person too"
+        aria-label="By person too"
         data-test="by-person"
         @update:model-value="byPerson($event as boolean)"
       />
@@ -103,7 +104,8 @@ table {
 }
 .groups {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  /* Side by side where there is room for both. */
+  grid-template-columns: repeat(auto-fit, minmax(min(440px, 100%), 1fr));
   gap: 10px 44px;
   margin: 12px 0;
   align-items: start;

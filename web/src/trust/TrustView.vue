@@ -149,7 +149,8 @@ const saved = computed(() => data.value?.saved ?? null)
 }
 .halves {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  /* Side by side where there is room for both. */
+  grid-template-columns: repeat(auto-fit, minmax(min(440px, 100%), 1fr));
   gap: 10px 44px;
 }
 h2 {

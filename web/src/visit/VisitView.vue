@@ -116,7 +116,8 @@ const order = computed(() => board.value?.case.engine.firing_order ?? [])
 <style scoped>
 .halves {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  /* Side by side where there is room for both. */
+  grid-template-columns: repeat(auto-fit, minmax(min(440px, 100%), 1fr));
   gap: 8px 44px;
 }
 .right {
