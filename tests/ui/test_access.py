@@ -77,9 +77,9 @@ def test_nothing_runs_out_of_the_screen_at_twice_the_size(page, view):
     """1280 by 1024 at 200 % is 640 by 512 (WCAG 2.2, 1.4.4 and 1.4.10): nothing but tables moves sideways."""
     page.enter("idris", "depot-demo-bay-2")
     size = {"width": 640, "height": 512, "deviceScaleFactor": 2, "mobile": False}
+    visit(page, view)
     page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
     try:
-        visit(page, view)
         page.until(lambda: not page.all("[aria-busy='true']"))
         page.until(lambda: page.driver.execute_script("return document.documentElement.scrollWidth") <= size["width"])
     finally:

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElConfigProvider } from 'element-plus'
-import { computed, defineAsyncComponent, ref } from 'vue'
+import { computed, defineAsyncComponent, ref, watch, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useStorage } from '@vueuse/core'
 import { connection, whenBack } from '@/api/connection'
@@ -21,6 +21,13 @@ const router = useRouter()
 const showKeys = ref(false)
 const showUnits = ref(false)
 const showYou = ref(false)
+/** A dialog is fetched when it is first opened, and stays. */
+function opened(shown: Ref<boolean>): Ref<boolean> {
+  const ever = ref(false)
+  watch(shown, (now) => (ever.value ||= now))
+  return ever
+}
+const [keysOpened, unitsOpened, youOpened] = [opened(showKeys), opened(showUnits), opened(showYou)]
 const bay = useStorage<'day' | 'night'>('fair-witness-bay', 'day')
 document.documentElement.dataset.bay = bay.value
 
@@ -83,10 +90,10 @@ useKeys({
       <main id="main" tabindex="-1"><connection-strip /><router-view /></main>
     </div>
     <main v-else id="main" tabindex="-1"><router-view /></main>
-    <key-sheet v-if="showKeys" v-model="showKeys" />
+    <key-sheet v-if="keysOpened" v-model="showKeys" />
     <template v-if="session.loggedIn">
-      <you-dialog v-if="showYou" v-model="showYou" />
-      <units-dialog v-if="showUnits" v-model="showUnits" />
+      <you-dialog v-if="youOpened" v-model="showYou" />
+      <units-dialog v-if="unitsOpened" v-model="showUnits" />
     </template>
   </el-config-provider>
 </template>

@@ -62,7 +62,7 @@ const endPlace = (session_id: string) =>
     const params = { path: { session_id } }
     places.value = await unwrap(client.DELETE('/api/session/places/{session_id}/', { params }))
   })
-watch(shown, (open) => open && load())
+watch(shown, (open) => open && load(), { immediate: true })
 watch(tab, () => {
   problem.value = null
   said.value = ''

@@ -52,7 +52,7 @@ export function useStretch(capture: Ref<Capture | null | undefined>) {
   /** Sparks, injectors and pressures are read a cycle or two at a time, cranking as a whole. */
   function open() {
     all()
-    const roles = capture.value?.channels.map((c) => c.role) ?? []
+    const roles = capture.value?.channels.filter((c) => !c.sync).map((c) => c.role) ?? []
     const { length } = cycles.value
     if (length < MANY_CYCLES || !roles.some((role) => BY_CYCLE.includes(role))) return
     const middle = Math.floor(length / 2)
