@@ -20,14 +20,20 @@ def choose(page, select, words):
     )
 
 
-@pytest.fixture
-def dead_hole(page):
-    """A vehicle with a hidden dead hole in the bay, the scope connected, the fuel disabled, the card ticked."""
-    page.enter()
+def empty_bay(page):
+    """The bench with nothing in the bay, whatever an earlier test left there."""
     page.go("/bench")
     page.until(lambda: page.all("[data-test='choose'], [data-test='big']"))
     if not page.all("[data-test='choose']"):
         page.press("Take it out")
+    page.test("choose")
+
+
+@pytest.fixture
+def dead_hole(page):
+    """A vehicle with a hidden dead hole in the bay, the scope connected, the fuel disabled, the card ticked."""
+    page.enter()
+    empty_bay(page)
     choose(page, "fault", "Hidden: one dead hole")
     page.click("[data-test='choose']")
     page.until(lambda: page.test("big").text == "Connect the scope")
@@ -115,7 +121,7 @@ def balanced(page, *, times=5):
 
 def test_the_scan_link_runs_a_power_balance(page):
     page.enter("idris", "depot-demo-bay-2")
-    page.go("/bench")
+    empty_bay(page)
     choose(page, "fault", "injector open circuit")
     page.click("[data-test='choose']")
     page.until(lambda: page.test("big").text == "Connect the scope")
@@ -147,10 +153,7 @@ def test_the_board_opens_the_card_of_the_next_test(page):
 def test_from_the_bench_to_the_board_by_crank_speed(page):
     """An injector that stays shut: the crank sensor at idle names the cylinder on the board, and why is left open."""
     page.enter()
-    page.go("/bench")
-    page.until(lambda: page.all("[data-test='choose'], [data-test='big']"))
-    if not page.all("[data-test='choose']"):
-        page.press("Take it out")
+    empty_bay(page)
     choose(page, "fault", "injector open circuit")
     page.click("[data-test='choose']")
     page.until(lambda: page.test("big").text == "Connect the scope")
