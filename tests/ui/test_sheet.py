@@ -15,7 +15,7 @@ def on_the_sheet(page, words):
     def says():
         page.driver.switch_to.frame(page.test("sheet-frame"))
         try:
-            return words in page.find("body").text
+            return words in page.all("body")[0].text  # no waiting within the waiting
         finally:
             page.driver.switch_to.default_content()
 
