@@ -1,5 +1,6 @@
 import { watch, type Ref } from 'vue'
-import { client, unwrap } from '@/api/client'
+import { FORMS, loadForms } from '@/evidence/loadForms'
+import { loadPictures, PICTURES } from '@/pictures/loadPictures'
 import { fetchAhead } from '@/shared/useLoaded'
 import type { Board } from './useBoard'
 
@@ -9,11 +10,8 @@ export function useFetchedAhead(board: Ref<Board | null>): void {
     () => (board.value?.case.may.includes('add_evidence') ? board.value.case.id : null),
     (case_id) => {
       if (case_id === null) return
-      const params = { path: { case_id } }
-      void fetchAhead('forms', case_id, () => unwrap(client.GET('/api/cases/{case_id}/forms/', { params })))
-      void fetchAhead('pictures', case_id, () =>
-        unwrap(client.GET('/api/cases/{case_id}/pictures/', { params })),
-      )
+      void fetchAhead(FORMS, case_id, () => loadForms(case_id))
+      void fetchAhead(PICTURES, case_id, () => loadPictures(case_id))
       void import('@/evidence/EvidenceView.vue')
       void import('@/pictures/PicturesView.vue')
     },

@@ -114,7 +114,7 @@ function dropped(event: DragEvent) {
     <el-progress v-if="sent !== null" :percentage="Math.round(100 * sent)" :stroke-width="14" />
     <problem-note :problem="refusal" />
     <due-list :may="mayOpen" />
-    <div class="filters">
+    <div v-if="!data || data.count || narrowed" class="filters">
       <el-input
         ref="field"
         v-model="search"

@@ -4,8 +4,8 @@ import { useRoute, useRouter } from 'vue-router'
 import FuelNote from '@/board/FuelNote.vue'
 import { useBoard } from '@/board/useBoard'
 import ProblemNote from '@/shared/ProblemNote.vue'
-import { client, unwrap } from '@/api/client'
 import { useLoaded } from '@/shared/useLoaded'
+import { FORMS, loadForms } from './loadForms'
 import FormShelf from './FormShelf.vue'
 import NumbersForm from './NumbersForm.vue'
 import TableImport from './TableImport.vue'
@@ -14,9 +14,7 @@ const route = useRoute()
 const router = useRouter()
 const caseId = computed(() => Number(route.params.id))
 const { board, problem, reload, refusal, setFuel } = useBoard(caseId)
-const { data: forms, problem: noForms } = useLoaded('forms', caseId, (case_id, signal) =>
-  unwrap(client.GET('/api/cases/{case_id}/forms/', { params: { path: { case_id } }, signal })),
-)
+const { data: forms, problem: noForms } = useLoaded(FORMS, caseId, loadForms)
 const shown = computed(() => forms.value?.find((form) => form.test === route.query.form))
 /** Item of the test asked next, chosen already when its form opens. */
 const item = computed(() => (typeof route.query.item === 'string' ? route.query.item : ''))

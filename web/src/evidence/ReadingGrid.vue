@@ -103,7 +103,7 @@ function move(event: KeyboardEvent) {
         >
       </template>
     </div>
-    <p v-if="numeric.length" class="small soft">
+    <p v-if="numeric.length" class="small soft keys">
       Enter goes on to the next cylinder, arrows up and down change the row. Cells copied from a spreadsheet
       can be pasted.
     </p>
@@ -146,5 +146,14 @@ function move(event: KeyboardEvent) {
   height: 15px;
   left: 9px;
   top: 2px;
+}
+.keys {
+  max-width: 62ch;
+}
+/* Where a finger taps there are no arrows and nothing to paste from. */
+@media (max-width: 899px) {
+  .keys {
+    display: none;
+  }
 }
 </style>

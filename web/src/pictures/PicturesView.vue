@@ -172,7 +172,8 @@ async function askWithdraw(picture: Schemas['Picture']) {
 }
 .next {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 320px;
+  /* Side by side where both can be read. */
+  grid-template-columns: repeat(auto-fit, minmax(min(300px, 100%), 1fr));
   gap: 12px;
 }
 .photos {

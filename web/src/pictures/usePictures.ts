@@ -6,6 +6,7 @@ import { hold } from '@/app/outbox'
 import { useSession } from '@/app/session'
 import { useAttempt } from '@/shared/useAttempt'
 import { useLoaded } from '@/shared/useLoaded'
+import { loadPictures, PICTURES } from './loadPictures'
 import type { Mark } from './marks'
 
 /** What a camera, a folder or the clipboard may give. */
@@ -24,9 +25,7 @@ export function picturesOf(files: Iterable<File>): File[] {
 
 /** Pictures and sounds of one case. */
 export function usePictures(caseId: MaybeRefOrGetter<number>) {
-  const loaded = useLoaded('pictures', caseId, (case_id, signal) =>
-    unwrap(client.GET('/api/cases/{case_id}/pictures/', { params: { path: { case_id } }, signal })),
-  )
+  const loaded = useLoaded(PICTURES, caseId, loadPictures)
   const { problem: refusal, busy, attempt } = useAttempt()
   const session = useSession()
   const sent = ref<number | null>(null)

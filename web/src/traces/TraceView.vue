@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { ElButton, ElOption, ElSelect } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useWindowSize } from '@vueuse/core'
@@ -16,10 +15,11 @@ import HandOut from './HandOut.vue'
 import KeepFigure from './KeepFigure.vue'
 import BesideGood from './BesideGood.vue'
 import KnownGood from './KnownGood.vue'
-import { beginsWith, eventsIn } from './cylinderEvents'
+import { beginsWith, eventsIn, eventsOf } from './cylinderEvents'
 import { providePicture } from './picture'
+import StripBar from './StripBar.vue'
 import StretchWords from './StretchWords.vue'
-import { CORNERS, useDrawing } from './useDrawing'
+import { useDrawing } from './useDrawing'
 import { useFolds } from './useFolds'
 import { useStretch } from './useStretch'
 import { useTraces, type Capture } from './useTraces'
@@ -63,8 +63,9 @@ const { cycles: found } = useFolds(
       : null,
   '',
 )
-const events = computed(() => eventsIn(found.value, stretch.value))
-const begins = computed(() => beginsWith(found.value, capture.value?.cycle_starts_s ?? []))
+const allEvents = computed(() => eventsOf(found.value))
+const events = computed(() => eventsIn(allEvents.value, stretch.value))
+const begins = computed(() => beginsWith(allEvents.value, capture.value?.cycle_starts_s ?? []))
 function cursors() {
   const { from, to } = stretch.value
   cursorA.value = from + (to - from) / 3
@@ -133,38 +134,32 @@ const heights = computed(() => {
         >
           {{ l.words }}
         </button>
+        <stretch-words
+          v-if="look === 'strip'"
+          class="at"
+          :view="view"
+          :cycle="cycle"
+          :cycles="cycles.length"
+        />
         <hand-out class="out" :capture="capture" :look="look" :view="view" :panels="panels" />
       </nav>
       <cycle-views v-if="look !== 'strip'" :capture="capture" :look="look" />
-      <div v-if="look === 'strip'" class="actions bar">
-        <el-button @click="all">All of it</el-button>
-        <el-button data-test="cursors" @click="cursors"
-          >Cursors <span class="keycap">a</span> <span class="keycap">b</span></el-button
-        >
-        <el-button :disabled="!cycles.length" @click="step(-1)">Back <span class="keycap">[</span></el-button>
-        <el-button :disabled="!cycles.length" @click="step(1)">On <span class="keycap">]</span></el-button>
-        <el-button @click="closer(0.5)"
-          ><span class="visually-hidden">Closer</span><span class="keycap">+</span></el-button
-        >
-        <el-button @click="closer(2)"
-          ><span class="visually-hidden">Wider</span><span class="keycap">-</span></el-button
-        >
-        <el-select v-model="corner" class="corner" aria-label="Low-pass filter" data-test="corner">
-          <el-option
-            v-for="c in CORNERS"
-            :key="c"
-            :value="c"
-            :label="c ? `Below ${c.toLocaleString('en')} Hz` : 'No filter'"
-          />
-        </el-select>
+      <strip-bar
+        v-if="look === 'strip'"
+        v-model:corner="corner"
+        :cycles="cycles.length > 0"
+        @all="all"
+        @cursors="cursors"
+        @step="step"
+        @closer="closer"
+      >
         <keep-figure
           v-if="session.state?.role !== 'reader' && !capture.withdrawn"
           :capture="capture"
           :view="view"
           :cursors="[cursorA, cursorB]"
         />
-        <stretch-words :view="view" :cycle="cycle" :cycles="cycles.length" />
-      </div>
+      </strip-bar>
       <channel-strip
         v-for="(channel, i) in look === 'strip' ? capture.channels : []"
         :key="channel.position"
@@ -215,6 +210,10 @@ const heights = computed(() => {
   flex-wrap: wrap;
   row-gap: 6px;
 }
+.ways .at {
+  align-self: center;
+  padding-left: 14px;
+}
 .ways .out {
   margin-left: auto;
 }
@@ -223,21 +222,12 @@ const heights = computed(() => {
 }
 .beside-title {
   display: flex;
-  flex-wrap: wrap;
   align-items: center;
   gap: 18px;
 }
-.corner {
-  width: 140px;
-}
-.bar {
-  margin-bottom: 10px;
-}
-.bar .el-button {
-  margin: 0;
-  padding: 0 12px;
-}
-.bar .keycap {
-  margin-left: 8px;
+@media (max-width: 899px) {
+  .beside-title {
+    flex-wrap: wrap;
+  }
 }
 </style>

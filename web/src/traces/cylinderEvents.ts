@@ -9,38 +9,28 @@ export interface CylinderEvent {
 /** More numbers than this across the screen would stand on each other. */
 const MOST = 48
 
-/** Where the cylinders' events lie within a stretch of time; none where there are too many to be read. */
-export function eventsIn(cycles: Cycles | null | undefined, { from, to }: Stretch): CylinderEvent[] {
+/** The events of all cylinders, cycle by cycle; none where nothing marks a cycle. */
+export function eventsOf(cycles: Cycles | null | undefined): CylinderEvent[] {
   if (!cycles?.available) return []
-  const found: CylinderEvent[] = []
-  for (const [i, start] of cycles.starts_s.entries()) {
-    const end = cycles.ends_s[i] ?? start
-    if (end < from || start > to) continue
-    for (const w of cycles.windows) {
+  return cycles.starts_s.flatMap((start, i) =>
+    cycles.windows.map((w) => ({
       // A window opens a little before its event, as the folded axis does before the first one.
-      const at = start + ((w.from_deg - cycles.from_deg) / 720) * (end - start)
-      if (at >= from && at <= to) found.push({ at, cylinder: w.cylinder })
-    }
-    if (found.length > MOST) return []
-  }
-  return found
+      at: start + ((w.from_deg - cycles.from_deg) / 720) * ((cycles.ends_s[i] ?? start) - start),
+      cylinder: w.cylinder,
+    })),
+  )
 }
 
-/** The cylinder whose event lies nearest to most of the marks; null where nothing says. */
-export function beginsWith(cycles: Cycles | null | undefined, marks: readonly number[]): number | null {
-  const [first, last] = [marks[0], marks.at(-1)]
-  if (first === undefined || last === undefined) return null
-  const counts = new Map<number, number>()
-  for (const mark of marks.slice(0, MOST)) {
-    const i =
-      cycles?.starts_s.findIndex((start, n) => start <= mark && mark <= (cycles.ends_s[n] ?? start)) ?? -1
-    if (!cycles || i < 0) continue
-    const around = eventsIn(
-      { ...cycles, starts_s: cycles.starts_s.slice(i, i + 2), ends_s: cycles.ends_s.slice(i, i + 2) },
-      { from: cycles.starts_s[i]!, to: cycles.ends_s[i + 1] ?? cycles.ends_s[i]! },
-    )
-    const near = around.sort((a, b) => Math.abs(a.at - mark) - Math.abs(b.at - mark))[0]
-    if (near) counts.set(near.cylinder, (counts.get(near.cylinder) ?? 0) + 1)
-  }
-  return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0] ?? null
+/** Those within a stretch of time; none where there are too many to be read. */
+export function eventsIn(events: readonly CylinderEvent[], { from, to }: Stretch): CylinderEvent[] {
+  const found = events.filter(({ at }) => at >= from && at <= to)
+  return found.length > MOST ? [] : found
+}
+
+/** The cylinder whose event lies nearest to a mark in the middle of a measurement; null where nothing says. */
+export function beginsWith(events: readonly CylinderEvent[], marks: readonly number[]): number | null {
+  const mark = marks[marks.length >> 1]
+  if (mark === undefined || !events.length) return null
+  const away = ({ at }: CylinderEvent) => Math.abs(at - mark)
+  return events.reduce((near, one) => (away(one) < away(near) ? one : near)).cylinder
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { beginsWith, eventsIn } from '@/traces/cylinderEvents'
+import { beginsWith, eventsIn, eventsOf } from '@/traces/cylinderEvents'
 import type { Cycles } from '@/traces/useFolds'
 
 /** Two cycles of a three-cylinder, the second twice as slow; windows open 27 degrees early. */
@@ -17,23 +17,23 @@ const CYCLES = {
 
 describe('where cylinders fire', () => {
   it('is written at the event, in firing order, however fast each cycle was', () => {
-    const found = eventsIn(CYCLES, { from: 0, to: 5 })
+    const found = eventsIn(eventsOf(CYCLES), { from: 0, to: 5 })
     expect(found.map((e) => e.cylinder)).toEqual([1, 3, 2, 1, 3, 2])
     found.forEach((e, i) => expect(e.at).toBeCloseTo([1, 1.08, 1.16, 1.24, 1.4, 1.56][i]!, 9))
   })
   it('is written only within what is shown', () => {
-    expect(eventsIn(CYCLES, { from: 1.05, to: 1.2 }).map((e) => e.cylinder)).toEqual([3, 2])
+    expect(eventsIn(eventsOf(CYCLES), { from: 1.05, to: 1.2 }).map((e) => e.cylinder)).toEqual([3, 2])
   })
   it('is left out where the numbers would stand on each other, or nothing marks a cycle', () => {
     const long = { ...CYCLES, starts_s: Array(40).fill(1), ends_s: Array(40).fill(1.2) } as Cycles
-    expect(eventsIn(long, { from: 0, to: 5 })).toEqual([])
-    expect(eventsIn({ ...CYCLES, available: false } as Cycles, { from: 0, to: 5 })).toEqual([])
-    expect(eventsIn(null, { from: 0, to: 5 })).toEqual([])
+    expect(eventsIn(eventsOf(long), { from: 0, to: 5 })).toEqual([])
+    expect(eventsOf({ ...CYCLES, available: false } as Cycles)).toEqual([])
+    expect(eventsOf(null)).toEqual([])
   })
   it('knows at whose event the marks of a measurement stand', () => {
-    expect(beginsWith(CYCLES, [1, 1.24])).toBe(1)
-    expect(beginsWith(CYCLES, [1.079, 1.41])).toBe(3)
-    expect(beginsWith(CYCLES, [])).toBeNull()
-    expect(beginsWith(null, [1])).toBeNull()
+    expect(beginsWith(eventsOf(CYCLES), [1, 1.24])).toBe(1)
+    expect(beginsWith(eventsOf(CYCLES), [1, 1.41])).toBe(3)
+    expect(beginsWith(eventsOf(CYCLES), [])).toBeNull()
+    expect(beginsWith([], [1])).toBeNull()
   })
 })

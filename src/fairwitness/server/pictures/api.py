@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.core.files.uploadedfile import UploadedFile
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -15,7 +14,6 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from fairwitness.core.errors import PackageError
 from fairwitness.core.messages.catalogue import template
 from fairwitness.core.messages.message import Message, verbatim
 from fairwitness.core.model.decision import DECISION
@@ -23,6 +21,7 @@ from fairwitness.core.model.phase_words import PART_WORDS
 from fairwitness.core.procedures.specs import SPECS
 from fairwitness.formats.engine_block import read_engine
 from fairwitness.server.accounts.permissions import may, person
+from fairwitness.server.captures.uploads import upload_of
 from fairwitness.server.cases.kept_once import kept_once
 from fairwitness.server.cases.models import CaseStatus, StoredCase, StoredObservation, StoredPart
 from fairwitness.server.cases.schemas import WithdrawSerializer
@@ -65,18 +64,14 @@ class PicturesView(APIView):
     )
     def post(self, request: Request, case_id: int) -> Response:
         """Keep one."""
-        file = request.FILES.get("file")
-        if not isinstance(file, UploadedFile):
-            raise PackageError("No file was sent.", remedy="Choose a picture.")
-        if file.size is None or file.size > BYTES_MAX:
-            raise PackageError(f"The file is larger than {BYTES_MAX // 1_000_000} MB.", where=file.name or "")
+        _, sent = upload_of(request, most=BYTES_MAX)
         given = validated(schemas.PictureGivenSerializer, request.data)
         case = get_object_or_404(StoredCase, pk=case_id)
         about = services.About(observation=given["observation"], part=given["part"], outcome=given["outcome"])
         with kept_once(request, case) as wanted:
             if wanted:
                 kept = services.keep_picture(
-                    case, file.read(), words=given["words"], about=about, by=person(request), at=timezone.now()
+                    case, sent, words=given["words"], about=about, by=person(request), at=timezone.now()
                 )
             else:
                 kept = case.pictures.latest("pk")
