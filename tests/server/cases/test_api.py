@@ -69,7 +69,7 @@ def test_the_list_needs_a_fixed_number_of_queries(as_user, technician, count, dj
     for i in range(count):
         open_case(Intake(title=f"Case {i}", engine=engine), by=technician, at=timezone.now())
     client = as_user(technician)
-    with django_assert_num_queries(4):
+    with django_assert_num_queries(5):
         assert len(client.get("/api/cases/").json()["cases"]) == count
 
 
