@@ -8,7 +8,6 @@ import sys
 import tempfile
 import threading
 import time
-from dataclasses import replace
 from pathlib import Path
 
 DATA = tempfile.TemporaryDirectory(prefix="fw-bench-")
@@ -28,9 +27,9 @@ django.setup()
 
 import numpy as np  # noqa: E402
 import polars as pl  # noqa: E402
+from bench_screens import board_figures, first_view_figures, trace_figures  # noqa: E402
 from bench_signals import (  # noqa: E402
     FOUR,
-    ROUNDS,
     Figure,
     crank_speed_figures,
     cranking,
@@ -41,13 +40,11 @@ from bench_signals import (  # noqa: E402
     relative_compression_figures,
     simulation_figures,
 )
-from browser import browser, served  # noqa: E402
+from bench_starts import start_figures  # noqa: E402
 from django.core.management import call_command  # noqa: E402
 from django.db import connection, transaction  # noqa: E402
 from django.test import Client  # noqa: E402
 from django.utils import timezone  # noqa: E402
-from selenium.webdriver.common.by import By  # noqa: E402
-from selenium.webdriver.support.ui import WebDriverWait  # noqa: E402
 
 from fairwitness.core.model.capture import CaptureTest, Role, SetUp  # noqa: E402
 from fairwitness.core.procedures.specs import CARDS  # noqa: E402
@@ -159,74 +156,6 @@ def sample_figures(by: User) -> list[Figure]:
         Figure("min/max pyramid of 4 x 2 M samples", "copy of the same arrays", building / copying, "x", 3.0),
         Figure("window of 20 k samples, read and unpacked", "", 1000 * window, "ms", 1.5),
         Figure("binary window endpoint of two channels, median", "nearly empty view", binary / empty, "x", 2.5),
-    ]
-
-
-OPENED = """
-const done = arguments[arguments.length - 1]
-const begin = performance.now()
-const seen = () => {
-  const plots = [...document.querySelectorAll('[data-test=trace]')]
-  if (plots.length === 4 && plots.every((p) => Number(p.dataset.points) > 0))
-    requestAnimationFrame(() => done(performance.now() - begin))
-  else requestAnimationFrame(seen)
-}
-document.querySelector('[data-test=row-relative_compression] button').click()
-seen()
-"""
-MOVED = """
-const done = arguments[arguments.length - 1]
-const over = document.querySelector('[data-test=trace] .u-over')
-const box = over.getBoundingClientRect()
-const wheel = (deltaX, deltaY) => over.dispatchEvent(new WheelEvent('wheel', {deltaX, deltaY, bubbles: true,
-  cancelable: true, clientX: box.left + box.width / 2, clientY: box.top + 10}))
-const gaps = []
-let last = performance.now(), frame = 0
-const step = (now) => {
-  gaps.push(now - last)
-  last = now
-  frame += 1
-  if (frame > 300) return done(gaps.slice(20))
-  if (frame < 80) wheel(0, -60)
-  else if (frame < 220) wheel(frame < 150 ? 25 : -25, 0)
-  else wheel(0, 60)
-  requestAnimationFrame(step)
-}
-requestAnimationFrame(step)
-"""
-LATE_MS = 25.0
-
-
-def trace_figures(by: User) -> list[Figure]:
-    """A capture of four channels with ten million samples each, opened and moved in headless Chromium."""
-    case = open_case(Intake(title="bench traces", engine=FOUR), by=by, at=timezone.now())
-    held = cranking(1_250_000.0)
-    count = held.time.samples
-    channels = tuple(
-        replace(c, name=f"{c.name} {i}", samples=np.roll(c.samples, i)) for i in range(2) for c in held.channels
-    )
-    stored = keep_capture(case, replace(held, channels=channels), by=by, at=timezone.now())
-    visitor = Client(SERVER_NAME="localhost")
-    visitor.force_login(by)
-    opened, gaps = [], []
-    with served(Path(DATA.name), demo=False) as address, browser() as driver:
-        driver.set_script_timeout(60)
-        driver.get(address)
-        driver.add_cookie({"name": "session", "value": visitor.cookies["session"].value})
-        for _ in range(ROUNDS + 1):
-            driver.get(f"{address}/cases/{case.pk}")
-            waiting = WebDriverWait(driver, 30)
-            waiting.until(lambda d: d.find_elements(By.CSS_SELECTOR, "[data-test=row-relative_compression] button"))
-            opened.append(driver.execute_async_script(OPENED))
-            gaps += driver.execute_async_script(MOVED)
-    frames = 1000.0 / float(np.mean(gaps))
-    late = float(np.mean(np.array(gaps) > LATE_MS))
-    size = f"{count / 1e6:.0f} M samples x {len(channels)} channels"
-    assert stored.samples == count
-    return [
-        Figure(f"{size}: first picture after the click", "", float(np.median(opened)), "ms", 300.0),
-        Figure(f"{size}: pan and zoom at 1280x800", "", frames, "frames/s", 55.0, at_least=True),
-        Figure(f"{size}: late frames (over {LATE_MS:g} ms)", "", 100 * late, "%", 2.0),
     ]
 
 
@@ -345,7 +274,10 @@ def main() -> int:
         *ignition_figures(),
         *reasoning_figures(),
         *sample_figures(by),
-        *trace_figures(by),
+        *trace_figures(by, Path(DATA.name)),
+        *first_view_figures(by, Path(DATA.name)),
+        *board_figures(by, Path(DATA.name)),
+        *start_figures(),
         *long_import_figures(by),
         *simulation_figures(),
         *list_figures(by),

@@ -13,6 +13,7 @@ import grimp
 from licences import licences
 
 from fairwitness.core.messages.rendering import render
+from fairwitness.core.messages.trade_words import TRADE_WORDS
 from fairwitness.core.model.role_words import ROLE_WORDS
 from fairwitness.core.model.tools import TOOL_WORDS, Turning
 from fairwitness.core.procedures import safety
@@ -147,6 +148,8 @@ def glossary() -> str:
     """Words of the code and of the trade."""
     lines = ["# Glossary", "", NOTE, "| word | what it means here |", "|---|---|"]
     lines += [f"| {word} | {meaning} |" for word, meaning in sorted(GLOSSARY.items())]
+    lines += ["", "Words of the trade, explained on the screen where they stand:", "", "| word | |", "|---|---|"]
+    lines += [f"| {render(word.said)} | {render(word.meaning)} |" for word in TRADE_WORDS]
     lines += ["", f"Columns of the matrix of signatures: {', '.join(COLUMNS)}.", "", "| channel | |", "|---|---|"]
     lines += [f"| `{role.value}` | {render(words)} |" for role, words in ROLE_WORDS.items()]
     return "\n".join(lines) + "\n"

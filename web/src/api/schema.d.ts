@@ -4325,6 +4325,12 @@ export interface components {
             to_s: number;
             words: string;
         };
+        /** @description A word of the trade, explained where it stands. */
+        TradeWord: {
+            /** @description As it stands in sentences. */
+            forms: string[];
+            meaning: string;
+        };
         /** @description Whether the complaint was seen by the shop. */
         TriedRequest: {
             provoked: boolean;
@@ -4496,6 +4502,8 @@ export interface components {
             };
             /** @description Formats captures are handed out in. */
             exports: components["schemas"]["Export"][];
+            /** @description What may be explained where it stands. */
+            trade_words: components["schemas"]["TradeWord"][];
         };
         Waiting: {
             test: string;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ElButton, ElCheckbox, ElDialog } from 'element-plus'
+import { explaining } from '@/shared/tradeWords'
 import { HINTS, keysOn } from './keys'
 
 /** All keys on one sheet, to be switched off where they fire unasked. */
@@ -7,8 +8,11 @@ const open = defineModel<boolean>({ required: true })
 </script>
 
 <template>
-  <el-dialog v-model="open" title="Keys" width="min(760px, 94vw)" top="24px">
+  <el-dialog v-model="open" title="Keys and words" width="min(760px, 94vw)" top="24px">
     <el-checkbox v-model="keysOn" data-test="keys-on">Keys are on</el-checkbox>
+    <el-checkbox v-model="explaining" data-test="explaining"
+      >Words of the trade say what they mean</el-checkbox
+    >
     <dl class="keys">
       <div v-for="hint in HINTS" :key="hint.keys">
         <dt>

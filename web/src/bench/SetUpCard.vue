@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElCheckbox } from 'element-plus'
 import { computed, watch } from 'vue'
+import TradeText from '@/shared/TradeText.vue'
 import type { Bench } from './useBench'
 
 /** Cautions in view beside the check list; the others open below them. */
@@ -42,7 +43,7 @@ function tick(id: string, on: boolean) {
 
 <template>
   <section class="card" aria-labelledby="card-title">
-    <h2 id="card-title">{{ state.test_title }}</h2>
+    <h2 id="card-title"><trade-text :text="state.test_title" /></h2>
     <div class="verbs">
       <el-button
         v-if="captured"
@@ -89,18 +90,21 @@ function tick(id: string, on: boolean) {
       <li v-for="lead in state.leads" :key="lead.channel">
         <span class="number">{{ lead.channel }}</span>
         <span
-          >{{ lead.place
-          }}<span class="soft small">
+          ><trade-text :text="lead.place" /><span class="soft small">
             · range {{ lead.reach }} {{ lead.unit }}{{ lead.probe > 1 ? `, attenuated ×${lead.probe}` : ''
             }}{{ lead.sync ? ' · sync' : '' }}</span
           ></span
         >
       </li>
     </ol>
-    <p v-for="caution in state.cautions.slice(0, SHOWN)" :key="caution" class="caution">{{ caution }}</p>
+    <p v-for="caution in state.cautions.slice(0, SHOWN)" :key="caution" class="caution">
+      <trade-text :text="caution" />
+    </p>
     <details v-if="state.cautions.length > SHOWN" class="more">
       <summary data-test="more-cautions">{{ state.cautions.length - SHOWN }} more to heed</summary>
-      <p v-for="caution in state.cautions.slice(SHOWN)" :key="caution" class="caution">{{ caution }}</p>
+      <p v-for="caution in state.cautions.slice(SHOWN)" :key="caution" class="caution">
+        <trade-text :text="caution" />
+      </p>
     </details>
     <fieldset :disabled="recording">
       <legend>Before the engine turns</legend>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
+import TradeText from '@/shared/TradeText.vue'
 import OutcomeList from './OutcomeList.vue'
 import type { Tick } from './useImagining'
 import type { Board } from './useBoard'
@@ -67,17 +68,17 @@ const form = computed(() => {
           : 'Not caught yet: unplug nothing.'
       }}
     </p>
-    <p v-if="board.plan.done" class="stop" data-test="stop">{{ board.plan.stop }}</p>
+    <p v-if="board.plan.done" class="stop" data-test="stop"><trade-text :text="board.plan.stop" /></p>
     <template v-if="chosen">
-      <h4>{{ chosen.title }}</h4>
-      <p>{{ chosen.reason }}</p>
+      <h4><trade-text :text="chosen.title" /></h4>
+      <p><trade-text :text="chosen.reason" /></p>
       <p v-if="chosen.probe" data-test="probe">
-        <strong>{{ chosen.probe }}</strong>
+        <strong><trade-text :text="chosen.probe" /></strong>
       </p>
       <p v-if="chosen.proves.length" class="small">
         <strong>It would meet a condition that is still missing.</strong>
       </p>
-      <p v-for="caution in heeded" :key="caution" class="alarm small">{{ caution }}</p>
+      <p v-for="caution in heeded" :key="caution" class="alarm small"><trade-text :text="caution" /></p>
       <button
         v-if="unheard > 0"
         type="button"
@@ -108,8 +109,8 @@ const form = computed(() => {
       <summary>Leave alone until it was caught</summary>
       <p v-for="text in board.plan.leave_alone" :key="text" class="small">{{ text }}</p>
     </details>
-    <p v-if="!board.plan.done" class="small soft" data-test="stop">{{ board.plan.stop }}</p>
-    <p v-for="text in board.plan.held_back" :key="text" class="small alarm">{{ text }}</p>
+    <p v-if="!board.plan.done" class="small soft" data-test="stop"><trade-text :text="board.plan.stop" /></p>
+    <p v-for="text in board.plan.held_back" :key="text" class="small alarm"><trade-text :text="text" /></p>
     <p class="small soft">Follow the maker's procedure and the workshop's rules.</p>
   </section>
 </template>

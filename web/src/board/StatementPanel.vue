@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import ProblemNote from '@/shared/ProblemNote.vue'
+import TradeText from '@/shared/TradeText.vue'
 import { wordFor } from '@/shared/words'
 import PlanCard from './PlanCard.vue'
 import SentenceList from './SentenceList.vue'
@@ -114,7 +115,7 @@ const open = (ids: readonly string[]) => emit('evidence', ids)
       </section>
       <section class="unseen" data-test="not-seen">
         <h3>Not seen</h3>
-        <p v-for="text in missing" :key="text">{{ text }}</p>
+        <p v-for="text in missing" :key="text"><trade-text :text="text" /></p>
         <p v-if="!missing.length" class="soft">Nothing that the call hangs on.</p>
         <details v-if="met.length">
           <summary>{{ met.length === 1 ? 'One condition met' : `${met.length} conditions met` }}</summary>

@@ -5,6 +5,7 @@ import { newKey, send } from '@/api/sending'
 import { hold } from '@/app/outbox'
 import { useSession } from '@/app/session'
 import ProblemNote from '@/shared/ProblemNote.vue'
+import TradeText from '@/shared/TradeText.vue'
 import { useAttempt } from '@/shared/useAttempt'
 import type { Conditions } from '@/shared/conditions'
 import {
@@ -99,9 +100,9 @@ const barred = computed(() => props.form.choices.flatMap((c) => c.options.filter
 <template>
   <section ref="section" :aria-labelledby="`form-${form.test}`">
     <h2 :id="`form-${form.test}`">{{ form.title }}</h2>
-    <p class="small soft">{{ form.hint }}</p>
+    <p class="small soft"><trade-text :text="form.hint" /></p>
     <p v-if="form.why_not" class="alarm" data-test="why-not">{{ form.why_not }}</p>
-    <p v-for="caution in cautions" :key="caution" class="small alarm">{{ caution }}</p>
+    <p v-for="caution in cautions" :key="caution" class="small alarm"><trade-text :text="caution" /></p>
     <p v-for="o in barred" :key="o.value" class="small" :data-test="`why-not-${o.value}`">
       <strong>{{ o.words }}:</strong> {{ o.why_not }}
     </p>

@@ -16,6 +16,7 @@ export const words = reactive<Vocabulary>({
   faults: {},
   signs: {},
   exports: [],
+  trade_words: [],
 })
 
 /** Fetch the words; whoever is logged in needs them before the first view. */

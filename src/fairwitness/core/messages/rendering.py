@@ -132,11 +132,15 @@ def render(message: Message, display: Display = PLAIN) -> str:
         assert isinstance(parts, tuple)
         return str(values.get("by", "")).join(_text(part, display) for part in parts)
     words = display.language(message.id, templates()[message.id].english)
+    if "{" not in words and "}" not in words:
+        return words
     return _Filler(display).vformat(words, (), values)
 
 
 def spoken(data: Any, display: Display = PLAIN) -> Any:
     """Plain data in which every message, as object or as JSON, is put into words; all else is left as it is."""
+    if isinstance(data, str | int | float | None):
+        return data  # most of a board
     if isinstance(data, Message):
         return render(data, display)
     if is_message(data):

@@ -13,7 +13,8 @@ from rest_framework.views import APIView
 
 from fairwitness.core.messages.catalogue import scope
 from fairwitness.core.messages.message import NOTHING, Message
-from fairwitness.core.messages.rendering import QUANTITIES
+from fairwitness.core.messages.rendering import QUANTITIES, render
+from fairwitness.core.messages.trade_words import BETWEEN, TRADE_WORDS
 from fairwitness.core.model.phase_words import FITTED_WORDS, PART_WORDS
 from fairwitness.core.model.role_words import ROLE_WORDS
 from fairwitness.core.procedures.specs import CARDS, SPECS
@@ -64,6 +65,13 @@ class ChoiceSerializer(serializers.Serializer):
     options = serializers.DictField(child=serializers.CharField())
 
 
+class TradeWordSerializer(serializers.Serializer):
+    """A word of the trade, explained where it stands."""
+
+    forms = serializers.ListField(child=serializers.CharField(), help_text="As it stands in sentences.")
+    meaning = serializers.CharField()
+
+
 class VocabularySerializer(serializers.Serializer):
     """Words by value."""
 
@@ -78,6 +86,7 @@ class VocabularySerializer(serializers.Serializer):
     signs = serializers.DictField(child=serializers.CharField(), help_text="What a driver sees, hears and smells.")
     faults = serializers.DictField(child=serializers.CharField(), help_text="What may be found.")
     exports = ExportSerializer(many=True, help_text="Formats captures are handed out in.")
+    trade_words = TradeWordSerializer(many=True, help_text="What may be explained where it stands.")
 
 
 class VocabularyView(APIView):
@@ -100,6 +109,9 @@ class VocabularyView(APIView):
                 "faults": {fault: spec.words for fault, spec in FAULTS.items()},
                 "exports": [
                     {"kind": e.kind, "words": e.words, "loses": NOTHING if e.whole else ONLY_VALUES} for e in EXPORTS
+                ],
+                "trade_words": [
+                    {"forms": render(word.said).split(BETWEEN), "meaning": word.meaning} for word in TRADE_WORDS
                 ],
             }
         )

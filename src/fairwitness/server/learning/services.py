@@ -10,7 +10,7 @@ from datetime import datetime
 from functools import cached_property
 
 from django.db import transaction
-from django.db.models import Count, Max
+from django.db.models import Count, Max, Value
 
 from fairwitness.core.errors import ObservationError
 from fairwitness.core.messages.catalogue import phrase, template
@@ -223,13 +223,22 @@ def learned() -> Learned:
 
 
 def _stand() -> tuple[object, ...]:
-    """What tells one state of the record from another."""
-    said = StoredOutcome.objects.aggregate(Count("id"), Max("at"))
-    clocks = LabourSpan.objects.filter(ended_at__isnull=False).aggregate(Count("id"), Max("ended_at"))
-    by_hand = LearnedSwitch.objects.aggregate(Count("id"), Max("at"))
-    fresh = FreshStart.objects.aggregate(Count("id"), Max("at"))
-    codes = ShopCode.objects.aggregate(Count("id"), Max("at"))
-    return (*said.values(), *clocks.values(), *by_hand.values(), *fresh.values(), *codes.values())
+    """What tells one state of the record from another, asked in one query: every judgement begins with it."""
+    first, *others = (
+        rows.order_by()
+        .annotate(of=Value(rows.model.__name__))
+        .values("of")
+        .annotate(rows=Count("id"), latest=Max(moment))
+        .values_list("of", "rows", "latest")
+        for rows, moment in (
+            (StoredOutcome.objects.all(), "at"),
+            (LabourSpan.objects.filter(ended_at__isnull=False), "ended_at"),
+            (LearnedSwitch.objects.all(), "at"),
+            (FreshStart.objects.all(), "at"),
+            (ShopCode.objects.all(), "at"),
+        )
+    )
+    return tuple(sorted(first.union(*others, all=True)))
 
 
 def _worked_out() -> Learned:
