@@ -196,6 +196,7 @@ useKeys({
           <board-foot
             v-model="all"
             v-model:unfolded="unfolded"
+            :case-id="board.case.id"
             :folded="folded.size"
             :more="board.waiting.length - WAITING_SHOWN"
           />

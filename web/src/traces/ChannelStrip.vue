@@ -2,7 +2,7 @@
 import { ElButton } from 'element-plus'
 import { computed } from 'vue'
 import { wordFor } from '@/shared/words'
-import type { CylinderEvent } from './cylinderEvents'
+import type { CylinderEvent, Stroke } from './cylinderEvents'
 import TracePlot from './TracePlot.vue'
 import type { Capture, Drawn, Stretch, View } from './useTraces'
 
@@ -13,6 +13,8 @@ const props = defineProps<{
   view: View
   marks: readonly number[]
   events: readonly CylinderEvent[]
+  /** Of the cylinder the lead is on. */
+  strokes: readonly Stroke[]
   cursors: [number | null, number | null]
   done: string
   over: boolean
@@ -69,6 +71,7 @@ const value = computed(() => {
       :unit="channel.unit"
       :marks="marks"
       :events="events"
+      :strokes="strokes"
       :cursors="cursors"
       :done="done"
       :height="height"

@@ -6,7 +6,7 @@ import { onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'v
 import { usePanel } from './picture'
 import { drawDense, isDense } from './denseColumns'
 import { usePanZoom } from './usePanZoom'
-import type { CylinderEvent } from './cylinderEvents'
+import type { CylinderEvent, Stroke } from './cylinderEvents'
 import type { Drawn, Stretch, View } from './useTraces'
 import { cssVariable } from '@/shared/cssVariable'
 
@@ -20,6 +20,8 @@ const props = defineProps<{
   marks: readonly number[]
   /** Cylinders, written where they fire. */
   events?: readonly CylinderEvent[]
+  /** Written above the trace where there is room for the word. */
+  strokes?: readonly Stroke[]
   cursors?: readonly (number | null)[]
   height: number
   /** What was done to the trace, for a picture of it. */
@@ -31,6 +33,8 @@ const host = useTemplateRef<HTMLDivElement>('host')
 const { width } = useElementSize(host)
 const plot = shallowRef<uPlot | null>(null)
 
+/** Left free beside the word of a stroke, in pixels. */
+const STROKE_ROOM = 12
 const line = uPlot.paths.linear!()
 function options(): uPlot.Options {
   const colours = {
@@ -98,6 +102,14 @@ function options(): uPlot.Options {
             u.ctx.fillRect(x - 0.5, u.bbox.top, 1, 6)
             u.ctx.fillText(String(cylinder), x + 4, u.bbox.top + u.bbox.height - 5)
           }
+          u.ctx.font = '500 13px "Atkinson Hyperlegible Next"'
+          for (const { from, to, words } of props.strokes ?? []) {
+            const [left, right] = [u.valToPos(from, 'x', true), u.valToPos(to, 'x', true)]
+            const free = right - left - u.ctx.measureText(words).width
+            if (free < STROKE_ROOM) continue
+            u.ctx.fillRect(left - 0.5, u.bbox.top, 1, 12)
+            u.ctx.fillText(words, left + free / 2, u.bbox.top + 12)
+          }
           u.ctx.fillStyle = u.ctx.strokeStyle = colours.ink
           u.ctx.font = '700 15px "Atkinson Hyperlegible Next"'
           ;(props.cursors ?? []).forEach((cursor, i) => {
@@ -133,7 +145,7 @@ watch(
   ({ from, to }) => plot.value?.setScale('x', { min: from, max: to }),
 )
 watch(
-  () => [props.cursors, props.events],
+  () => [props.cursors, props.events, props.strokes],
   () => plot.value?.redraw(false),
 )
 usePanZoom(

@@ -15,7 +15,7 @@ import HandOut from './HandOut.vue'
 import KeepFigure from './KeepFigure.vue'
 import BesideGood from './BesideGood.vue'
 import KnownGood from './KnownGood.vue'
-import { beginsWith, eventsIn, eventsOf } from './cylinderEvents'
+import { beginsWith, eventsIn, eventsOf, strokesIn } from './cylinderEvents'
 import { providePicture } from './picture'
 import StripBar from './StripBar.vue'
 import StretchWords from './StretchWords.vue'
@@ -168,6 +168,7 @@ const heights = computed(() => {
         :view="view"
         :marks="capture.cycle_starts_s ?? []"
         :events="events"
+        :strokes="events.length && channel.cylinder ? strokesIn(allEvents, channel.cylinder, stretch) : []"
         :cursors="[cursorA, cursorB]"
         :done="done(channel.position, channel.unit)"
         :over="flipped.includes(channel.position)"
@@ -189,7 +190,8 @@ const heights = computed(() => {
       />
       <p v-if="look === 'strip'" class="small soft">
         Dashed lines: where each cycle used begins<template v-if="begins"
-          >, at the event of cylinder {{ begins }}; numbers: where each cylinder’s event is</template
+          >, at the event of cylinder {{ begins }}; numbers: where each cylinder’s event is, with the strokes
+          of the cylinder a lead is on</template
         >. Drag over a stretch to look closer; wheel or two fingers zoom, shift and wheel, one finger or the
         arrows move.
       </p>

@@ -6,6 +6,14 @@ export interface CylinderEvent {
   at: number
   cylinder: number
 }
+/** A quarter of the cycle of one cylinder. */
+export interface Stroke {
+  from: number
+  to: number
+  words: string
+}
+/** After a cylinder fired, in this order. */
+const STROKES = ['power', 'exhaust', 'intake', 'compression']
 /** More numbers than this across the screen would stand on each other. */
 const MOST = 48
 
@@ -25,6 +33,23 @@ export function eventsOf(cycles: Cycles | null | undefined): CylinderEvent[] {
 export function eventsIn(events: readonly CylinderEvent[], { from, to }: Stretch): CylinderEvent[] {
   const found = events.filter(({ at }) => at >= from && at <= to)
   return found.length > MOST ? [] : found
+}
+
+/** The strokes of one cylinder, counted from where it fires, that lie within a stretch of time wholly or in part. */
+export function strokesIn(
+  events: readonly CylinderEvent[],
+  cylinder: number,
+  { from, to }: Stretch,
+): Stroke[] {
+  const fired = events.filter((event) => event.cylinder === cylinder).map(({ at }) => at)
+  let quarter = 0
+  return fired
+    .flatMap((at, i) => {
+      const next = fired[i + 1]
+      if (next !== undefined) quarter = (next - at) / STROKES.length // the last cycle is as long as the one before
+      return STROKES.map((words, n) => ({ from: at + n * quarter, to: at + (n + 1) * quarter, words }))
+    })
+    .filter((stroke) => stroke.to > stroke.from && stroke.to > from && stroke.from < to)
 }
 
 /** The cylinder whose event lies nearest to a mark in the middle of a measurement; null where nothing says. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { beginsWith, eventsIn, eventsOf } from '@/traces/cylinderEvents'
+import { beginsWith, eventsIn, eventsOf, strokesIn } from '@/traces/cylinderEvents'
 import type { Cycles } from '@/traces/useFolds'
 
 /** Two cycles of a three-cylinder, the second twice as slow; windows open 27 degrees early. */
@@ -29,6 +29,17 @@ describe('where cylinders fire', () => {
     expect(eventsIn(eventsOf(long), { from: 0, to: 5 })).toEqual([])
     expect(eventsOf({ ...CYCLES, available: false } as Cycles)).toEqual([])
     expect(eventsOf(null)).toEqual([])
+  })
+  it('knows the strokes of one cylinder, from where it fires; the last cycle is as long as the one before', () => {
+    const strokes = strokesIn(eventsOf(CYCLES), 3, { from: 1.1, to: 1.5 })
+    expect(strokes.map((stroke) => stroke.words)).toEqual([
+      'power', 'exhaust', 'intake', 'compression', 'power', 'exhaust',
+    ]) // prettier-ignore
+    expect(strokes[0]?.from).toBeCloseTo(1.08, 9)
+    expect(strokes[3]?.to).toBeCloseTo(1.4, 9)
+    expect(strokes[5]?.to).toBeCloseTo(1.56, 9)
+    expect(strokesIn(eventsOf(CYCLES), 4, { from: 0, to: 5 })).toEqual([])
+    expect(strokesIn(eventsOf(CYCLES).slice(0, 3), 1, { from: 0, to: 5 })).toEqual([])
   })
   it('knows at whose event the marks of a measurement stand', () => {
     expect(beginsWith(eventsOf(CYCLES), [1, 1.24])).toBe(1)
