@@ -12,7 +12,7 @@ WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.ht
 DEMO_DATA := var/demo
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
 
-.PHONY: demo test build wheel browser format lint types contracts drift webtest pytest share bench screenshots study client documents lock clean
+.PHONY: demo test build wheel browser format lint types contracts drift webtest pytest share bench screenshots tasks contrast study client documents lock clean
 
 demo: $(RUN) $(DIST)
 	@mkdir -p $(DEMO_DATA)
@@ -105,6 +105,9 @@ screenshots: $(DEV) $(DIST) browser
 
 tasks: $(DEV) $(DIST) browser
 	$(BIN)/python scripts/tasks.py
+
+contrast: $(DEV) $(DIST) browser
+	$(BIN)/python scripts/contrast.py
 
 lock: $(DEV)
 	$(BIN)/python scripts/lock.py

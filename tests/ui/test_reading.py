@@ -43,6 +43,26 @@ def test_single_keys_can_be_switched_off_and_on(page):
     page.at("/cases/new")
 
 
+def test_words_of_the_trade_say_what_they_mean_until_switched_off(page):
+    page.enter()
+    page.open_case("Gritter 7")
+    words = "[data-test='next-test'] .trade-word"
+    first = page.find(words)
+    first.click()
+    page.until(lambda: page.find("[data-test='next-test'] .trade-meaning").text.startswith(f"{first.text}: "))
+    assert first.get_attribute("aria-expanded") == "true"
+    first.click()
+    page.until(lambda: not page.all(".trade-meaning"))
+    page.press("All keys")
+    page.click("[data-test='explaining']")
+    page.press("Close")
+    page.until(lambda: not page.all(words))
+    page.press("All keys")
+    page.click("[data-test='explaining']")
+    page.press("Close")
+    page.find(words)
+
+
 def test_a_session_that_ended_leads_to_the_door_and_back(page):
     page.enter()
     page.open_case("Meals van 1")

@@ -45,6 +45,15 @@ const emit = defineEmits<{ all: []; cursors: []; step: [by: number]; closer: [fa
 .bar .keycap {
   margin-left: 8px;
 }
+@media (max-width: 899px) {
+  .bar {
+    flex-wrap: nowrap;
+    overflow-x: auto;
+  }
+  .bar > :deep(*) {
+    flex: none;
+  }
+}
 .corner {
   width: 140px;
 }

@@ -231,5 +231,13 @@ const heights = computed(() => {
   .beside-title {
     flex-wrap: wrap;
   }
+  /* In a hand the trace comes first: what is done to it lies in rows to be pushed aside, not in a stack. */
+  .ways {
+    flex-wrap: nowrap;
+    overflow-x: auto;
+  }
+  .ways > * {
+    flex: none;
+  }
 }
 </style>
