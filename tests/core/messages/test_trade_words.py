@@ -29,5 +29,6 @@ def test_no_form_belongs_to_two_words():
 @pytest.mark.parametrize("word", TRADE_WORDS, ids=lambda word: word.id)
 def test_a_meaning_is_short_and_does_not_explain_a_word_by_itself(word):
     meaning = render(word.meaning)
-    assert len(meaning) <= 140 and meaning.endswith(".")
+    assert len(meaning) <= 140
+    assert meaning.endswith(".")
     assert not any(meaning.lower().startswith(form.lower()) for _, form in FORMS if _ is word)

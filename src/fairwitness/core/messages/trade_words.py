@@ -102,12 +102,12 @@ TRADE_WORDS = (
     _word(
         "fuel_trim",
         "fuel trim; fuel trims; trims",
-        "By how much the control unit adds fuel (+) or takes it away (-), because the exhaust says too lean or too rich.",
+        "By how much the control unit adds fuel (+) or takes it away (-), as the exhaust says too lean or too rich.",
     ),
     _word(
         "intake_pulse",
         "intake pulse",
-        "The pull of each cylinder felt in the intake. A valve that leaks or does not open changes that of its cylinder.",
+        "The pull of each cylinder felt in the intake. A valve that leaks or stays shut changes that of its cylinder.",
     ),
     _word(
         "kick",
@@ -148,7 +148,7 @@ TRADE_WORDS = (
     _word(
         "relative_compression",
         "relative compression",
-        "Starter current rises as each piston is pressed up. A cylinder that seals badly asks for less than the others.",
+        "Starter current rises as each piston is pressed up. A cylinder that seals badly asks for less than others.",
     ),
     _word(
         "rich",
@@ -158,7 +158,7 @@ TRADE_WORDS = (
     _word(
         "roughness",
         "roughness",
-        "A figure of the control unit per cylinder: how unevenly the crank turns there. Each maker counts it his own way.",
+        "How unevenly the crank turns at each cylinder, by the control unit. Each maker counts it in his own way.",
     ),
     _word(
         "runner",
