@@ -99,7 +99,7 @@ const begin = performance.now()
 const seen = () => {
   const cells = document.querySelectorAll('[data-test="row-relative_compression"] .cell')
   const headline = document.querySelector('[data-test=headline]')
-  const next = document.querySelector('[data-test=next-test] h4')
+  const next = document.querySelector('[data-test=next-test]')
   if (cells.length >= columns && headline && next) requestAnimationFrame(() => done(performance.now() - begin))
   else requestAnimationFrame(seen)
 }

@@ -55,11 +55,11 @@ def test_words_of_the_trade_say_what_they_mean_until_switched_off(page):
     page.until(lambda: not page.all(".trade-meaning"))
     page.press("All keys")
     page.click("[data-test='explaining']")
-    page.press("Close")
+    page.click(".el-dialog__footer .el-button")
     page.until(lambda: not page.all(words))
     page.press("All keys")
     page.click("[data-test='explaining']")
-    page.press("Close")
+    page.click(".el-dialog__footer .el-button")
     page.find(words)
 
 

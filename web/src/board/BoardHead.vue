@@ -34,7 +34,12 @@ const custody = computed(() => custodyInWords(props.board.case.custody, new Date
           {{ board.case.engine_words }}<span v-if="custody" data-test="custody">, {{ custody }}</span>
         </p>
         <p class="labour" data-test="labour" :data-minutes="board.visit.labour_minutes">
-          {{ labourInWords(board.visit.labour_minutes, board.visit.said.ceiling_minutes) }}
+          {{
+            labourInWords(
+              board.visit.labour_minutes,
+              board.visit.ceiling_words ? null : board.visit.said.ceiling_minutes,
+            )
+          }}
           <template v-if="board.visit.working.length"
             >({{ board.visit.working.join(', ') }} at work)</template
           >

@@ -31,6 +31,10 @@ const notes = computed(() =>
       !props.row.reasons.some((one) => one.blocking),
   ),
 )
+/** Columns beyond which a unit in every cell would run into its neighbour: it stands once beside the name. */
+const MOST_WITH_UNITS = 8
+const many = computed(() => props.columns.length > MOST_WITH_UNITS)
+const unit = computed(() => props.row.cells.find((c) => c.shown && c.unit !== '%')?.unit ?? '')
 const place = (i: number) => ({
   left: `${100 * (props.columns[i]?.start ?? 0)}%`,
   width: `${100 * (props.columns[i]?.width ?? 0)}%`,
@@ -45,7 +49,7 @@ const bar = (deviation: number | null) => {
 <template>
   <section
     class="row"
-    :class="{ struck, folded, doubted: row.doubted !== '' }"
+    :class="{ struck, folded, many, doubted: row.doubted !== '' }"
     :aria-label="row.title"
     :data-test="`row-${row.test}`"
     :data-usable="row.usable"
@@ -61,6 +65,7 @@ const bar = (deviation: number | null) => {
           {{ row.title }}
         </button>
         <span v-else>{{ row.title }}</span>
+        <small v-if="many && unit && named" class="soft" data-test="row-unit"> in {{ unit }}</small>
       </h3>
       <template v-if="!folded">
         <p v-if="phase" class="small phase" data-test="row-phase">{{ phase }}</p>
@@ -100,7 +105,9 @@ const bar = (deviation: number | null) => {
         >
           <span class="figure number"
             >{{ cell.shown || '–'
-            }}<small v-if="cell.shown && cell.unit !== '%'"> {{ cell.unit }}</small></span
+            }}<small v-if="cell.shown && cell.unit !== '%'" :class="{ 'visually-hidden': many }">
+              {{ cell.unit }}</small
+            ></span
           >
           <span v-if="cell.deviation !== null && !folded" class="scale" aria-hidden="true"
             ><span class="bar" :style="bar(cell.deviation)"></span

@@ -138,7 +138,7 @@ useKeys({
         <div class="field">
           <div class="columns" role="group" aria-label="Cylinders in firing order">
             <span class="corner small soft">Firing order,<br />720° of crank</span>
-            <div class="axis heads">
+            <div class="axis heads" :class="{ crowded: board.columns.length > 12 }">
               <button
                 v-for="column in board.columns"
                 :key="column.cylinder"

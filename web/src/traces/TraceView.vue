@@ -15,7 +15,7 @@ import HandOut from './HandOut.vue'
 import KeepFigure from './KeepFigure.vue'
 import BesideGood from './BesideGood.vue'
 import KnownGood from './KnownGood.vue'
-import { beginsWith, eventsIn, eventsOf, strokesIn } from './cylinderEvents'
+import { areFirings, beginsWith, eventsIn, eventsOf, strokesIn } from './cylinderEvents'
 import { providePicture } from './picture'
 import StripBar from './StripBar.vue'
 import StretchWords from './StretchWords.vue'
@@ -65,6 +65,9 @@ const { cycles: found } = useFolds(
 )
 const allEvents = computed(() => eventsOf(found.value))
 const events = computed(() => eventsIn(allEvents.value, stretch.value))
+const fires = computed(
+  () => events.value.length > 0 && areFirings(found.value, capture.value?.channels ?? []),
+)
 const begins = computed(() => beginsWith(allEvents.value, capture.value?.cycle_starts_s ?? []))
 function cursors() {
   const { from, to } = stretch.value
@@ -168,7 +171,7 @@ const heights = computed(() => {
         :view="view"
         :marks="capture.cycle_starts_s ?? []"
         :events="events"
-        :strokes="events.length && channel.cylinder ? strokesIn(allEvents, channel.cylinder, stretch) : []"
+        :strokes="fires && channel.cylinder ? strokesIn(allEvents, channel.cylinder, stretch) : []"
         :cursors="[cursorA, cursorB]"
         :done="done(channel.position, channel.unit)"
         :over="flipped.includes(channel.position)"
@@ -190,10 +193,9 @@ const heights = computed(() => {
       />
       <p v-if="look === 'strip'" class="small soft">
         Dashed lines: where each cycle used begins<template v-if="begins"
-          >, at the event of cylinder {{ begins }}; numbers: where each cylinder’s event is, with the strokes
-          of the cylinder a lead is on</template
-        >. Drag over a stretch to look closer; wheel or two fingers zoom, shift and wheel, one finger or the
-        arrows move.
+          >, at the event of cylinder {{ begins }}; numbers: where each cylinder’s event is</template
+        ><template v-if="fires">; strokes are those of the cylinder the lead is on</template>. Drag over a
+        stretch to look closer; wheel or two fingers zoom, shift and wheel, one finger or the arrows move.
       </p>
       <ul v-if="capture.reasons.length" class="small">
         <li v-for="reason in capture.reasons" :key="reason">{{ reason }}</li>

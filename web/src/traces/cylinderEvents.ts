@@ -1,5 +1,7 @@
 import type { Cycles } from './useFolds'
-import type { Stretch } from './useTraces'
+import type { Capture, Stretch } from './useTraces'
+
+type Channel = Pick<Capture['channels'][number], 'name' | 'role'>
 
 /** A moment at which a cylinder fires, or would. */
 export interface CylinderEvent {
@@ -33,6 +35,15 @@ export function eventsOf(cycles: Cycles | null | undefined): CylinderEvent[] {
 export function eventsIn(events: readonly CylinderEvent[], { from, to }: Stretch): CylinderEvent[] {
   const found = events.filter(({ at }) => at >= from && at <= to)
   return found.length > MOST ? [] : found
+}
+
+/** Events of ignition say where cylinders fire; those of an injector only whose turn it is. */
+const IGNITION = ['coil_control', 'coil_current', 'secondary_voltage']
+
+/** Whether the events of cycles are where cylinders fire, on the right turn of the crank. */
+export function areFirings(cycles: Cycles | null | undefined, channels: readonly Channel[]): boolean {
+  const sync = channels.find((channel) => channel.name === cycles?.sync)
+  return !!cycles?.certain && !!sync && IGNITION.includes(sync.role)
 }
 
 /** The strokes of one cylinder, counted from where it fires, that lie within a stretch of time wholly or in part. */

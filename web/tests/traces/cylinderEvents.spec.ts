@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { beginsWith, eventsIn, eventsOf, strokesIn } from '@/traces/cylinderEvents'
+import { areFirings, beginsWith, eventsIn, eventsOf, strokesIn } from '@/traces/cylinderEvents'
 import type { Cycles } from '@/traces/useFolds'
 
 /** Two cycles of a three-cylinder, the second twice as slow; windows open 27 degrees early. */
@@ -40,6 +40,16 @@ describe('where cylinders fire', () => {
     expect(strokes[5]?.to).toBeCloseTo(1.56, 9)
     expect(strokesIn(eventsOf(CYCLES), 4, { from: 0, to: 5 })).toEqual([])
     expect(strokesIn(eventsOf(CYCLES).slice(0, 3), 1, { from: 0, to: 5 })).toEqual([])
+  })
+  it('tells firing from an injector’s turn, and a sure cycle from one that may be a turn off', () => {
+    const channels = [
+      { name: 'A', role: 'injector_voltage' },
+      { name: 'B', role: 'coil_control' },
+    ]
+    const by = (sync: string, certain = true) => areFirings({ ...CYCLES, sync, certain } as Cycles, channels)
+    expect([by('A'), by('B'), by('B', false), by('C'), areFirings(null, channels)]).toEqual([
+      false, true, false, false, false,
+    ]) // prettier-ignore
   })
   it('knows at whose event the marks of a measurement stand', () => {
     expect(beginsWith(eventsOf(CYCLES), [1, 1.24])).toBe(1)
