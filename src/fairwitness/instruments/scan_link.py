@@ -16,8 +16,6 @@ from fairwitness.instruments.control_unit import REQUEST, RESPONSE
 TIME_OUT_S = 3.0
 """[M] a control unit answers within 50 ms; a computer that is busy with other things may hand it over much later."""
 SILENT = "Check the plug and the key, then connect again."
-POWER_BALANCE_SETTLE_S, POWER_BALANCE_CUT_S = 2.5, 1.2
-"""[T] back to baseline before each cut; a short cut, the catalyst's sake."""
 
 
 class ScanLink:

@@ -135,7 +135,7 @@ useKeys({
         @followed-up="followedUp"
       />
       <div class="split">
-        <div class="field">
+        <div class="field" :style="{ '--columns': board.columns.length }">
           <div class="columns" role="group" aria-label="Cylinders in firing order">
             <span class="corner small soft">Firing order,<br />720° of crank</span>
             <div class="axis heads" :class="{ crowded: board.columns.length > 12 }">

@@ -6,6 +6,7 @@ import secrets
 import threading
 import time
 from collections.abc import Callable, Collection
+from typing import TYPE_CHECKING
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.errors import InstrumentError
@@ -15,8 +16,6 @@ from fairwitness.core.model.case import Observation
 from fairwitness.core.procedures.set_up_card import SetUpCard
 from fairwitness.core.procedures.specs import CARDS, SPECS
 from fairwitness.instruments.bay import Bay, EngineMotion
-from fairwitness.instruments.control_unit import ControlUnit
-from fairwitness.instruments.scan_link import ScanLink
 from fairwitness.instruments.scope_link import Lead, ScopeLink
 from fairwitness.instruments.scope_stand_in import CHANNELS, Scope, ScopeStandIn
 from fairwitness.server.bench.guided_balance import GuidedBalance, Wait
@@ -24,6 +23,10 @@ from fairwitness.server.bench.leads import leads_of
 from fairwitness.server.bench.recording import Recording
 from fairwitness.server.bench.stage import InBay, Stage
 from fairwitness.server.bench.watch import Watch
+
+if TYPE_CHECKING:
+    from fairwitness.instruments.control_unit import ControlUnit
+    from fairwitness.instruments.scan_link import ScanLink
 
 BATTERY_MIN_V = limit.RESTED_VOLT_MIN.value
 
@@ -155,7 +158,10 @@ class BenchSession:
         stand_in.close()
 
     def connect_scan(self) -> None:
-        """Plug the scan link in."""
+        """Plug the scan link in. What speaks CAN is loaded here: it takes half a second, and most starts need none."""
+        from fairwitness.instruments.control_unit import ControlUnit
+        from fairwitness.instruments.scan_link import ScanLink
+
         with self.lock:
             bay = self._vehicle()
             self.disconnect_scan()
