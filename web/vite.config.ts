@@ -1,10 +1,11 @@
 import { fileURLToPath } from 'node:url'
 import vue from '@vitejs/plugin-vue'
 import { defineConfig } from 'vitest/config'
+import { packedCopies } from './worker/packed.ts'
 import { shellWorker } from './worker/plugin.ts'
 
 export default defineConfig({
-  plugins: [vue(), shellWorker()],
+  plugins: [vue(), shellWorker(), packedCopies()],
   test: {
     // Threads start within the process; a fork took over a minute on a machine that was busy.
     pool: 'threads',
@@ -32,8 +33,8 @@ export default defineConfig({
       output: {
         manualChunks(id: string) {
           if (id.includes('uplot')) return 'plot'
-          if (id.includes('element-plus')) return 'forms'
-          if (id.includes('node_modules')) return 'frame'
+          // What every view needs; parts of forms go with the views that use them, so that the first one waits for few.
+          if (/node_modules\/(@vue|vue|vue-router|@vueuse|openapi-fetch)\//.test(id)) return 'frame'
           return undefined
         },
       },
