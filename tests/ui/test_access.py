@@ -109,6 +109,24 @@ def test_nothing_runs_out_of_the_screen_at_twice_the_size(page, view):
         page.driver.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
 
 
+@pytest.mark.parametrize("view", ["board", "evidence", "traces", "visit", "sheet"])
+def test_nothing_runs_out_of_a_phone(page, view):
+    page.enter("idris", "depot-demo-bay-2")
+    visit(page, view)
+    size = {"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": True}
+    page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
+    try:
+        page.driver.refresh()
+        page.find("main h1")
+        page.until(lambda: not page.all("[aria-busy='true']"))
+        page.until(lambda: page.driver.execute_script("return document.documentElement.scrollWidth") == size["width"])
+        if view == "traces":
+            page.find("[data-test='trace'][data-points]")
+        assert page.driver.execute_script("return window.innerWidth") == size["width"]
+    finally:
+        page.driver.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
+
+
 @pytest.mark.parametrize("view", ["cases", "new", "board", "evidence", "visit", "sheet"])
 def test_what_can_be_worked_has_a_name_for_whoever_listens(page, view):
     """Chromium's own accessibility tree: no button, link or field without a name."""

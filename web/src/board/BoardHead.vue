@@ -3,7 +3,7 @@ import { ElButton } from 'element-plus'
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { SYMPTOMS } from '@/shared/symptoms'
-import { labourInWords } from '@/visit/labour'
+import { labourOf } from '@/visit/labour'
 import { custodyInWords } from './custody'
 import FuelNote from './FuelNote.vue'
 import type { Board } from './useBoard'
@@ -34,12 +34,7 @@ const custody = computed(() => custodyInWords(props.board.case.custody, new Date
           {{ board.case.engine_words }}<span v-if="custody" data-test="custody">, {{ custody }}</span>
         </p>
         <p class="labour" data-test="labour" :data-minutes="board.visit.labour_minutes">
-          {{
-            labourInWords(
-              board.visit.labour_minutes,
-              board.visit.ceiling_words ? null : board.visit.said.ceiling_minutes,
-            )
-          }}
+          {{ labourOf(board.visit) }}
           <template v-if="board.visit.working.length"
             >({{ board.visit.working.join(', ') }} at work)</template
           >

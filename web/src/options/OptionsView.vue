@@ -39,7 +39,8 @@ const unpriced = computed(() => [...new Set(data.value?.flatMap((option) => opti
         </div>
       </header>
       <p v-if="!data.length" class="soft" data-test="no-options">
-        No fault is supported yet. The next test comes first.
+        No fault is supported yet.
+        <router-link :to="`/cases/${caseId}`">The next test comes first.</router-link>
       </p>
       <table v-else data-test="options">
         <thead>

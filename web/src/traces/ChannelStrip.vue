@@ -2,7 +2,7 @@
 import { ElButton } from 'element-plus'
 import { computed } from 'vue'
 import { wordFor } from '@/shared/words'
-import type { CylinderEvent, Stroke } from './cylinderEvents'
+import { strokesOf, type CylinderEvent } from './cylinderEvents'
 import TracePlot from './TracePlot.vue'
 import type { Capture, Drawn, Stretch, View } from './useTraces'
 
@@ -13,8 +13,8 @@ const props = defineProps<{
   view: View
   marks: readonly number[]
   events: readonly CylinderEvent[]
-  /** Of the cylinder the lead is on. */
-  strokes: readonly Stroke[]
+  /** Whether the events are where cylinders fire. */
+  fires: boolean
   cursors: [number | null, number | null]
   done: string
   over: boolean
@@ -23,6 +23,9 @@ const props = defineProps<{
   at: number | null
 }>()
 const emit = defineEmits<{ flip: []; zero: []; zoom: [next: Stretch]; hover: [s: number | null] }>()
+const strokes = computed(() =>
+  props.fires && props.channel.cylinder ? strokesOf(props.events, props.channel.cylinder) : [],
+)
 const value = computed(() => {
   const { drawn, at } = props
   if (!drawn || at === null || !drawn.times.length) return ''

@@ -47,6 +47,7 @@ const emit = defineEmits<{ all: []; cursors: []; step: [by: number]; closer: [fa
 }
 @media (max-width: 899px) {
   .bar {
+    position: relative; /* holds what is hidden from sight, which else widens the page */
     flex-wrap: nowrap;
     overflow-x: auto;
   }

@@ -15,7 +15,7 @@ import HandOut from './HandOut.vue'
 import KeepFigure from './KeepFigure.vue'
 import BesideGood from './BesideGood.vue'
 import KnownGood from './KnownGood.vue'
-import { areFirings, beginsWith, eventsIn, eventsOf, strokesIn } from './cylinderEvents'
+import { areFirings, beginsWith, eventsOf } from './cylinderEvents'
 import { providePicture } from './picture'
 import StripBar from './StripBar.vue'
 import StretchWords from './StretchWords.vue'
@@ -63,12 +63,10 @@ const { cycles: found } = useFolds(
       : null,
   '',
 )
-const allEvents = computed(() => eventsOf(found.value))
-const events = computed(() => eventsIn(allEvents.value, stretch.value))
-const fires = computed(
-  () => events.value.length > 0 && areFirings(found.value, capture.value?.channels ?? []),
-)
-const begins = computed(() => beginsWith(allEvents.value, capture.value?.cycle_starts_s ?? []))
+/** Of the whole capture: what lies within the stretch is for each plot to find, many times a second. */
+const events = computed(() => eventsOf(found.value))
+const fires = computed(() => areFirings(found.value, capture.value?.channels ?? []))
+const begins = computed(() => beginsWith(events.value, capture.value?.cycle_starts_s ?? []))
 function cursors() {
   const { from, to } = stretch.value
   cursorA.value = from + (to - from) / 3
@@ -171,7 +169,7 @@ const heights = computed(() => {
         :view="view"
         :marks="capture.cycle_starts_s ?? []"
         :events="events"
-        :strokes="fires && channel.cylinder ? strokesIn(allEvents, channel.cylinder, stretch) : []"
+        :fires="fires"
         :cursors="[cursorA, cursorB]"
         :done="done(channel.position, channel.unit)"
         :over="flipped.includes(channel.position)"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus'
 import type { Schemas } from '@/api/client'
-import { labourInWords } from './labour'
+import { labourOf } from './labour'
 
 /** Labour on this visit beside what the owner agreed to, and the own clock. */
 defineProps<{ visit: Schemas['Visit']; may: boolean }>()
@@ -10,7 +10,7 @@ const emit = defineEmits<{ turn: [running: boolean] }>()
 
 <template>
   <div class="labour" data-test="labour" :data-minutes="visit.labour_minutes">
-    <span class="number">{{ labourInWords(visit.labour_minutes, visit.said.ceiling_minutes) }}</span>
+    <span class="number">{{ labourOf(visit) }}</span>
     <span v-if="visit.working.length" class="small soft">{{ visit.working.join(', ') }} at work</span>
     <strong v-if="visit.ceiling_words" class="alarm small" role="status" data-test="ceiling">{{
       visit.ceiling_words

@@ -1,9 +1,15 @@
+import type { Schemas } from '@/api/client'
 import { minutesInWords } from '@/shared/words'
 
 /** Labour so far, of what was agreed. */
 export function labourInWords(minutes: number, agreed: number | null): string {
   const so = `${minutesInWords(minutes)} of labour`
   return agreed === null ? so : `${so}, ${minutesInWords(agreed)} agreed`
+}
+
+/** Labour of a visit; what was agreed is left out where a warning beside it says so already. */
+export function labourOf(visit: Pick<Schemas['Visit'], 'labour_minutes' | 'ceiling_words' | 'said'>): string {
+  return labourInWords(visit.labour_minutes, visit.ceiling_words ? null : visit.said.ceiling_minutes)
 }
 
 /** Numbers as they are typed or pasted in a line; null where one of them is none. */

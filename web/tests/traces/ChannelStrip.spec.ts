@@ -19,7 +19,7 @@ const strip = (more: object = {}) =>
       drawn: { times: Float64Array.from([0, 1, 2]), values: Float32Array.from([10, 20, Number.NaN]) },
       view: { stretch: ref({ from: 0, to: 2 }) },
       events: [],
-      strokes: [],
+      fires: false,
       marks: [],
       cursors: [null, null],
       done: '',

@@ -7,7 +7,7 @@ import LabourClock from '@/visit/LabourClock.vue'
 import PartsPanel from '@/visit/PartsPanel.vue'
 import PastVisits from '@/visit/PastVisits.vue'
 import TriedForm from '@/visit/TriedForm.vue'
-import { dayInWords, labourInWords, numbersTyped } from '@/visit/labour'
+import { dayInWords, labourInWords, labourOf, numbersTyped } from '@/visit/labour'
 import { RouterLink } from '../mounting'
 
 const SAID = { ...emptyJob(), complaint: 'Shakes' } as unknown as Schemas['SaidTold']
@@ -61,8 +61,10 @@ describe('labour', () => {
     await clock.setProps({ may: false })
     expect(clock.find('[data-test="clock"]').exists()).toBe(false)
   })
-  it('warns before what was agreed is passed', () => {
+  it('warns before what was agreed is passed, and says it once', () => {
     const visit = { ...VISIT, ceiling_words: '6 min left of the 60 agreed.' }
+    expect(labourOf({ ...VISIT, said: { ...VISIT.said, ceiling_minutes: 60 } })).toContain('agreed')
+    expect(labourOf({ ...visit, said: { ...VISIT.said, ceiling_minutes: 60 } })).not.toContain('agreed')
     expect(
       mount(LabourClock, { props: { visit, may: true } })
         .get('[data-test="ceiling"]')
