@@ -6,7 +6,7 @@ import { onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'v
 import { usePanel } from './picture'
 import { drawDense, isDense } from './denseColumns'
 import { usePanZoom } from './usePanZoom'
-import type { CylinderEvent, Stroke } from './cylinderEvents'
+import { eventsIn, type CylinderEvent, type Stroke } from './cylinderEvents'
 import type { Drawn, Stretch, View } from './useTraces'
 import { cssVariable } from '@/shared/cssVariable'
 
@@ -97,13 +97,15 @@ function options(): uPlot.Options {
           u.ctx.setLineDash([])
           u.ctx.fillStyle = colours.soft
           u.ctx.font = '600 15px "Atkinson Hyperlegible Mono"'
-          for (const { at, cylinder } of props.events ?? []) {
+          for (const { at, cylinder } of eventsIn(props.events ?? [], props.view.stretch.value)) {
             const x = u.valToPos(at, 'x', true)
             u.ctx.fillRect(x - 0.5, u.bbox.top, 1, 6)
             u.ctx.fillText(String(cylinder), x + 4, u.bbox.top + u.bbox.height - 5)
           }
           u.ctx.font = '500 13px "Atkinson Hyperlegible Next"'
+          const shown = props.view.stretch.value
           for (const { from, to, words } of props.strokes ?? []) {
+            if (to < shown.from || from > shown.to) continue
             const [left, right] = [u.valToPos(from, 'x', true), u.valToPos(to, 'x', true)]
             const free = right - left - u.ctx.measureText(words).width
             if (free < STROKE_ROOM) continue

@@ -46,12 +46,8 @@ export function areFirings(cycles: Cycles | null | undefined, channels: readonly
   return !!cycles?.certain && !!sync && IGNITION.includes(sync.role)
 }
 
-/** The strokes of one cylinder, counted from where it fires, that lie within a stretch of time wholly or in part. */
-export function strokesIn(
-  events: readonly CylinderEvent[],
-  cylinder: number,
-  { from, to }: Stretch,
-): Stroke[] {
+/** The strokes of one cylinder, counted from where it fires. */
+export function strokesOf(events: readonly CylinderEvent[], cylinder: number): Stroke[] {
   const fired = events.filter((event) => event.cylinder === cylinder).map(({ at }) => at)
   let quarter = 0
   return fired
@@ -60,7 +56,7 @@ export function strokesIn(
       if (next !== undefined) quarter = (next - at) / STROKES.length // the last cycle is as long as the one before
       return STROKES.map((words, n) => ({ from: at + n * quarter, to: at + (n + 1) * quarter, words }))
     })
-    .filter((stroke) => stroke.to > stroke.from && stroke.to > from && stroke.from < to)
+    .filter((stroke) => stroke.to > stroke.from)
 }
 
 /** The cylinder whose event lies nearest to a mark in the middle of a measurement; null where nothing says. */
