@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import secrets
 import threading
 import time
 from collections.abc import Callable, Collection
@@ -158,18 +157,13 @@ class BenchSession:
         stand_in.close()
 
     def connect_scan(self) -> None:
-        """Plug the scan link in. What speaks CAN is loaded here: it takes half a second, and most starts need none."""
-        from fairwitness.instruments.control_unit import ControlUnit
-        from fairwitness.instruments.scan_link import ScanLink
+        """Plug the scan link in."""
+        from fairwitness.server.bench.scan_plug import plug_in
 
         with self.lock:
             bay = self._vehicle()
             self.disconnect_scan()
-            channel, interface = self._can_channel, self._can_interface or "virtual"
-            if not self._can_interface:
-                channel = f"bay-{secrets.token_hex(6)}"
-                self.unit = ControlUnit(bay, channel=channel)
-            self.scan = ScanLink(channel, interface=interface)
+            self.scan, self.unit = plug_in(bay, interface=self._can_interface, channel=self._can_channel)
             self.changed()
 
     def disconnect_scan(self) -> None:
