@@ -10,7 +10,7 @@ from fairwitness.core.messages.rendering import render
 from fairwitness.core.model.case import Case, Observation
 from fairwitness.core.model.engine import even_engine
 from fairwitness.core.model.measurement import State
-from fairwitness.core.procedures.roughness import HALF_APART, NOBODY_APART, measure
+from fairwitness.core.procedures.roughness import APART_SIGMAS, HALF_APART, LEAST_SPREAD, NOBODY_APART, measure
 from fairwitness.core.reason.source_precedence import raw_preferred
 from fairwitness.simulate.examine import examine
 from fairwitness.simulate.garage import ENGINES, build
@@ -44,15 +44,34 @@ def test_who_stands_apart_the_bad_way(values, bad, named):
     assert ill(read(values, bad)) == named
 
 
+SIGNS = st.sampled_from([-1.0, 1.0])
+LEAST_APART = APART_SIGMAS * LEAST_SPREAD
+"""Share of the middle below which nobody stands apart, however even the others are."""
+
+
 @given(
-    st.lists(st.floats(0.9, 1.1), min_size=6, max_size=6),
+    st.lists(st.floats(1.0, 0.99 * (1.0 + LEAST_APART)), min_size=6, max_size=6),
     st.integers(1, 6),
     st.floats(0.001, 1e5),
-    st.sampled_from([-1.0, 1.0]),
+    SIGNS,
 )
-def test_neither_unit_nor_sign_matters(values, bad_one, unit, sign):
+def test_one_far_off_is_named_alone_where_the_others_lie_near_in_any_unit(values, bad_one, unit, sign):
     values[bad_one - 1] = 3.0
     assert ill(read([sign * unit * v for v in values], "high" if sign > 0 else "low")) == [bad_one]
+
+
+@given(st.lists(st.floats(0.5, 2.0), min_size=6, max_size=6), st.integers(-10, 16), SIGNS)
+def test_neither_unit_nor_sign_matters(values, power, sign):
+    """Units that are powers of two change no digit, so that nothing at the very limit is rounded over it."""
+    assert ill(read([sign * 2.0**power * v for v in values], "high" if sign > 0 else "low")) == ill(
+        read(values, "high")
+    )
+
+
+def test_what_is_less_than_the_least_apart_is_none_though_all_others_are_equal():
+    just_under, just_over = (1.0 + share * LEAST_APART for share in (0.99, 1.01))
+    assert ill(read([1.0, 1.0, just_under, 1.0, 1.0, 1.0], "high")) == []
+    assert ill(read([1.0, 1.0, just_over, 1.0, 1.0, 1.0], "high")) == [3]
 
 
 def test_an_unknown_way_weighs_less():
