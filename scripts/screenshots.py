@@ -129,7 +129,7 @@ def tour(driver: Chrome, address: str, out: Path) -> None:
     shown(driver, "[data-test=trace][data-points]:not([data-points='0'])")
     for _ in range(3):
         driver.find_element(By.TAG_NAME, "body").send_keys("]")
-    shown(driver, "[data-test=stretch]")
+    shown(driver, "[data-test=trace][data-covers=true]")
     keep(driver, out, "traces")
     by_hand(driver, address, out)
     reasoning(driver, address, out)

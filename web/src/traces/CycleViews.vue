@@ -37,7 +37,7 @@ const picked = ref<number | null>(null)
 const scaling = ref<Scaling>('same')
 const oddFirst = ref(false)
 const step = ref(0)
-/** Share of a cylinder's window that is shown, from its event on. */
+/** Share of a cylinder's window that is shown around its event. */
 const share = ref(FAST.includes(role.value) ? 1 / 4 : 1)
 // A spark is a tick in a whole window, and reads in the few milliseconds around its event.
 watch(role, (now) => (share.value = FAST.includes(now) ? 1 / 4 : 1))
@@ -165,9 +165,10 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
           v-if="look === 'overlay'"
           :lines="overlay"
           :reach="everything"
-          :from-deg="lead"
-          :to-deg="lead + widest"
+          :from-deg="widest[0]"
+          :to-deg="widest[1]"
           :rules="[{ at: 0, words: 'event' }]"
+          scale
           :label="`${overlay.length} events on each other`"
           :height="480"
         />
@@ -177,9 +178,9 @@ const unit = computed(() => props.capture.channels.find((c) => c.role === role.v
             <fold-plot
               :lines="r.drawn"
               :reach="r.reach"
-              :from-deg="lead"
-              :to-deg="lead + share * (r.to_deg - r.from_deg)"
-              :rules="[{ at: 0, words: '' }]"
+              v-bind="{ fromDeg: r.shown[0], toDeg: r.shown[1] }"
+              :rules="[{ at: 0, words: 'event' }]"
+              scale
               :label="`Events of cylinder ${r.cylinder}`"
               :height="Math.max(92, 480 / rows.length)"
               :data-cylinder="r.cylinder"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useElementSize, useMutationObserver } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
-import { usePanel } from './picture'
+import { ticks, usePanel } from './picture'
 import { cssVariable } from '@/shared/cssVariable'
 
 /** Lines over a stretch of crank angle on one scale. A line holds lows and highs in turn, or single values. */
@@ -9,6 +9,8 @@ export interface Line {
   values: Float32Array
   pairs: boolean
   tone: 'plain' | 'faint' | 'picked' | 'computed'
+  /** From where to where it lies, where that is not the whole picture: cylinders may fire unevenly. */
+  span?: readonly [number, number]
 }
 const props = defineProps<{
   lines: readonly Line[]
@@ -22,6 +24,8 @@ const props = defineProps<{
   height: number
   /** Crank angles of the cursors. */
   cursors?: readonly (number | null)[]
+  /** Whether the foot counts the degrees, between the words of the rules. */
+  scale?: boolean
 }>()
 const emit = defineEmits<{ point: [degrees: number] }>()
 
@@ -54,6 +58,16 @@ function draw() {
   context.textAlign = 'right'
   context.fillText(high.toPrecision(3), LEFT - 6, 14)
   context.fillText(low.toPrecision(3), LEFT - 6, tall - 2)
+  if (props.scale) {
+    context.textAlign = 'center'
+    const taken = props.rules.map((rule) => x(rule.at))
+    for (const tick of ticks(props.fromDeg, props.toDeg)) {
+      const at = x(tick)
+      if (taken.some((t) => at > t - 30 && at < t + 90) || at > LEFT + across - 20) continue
+      context.strokeRect(at, tall, 0, 5)
+      context.fillText(`${tick}°`, at, props.height - 4)
+    }
+  }
   context.textAlign = 'left'
   for (const rule of props.rules) {
     context.beginPath()
@@ -92,10 +106,11 @@ function draw() {
     for (const line of props.lines) {
       if (line.tone !== tone) continue
       const columns = line.pairs ? line.values.length / 2 : line.values.length
+      const [from, to] = line.span ?? [props.fromDeg, props.toDeg]
       let last = line.values[0] ?? 0
       context.beginPath()
       for (let i = 0; i < columns; i++) {
-        const at = LEFT + (across * (i + 0.5)) / columns
+        const at = x(from + ((to - from) * (i + 0.5)) / columns)
         if (line.pairs) {
           const [low, high] = [line.values[2 * i]!, line.values[2 * i + 1]!]
           const falling = Math.abs(last - high) < Math.abs(last - low) // or a slope would look like a saw
@@ -143,8 +158,9 @@ usePanel(() => ({
 }))
 function anglesOf(line: Line): Float64Array {
   const columns = line.pairs ? line.values.length / 2 : line.values.length
-  const wide = (props.toDeg - props.fromDeg) / columns
-  return Float64Array.from(line.values, (_, i) => props.fromDeg + wide * ((line.pairs ? i >> 1 : i) + 0.5))
+  const [from, to] = line.span ?? [props.fromDeg, props.toDeg]
+  const wide = (to - from) / columns
+  return Float64Array.from(line.values, (_, i) => from + wide * ((line.pairs ? i >> 1 : i) + 0.5))
 }
 function soon() {
   if (!wanted) wanted = requestAnimationFrame(draw)

@@ -2,7 +2,7 @@
 import uPlot from 'uplot'
 import 'uplot/dist/uPlot.min.css'
 import { useElementSize, useMutationObserver } from '@vueuse/core'
-import { onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'vue'
 import { usePanel } from './picture'
 import { drawDense, isDense } from './denseColumns'
 import { usePanZoom } from './usePanZoom'
@@ -29,6 +29,14 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ zoom: [stretch: Stretch]; hover: [seconds: number | null] }>()
 
+/** Whether what is drawn reaches over the stretch, or is still on its way. */
+const covers = computed(() => {
+  const { from, to } = props.view.stretch.value
+  const times = props.drawn?.times
+  if (!times?.length) return false
+  const step = (to - from) / 20
+  return times[0]! <= from + step && times[times.length - 1]! >= to - step
+})
 const host = useTemplateRef<HTMLDivElement>('host')
 const { width } = useElementSize(host)
 const plot = shallowRef<uPlot | null>(null)
@@ -181,6 +189,7 @@ onBeforeUnmount(() => plot.value?.destroy())
     role="img"
     :aria-label="`${label} in ${unit}, ${view.stretch.value.from.toFixed(2)} to ${view.stretch.value.to.toFixed(2)} s`"
     :data-points="drawn?.values.length ?? 0"
+    :data-covers="covers"
     data-test="trace"
     class="plot"
   ></div>

@@ -111,9 +111,8 @@ const heights = computed(() => {
           </h1>
           <p class="small soft">
             {{ capture.case_title }}, “{{ capture.name }}”. Kept by {{ capture.kept_by }},
-            {{ whenInWords(capture.kept_at) }}.
-            <span class="number">{{ capture.samples.toLocaleString('en') }}</span> samples at
-            <span class="number">{{ Math.round(capture.rate_hz).toLocaleString('en') }}</span> per second.
+            {{ whenInWords(capture.kept_at) }}. {{ capture.samples.toLocaleString('en') }} samples at
+            {{ Math.round(capture.rate_hz).toLocaleString('en') }} per second.
           </p>
         </div>
         <div class="beside-title">

@@ -12,7 +12,7 @@ interface Shown {
   below: MaybeRefOrGetter<readonly { cylinder: number | null; average: Float32Array[] }[]>
   role: MaybeRefOrGetter<string>
   picked: MaybeRefOrGetter<number | null>
-  /** Share of a cylinder's window that is shown, from its event on. */
+  /** Share of a cylinder's window that is shown; its event keeps its place however close the look. */
   share: MaybeRefOrGetter<number>
   /** How the rows share their scale. */
   scaling: MaybeRefOrGetter<Scaling>
@@ -41,13 +41,22 @@ export function useCyclePictures({
     const at = (deg: number) => 2 * Math.round(((deg - start) / 720) * binsOf(toValue(role)))
     return row.subarray(at(fromDeg), at(toDeg))
   }
+  const lead = computed(() => toValue(cycles)?.from_deg ?? 0)
+  /** What is shown of a window, in degrees from its event. A share cut from its beginning would lose the event. */
+  function closeUp(window: { from_deg: number; to_deg: number }): [number, number] {
+    const from = toValue(share) * lead.value
+    return [from, from + toValue(share) * (window.to_deg - window.from_deg)]
+  }
   const events = computed(() =>
-    windows.value.map((w) => ({
-      ...w,
-      lines: (foldOf(w.cylinder)?.rows ?? []).map((row) =>
-        cut(row, w.from_deg, w.from_deg + toValue(share) * (w.to_deg - w.from_deg)),
-      ),
-    })),
+    windows.value.map((w) => {
+      const [from, to] = closeUp(w)
+      const event = w.from_deg - lead.value
+      return {
+        ...w,
+        shown: [from, to] as const,
+        lines: (foldOf(w.cylinder)?.rows ?? []).map((row) => cut(row, event + from, event + to)),
+      }
+    }),
   )
   const everything = computed(() =>
     reach([...toValue(folds).flatMap((f) => f.rows), ...toValue(below).map((f) => f.average[0]!)]),
@@ -59,13 +68,14 @@ export function useCyclePictures({
         values,
         pairs: true,
         tone: e.cylinder === toValue(picked) ? ('picked' as const) : ('faint' as const),
+        span: e.shown,
       })),
     ),
   )
-  const widest = computed(
-    () => toValue(share) * Math.max(0, ...windows.value.map((w) => w.to_deg - w.from_deg)),
-  )
-  const lead = computed(() => toValue(cycles)?.from_deg ?? 0)
+  const widest = computed<readonly [number, number]>(() => [
+    toValue(share) * lead.value,
+    Math.max(0, ...events.value.map((e) => e.shown[1])),
+  ])
   const scales = computed(() => {
     const cut = tamed(events.value.filter((e) => e.lines.length).map((e) => reach(e.lines)))
     return { same: () => everything.value, tamed: () => cut, own: reach }

@@ -36,12 +36,32 @@ describe('what is drawn of a folded capture', () => {
     const { overlay, widest } = pictures()
     expect(overlay.value).toHaveLength(4)
     expect(overlay.value.map((line) => line.values[0])).toEqual([0, 10, 360, 370])
-    expect(widest.value).toBe(360)
+    expect(widest.value).toEqual([0, 360])
   })
-  it('looks closer at the beginning of each event', () => {
-    const { overlay, widest } = pictures({ share: 0.25 })
-    expect(widest.value).toBe(90)
-    expect(overlay.value[2]!.values).toHaveLength((2 * BINS * 90) / 720)
+  it('keeps the event in its place however close the look', () => {
+    const led = { ...cycles, from_deg: -36, windows: [
+      { cylinder: 1, from_deg: -36, to_deg: 324 },
+      { cylinder: 2, from_deg: 324, to_deg: 684 },
+    ] } as unknown as Cycles // prettier-ignore
+    for (const share of [1, 0.25, 1 / 32]) {
+      const { rows, widest } = pictures({ cycles: led, share })
+      const [from, to] = widest.value
+      expect(-from / (to - from)).toBeCloseTo(0.1)
+      expect(to - from).toBeCloseTo(360 * share)
+      const second = rows.value[1]!.drawn[0]!.values
+      expect(second).toHaveLength(2 * Math.round((BINS * 360 * share) / 720))
+      // The event of cylinder 2 lies 360 degrees on; the axis begins 36 before that of cylinder 1.
+      expect(Math.abs(second[0]! - (396 + from))).toBeLessThanOrEqual(1)
+    }
+  })
+  it('lays a cylinder that fires sooner after the one before where its degrees are', () => {
+    const odd = { ...cycles, windows: [
+      { cylinder: 1, from_deg: 0, to_deg: 450 },
+      { cylinder: 2, from_deg: 450, to_deg: 720 },
+    ] } as unknown as Cycles // prettier-ignore
+    const { overlay, widest } = pictures({ cycles: odd, share: 0.5 })
+    expect(widest.value).toEqual([0, 225])
+    expect(overlay.value.map((line) => line.span)).toEqual([[0, 225], [0, 225], [0, 135], [0, 135]]) // prettier-ignore
   })
   it('picks one cylinder out and leaves the rest faint', () => {
     const picked = ref<number | null>(2)
