@@ -17,9 +17,7 @@ export PIP_DISABLE_PIP_VERSION_CHECK := 1
 demo: $(RUN) $(DIST)
 	@mkdir -p $(DEMO_DATA)
 	@export FAIRWITNESS_DEMO=1 FAIRWITNESS_DATA=$(DEMO_DATA); \
-	$(BIN)/python manage.py load_demo && \
-	echo "Fair Witness demo: http://127.0.0.1:$(PORT)" && \
-	exec $(BIN)/uvicorn fairwitness.server.asgi:application --port $(PORT) --log-level warning
+	exec $(BIN)/python manage.py demo --port $(PORT)
 
 test: $(DEV) $(WEB) browser format lint types contracts drift $(DIST) webtest pytest share
 

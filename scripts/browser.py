@@ -70,25 +70,16 @@ def served(data: Path, *, demo: bool = True) -> Iterator[str]:
         "FAIRWITNESS_DATA": str(data),
         "FAIRWITNESS_DEMO": "1" if demo else "0",
     }
-    for command in (["migrate", "-v0"], ["load_demo"] if demo else ["check"]):
-        subprocess.run(
-            [sys.executable, "manage.py", *command], cwd=ROOT, env=env, check=True, stdout=subprocess.DEVNULL
-        )
     port = free_port()
-    server = subprocess.Popen(
-        [
-            sys.executable,
-            "-m",
-            "uvicorn",
-            "fairwitness.server.asgi:application",
-            "--port",
-            str(port),
-            "--log-level",
-            "warning",
-        ],
-        cwd=ROOT,
-        env=env,
-    )
+    manage = [sys.executable, "manage.py"]
+    if demo:
+        command = [*manage, "demo", "--port", str(port)]
+    else:
+        for before in (["migrate", "-v0"], ["check"]):
+            subprocess.run([*manage, *before], cwd=ROOT, env=env, check=True, stdout=subprocess.DEVNULL)
+        where = ["--port", str(port), "--log-level", "warning"]
+        command = [sys.executable, "-m", "uvicorn", "fairwitness.server.asgi:application", *where]
+    server = subprocess.Popen(command, cwd=ROOT, env=env, stdout=subprocess.DEVNULL)
     try:
         address = f"http://127.0.0.1:{port}"
         wait_for(address)
@@ -98,7 +89,7 @@ def served(data: Path, *, demo: bool = True) -> Iterator[str]:
         server.wait(10)
 
 
-def wait_for(address: str, seconds: float = 30.0) -> None:
+def wait_for(address: str, seconds: float = 300.0) -> None:
     """Until the server answers."""
     deadline = time.monotonic() + seconds
     while True:

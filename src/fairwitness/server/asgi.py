@@ -21,9 +21,11 @@ from django.conf import settings  # noqa: E402
 from fairwitness.server.bench.elsewhere import BenchElsewhere  # noqa: E402
 from fairwitness.server.bench.live import LIVE_ROUTES  # noqa: E402
 from fairwitness.server.bodies import Application, GuardedBodies  # noqa: E402
+from fairwitness.server.warming import after_first_answer  # noqa: E402
 
 http: Application = plain
 live: Application = AllowedHostsOriginValidator(AuthMiddlewareStack(URLRouter(LIVE_ROUTES)))
 if settings.BENCH_SOCKET is not None:
     http, live = (BenchElsewhere(inner, settings.BENCH_SOCKET) for inner in (http, live))
 application = ProtocolTypeRouter({"http": GuardedBodies(http), "websocket": live})
+after_first_answer()

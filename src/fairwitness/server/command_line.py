@@ -121,12 +121,12 @@ def _serve(given: argparse.Namespace) -> int:
     folder = _start(given, fresh=True)
     import uvicorn
     from django.conf import settings
-    from django.core.management import call_command
 
     from fairwitness.server.imports import foreman, staging
     from fairwitness.server.keeping import keeper
+    from fairwitness.server.keeping.versions import bring_up_to_date
 
-    call_command("migrate", verbosity=0)
+    bring_up_to_date()
     _say_first_code()
     foreman.ensure(staging.folder(), settings.DATA)
     stop = keeper.start(keeper.Rounds(folder / DATABASE, settings.BACKUPS, settings.BACKUPS_KEPT))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.signal import lfilter
+import scipy
 
 from fairwitness.core.model.angles import signed
 from fairwitness.core.model.engine import CYCLE_DEG, FloatArray
@@ -152,5 +152,5 @@ def _arrived(
     source = echoed(source, GRID_HZ, column.echo, column.echo_s)
     source = resonant(source, GRID_HZ, column.ring_hz, column.ring_gain, column.ring_q)
     keep = float(np.exp(-1 / (GRID_HZ * SMOOTH_S)))
-    smooth = lfilter([1 - keep], [1, -keep], source)
+    smooth = scipy.signal.lfilter([1 - keep], [1, -keep], source)
     return np.asarray(np.interp(times - delay_s, grid, smooth))

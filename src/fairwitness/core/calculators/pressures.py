@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 
-from scipy.optimize import brentq
+import scipy
 
 from fairwitness.core.calculators.record import Calculator, Quantity
 from fairwitness.core.messages.catalogue import phrase
@@ -113,7 +113,7 @@ def held_pressure(supply_bar: float, orifice_mm: float, hole_mm: float) -> float
     def gap(held: float) -> float:
         return orifice_mm**2 * nozzle_flow(supply, held) - hole_mm**2 * nozzle_flow(held, atmosphere)
 
-    return float(brentq(gap, atmosphere, supply)) - atmosphere
+    return float(scipy.optimize.brentq(gap, atmosphere, supply)) - atmosphere
 
 
 CALCULATORS = (

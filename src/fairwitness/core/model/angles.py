@@ -7,8 +7,8 @@ any other period.
 from __future__ import annotations
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.stats import circmean, circvar
 
 from fairwitness.core.model.engine import CYCLE_DEG
 
@@ -63,7 +63,7 @@ def mean_angle(angles: FloatArray, period: float = CYCLE_DEG) -> float:
     float
         From half a period before 0 to half a period after it; anything where the angles cancel.
     """
-    return float(circmean(angles, high=period / 2, low=-period / 2))
+    return float(scipy.stats.circmean(angles, high=period / 2, low=-period / 2))
 
 
 def gathered(angles: FloatArray, period: float = CYCLE_DEG) -> float:
@@ -79,4 +79,4 @@ def gathered(angles: FloatArray, period: float = CYCLE_DEG) -> float:
     float
         1 where all are the same, about 0 where they lie all around the circle.
     """
-    return float(1.0 - circvar(angles, high=period / 2, low=-period / 2))
+    return float(1.0 - scipy.stats.circvar(angles, high=period / 2, low=-period / 2))

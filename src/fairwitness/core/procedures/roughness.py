@@ -11,8 +11,8 @@ import math
 from collections.abc import Mapping
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.stats import median_abs_deviation
 
 from fairwitness import __version__
 from fairwitness.core.messages.catalogue import scope, template
@@ -180,7 +180,7 @@ def _gaps(values: FloatArray) -> FloatArray:
     for i, value in enumerate(values):
         others = np.delete(values, i)
         middle = float(np.median(others))
-        spread = float(median_abs_deviation(others, scale="normal")) if others.size > 2 else 0.0
+        spread = float(scipy.stats.median_abs_deviation(others, scale="normal")) if others.size > 2 else 0.0
         least = LEAST_SPREAD * max(abs(middle), float(np.median(abs(values))))
         gaps[i] = (value - middle) / max(spread, least, 1e-12)
     return gaps

@@ -10,8 +10,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.stats import median_abs_deviation
 
 from fairwitness.core.messages.catalogue import phrase
 from fairwitness.core.messages.message import Message
@@ -150,7 +150,7 @@ def _beside(test: str, name: str, here: Mapping[int, float], held: Sequence[Sequ
     usual = float(np.median([np.median(one) for one in held]))
     # Each capture about its own middle: what is left is how far cylinders of a sound engine differ.
     among = np.concatenate([np.asarray(one) - np.median(one) for one in held])
-    within = float(median_abs_deviation(among, scale="normal")) if among.size > 2 else 0.0
+    within = float(scipy.stats.median_abs_deviation(among, scale="normal")) if among.size > 2 else 0.0
     day = figure.day if figure in ANGLES else figure.day * abs(usual)
     spread = max(within, LEAST_SPREAD * abs(usual), day if figure in ANGLES else 0.0)
     level_spread = float(np.hypot(spread, day * np.sqrt(1 + 1 / len(held))))

@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
-from scipy.signal import butter, sosfiltfilt
 
 from fairwitness.core.model.capture import Channel, SampleArray
 from fairwitness.core.signal.robust import NORMAL_FACTOR
@@ -102,7 +101,7 @@ def remove_spikes(values: FloatArray, *, sigma: float, width: int = 7) -> tuple[
     """
     if values.size < width:
         return values, 0
-    centre = ndimage.median_filter(values, size=width, mode="nearest")
+    centre = scipy.ndimage.median_filter(values, size=width, mode="nearest")
     apart = np.abs(values - centre)
     scale = NORMAL_FACTOR * float(np.median(apart)) + 1e-12 * (1.0 + float(np.abs(values).max()))
     coarse = 0.5 * converter_step(values)  # a trace of few levels often does not differ from its neighbours at all
@@ -201,7 +200,9 @@ def low_pass(samples: SampleArray, rate_hz: float, corner_hz: float) -> FloatArr
     (n,) float
     """
     values = bridge_gaps(np.asarray(samples, dtype=np.float64))
-    sos = None if corner_hz >= 0.5 * rate_hz else butter(2, corner_hz, fs=rate_hz, output="sos")
+    sos = None if corner_hz >= 0.5 * rate_hz else scipy.signal.butter(2, corner_hz, fs=rate_hz, output="sos")
     if sos is None or values.size < 16:
         return values
-    return np.asarray(sosfiltfilt(sos, values, padlen=min(values.size - 1, 3 * int(rate_hz / corner_hz) + 12)))
+    return np.asarray(
+        scipy.signal.sosfiltfilt(sos, values, padlen=min(values.size - 1, 3 * int(rate_hz / corner_hz) + 12))
+    )

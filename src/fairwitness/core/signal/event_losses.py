@@ -6,8 +6,8 @@ From the samples of one channel; the moments go to whoever watches.
 from __future__ import annotations
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.ndimage import percentile_filter
 
 from fairwitness.core.signal.conditioning import crossings
 from fairwitness.core.signal.event_gaps import group_strikes
@@ -46,7 +46,9 @@ def event_losses(samples: SampleArray, rate_hz: float) -> FloatArray:
         return np.zeros(0)
     end = samples.size / rate_hz
     gaps = np.diff(np.append(times, end))
-    usual = percentile_filter(gaps[:-1], USUAL_PERCENTILE, size=min(NEIGHBOURS, gaps.size - 1), mode="nearest")
+    usual = scipy.ndimage.percentile_filter(
+        gaps[:-1], USUAL_PERCENTILE, size=min(NEIGHBOURS, gaps.size - 1), mode="nearest"
+    )
     usual = np.append(usual, usual[-1])
     lost = gaps > LOST_FACTOR * usual
     return np.asarray(times[lost] + usual[lost])

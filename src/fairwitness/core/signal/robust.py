@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.stats import median_abs_deviation
 
 FloatArray = NDArray[np.float64]
 
@@ -45,7 +45,7 @@ def robust_sigma(values: FloatArray) -> float:
     float
         Same unit.
     """
-    return float(median_abs_deviation(values, scale=1.0 / NORMAL_FACTOR))
+    return float(scipy.stats.median_abs_deviation(values, scale=1.0 / NORMAL_FACTOR))
 
 
 def sample_noise(values: FloatArray, order: int = 1) -> float:

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.stats import t
+import scipy
 
 from fairwitness.core.messages.message import Message
 from fairwitness.core.messages.rendering import render
@@ -98,7 +98,9 @@ def _reads(words: Message, ratios: list[float]) -> LeadReads:
     values = np.array(ratios)
     middle = float(values.mean())
     sigma = float(values.std(ddof=1)) / math.sqrt(values.size)
-    low, high = t.interval(CONFIDENCE, values.size - 1, loc=middle, scale=sigma) if sigma > 0 else (middle, middle)
+    low, high = (
+        scipy.stats.t.interval(CONFIDENCE, values.size - 1, loc=middle, scale=sigma) if sigma > 0 else (middle, middle)
+    )
     return LeadReads(
         words=words,
         share=math.exp(middle),

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from typing import TypeVar
 
-from scipy.stats import binomtest
+import scipy
 
 from fairwitness.core.procedures.specs import SPECS
 from fairwitness.server.cases.models import StoredOutcome
@@ -35,7 +35,7 @@ class Tally:
         """Lower and upper bound of the share."""
         if not self.count:
             return 0.0, 1.0
-        found = binomtest(self.hits, self.count).proportion_ci(method="wilson")
+        found = scipy.stats.binomtest(self.hits, self.count).proportion_ci(method="wilson")
         return float(found.low), float(found.high)
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 import numpy as np
-from scipy.signal import bilinear, butter, iirpeak, lfilter, lfilter_zi
+import scipy
 
 from fairwitness.core.model.engine import FloatArray
 
@@ -45,8 +45,8 @@ def _first_order(
 ) -> FloatArray:
     if not 0 < corner_hz < 0.45 * rate_hz or not samples.size:
         return samples
-    b, a = butter(1, corner_hz, kind, fs=rate_hz)
-    return np.asarray(lfilter(b, a, samples, zi=lfilter_zi(b, a) * samples[0])[0])
+    b, a = scipy.signal.butter(1, corner_hz, kind, fs=rate_hz)
+    return np.asarray(scipy.signal.lfilter(b, a, samples, zi=scipy.signal.lfilter_zi(b, a) * samples[0])[0])
 
 
 def rings(samples: FloatArray, rate_hz: float, own_hz: float, damping: float) -> FloatArray:
@@ -66,8 +66,8 @@ def rings(samples: FloatArray, rate_hz: float, own_hz: float, damping: float) ->
     if not 0 < own_hz < 0.25 * rate_hz or not samples.size:
         return samples
     w = 2 * np.pi * own_hz
-    b, a = bilinear([w * w], [1.0, 2 * damping * w, w * w], fs=rate_hz)
-    return np.asarray(lfilter(b, a, samples, zi=lfilter_zi(b, a) * samples[0])[0])
+    b, a = scipy.signal.bilinear([w * w], [1.0, 2 * damping * w, w * w], fs=rate_hz)
+    return np.asarray(scipy.signal.lfilter(b, a, samples, zi=scipy.signal.lfilter_zi(b, a) * samples[0])[0])
 
 
 def echoed(samples: FloatArray, rate_hz: float, share: float, after_s: float) -> FloatArray:
@@ -90,7 +90,7 @@ def echoed(samples: FloatArray, rate_hz: float, share: float, after_s: float) ->
         return samples
     feedback = np.zeros(late + 1)
     feedback[0], feedback[-1] = 1.0, -share
-    return np.asarray(lfilter([1.0], feedback, samples))
+    return np.asarray(scipy.signal.lfilter([1.0], feedback, samples))
 
 
 def resonant(samples: FloatArray, rate_hz: float, own_hz: float, gain: float, sharpness: float) -> FloatArray:
@@ -111,5 +111,5 @@ def resonant(samples: FloatArray, rate_hz: float, own_hz: float, gain: float, sh
     """
     if not gain or not 0 < own_hz < 0.45 * rate_hz:
         return samples
-    b, a = iirpeak(own_hz, sharpness, fs=rate_hz)
-    return np.asarray(samples + gain * lfilter(b, a, samples))
+    b, a = scipy.signal.iirpeak(own_hz, sharpness, fs=rate_hz)
+    return np.asarray(samples + gain * scipy.signal.lfilter(b, a, samples))

@@ -5,8 +5,8 @@ from __future__ import annotations
 from functools import cache, lru_cache
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.special import logsumexp, softmax
 
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Evidence
@@ -229,7 +229,7 @@ def now_and_then(shown: FloatArray, hidden: FloatArray, odds: FloatArray) -> Flo
     duty = usual * odds[:, None] / (1 - usual + usual * odds[:, None])
     each = np.logaddexp(np.log(duty) + shown, np.log(1 - duty) + hidden[:, None])
     total = each.sum(axis=1)
-    averaged = logsumexp(total, axis=0) - np.log(len(DUTIES))
-    share = softmax(total, axis=0)
+    averaged = scipy.special.logsumexp(total, axis=0) - np.log(len(DUTIES))
+    share = scipy.special.softmax(total, axis=0)
     by_source = (share[:, None, :] * each).sum(axis=0)
     return np.asarray(by_source + (averaged - by_source.sum(axis=0)) / len(hidden))

@@ -12,8 +12,8 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.special import softmax
 
 from fairwitness.core.model.engine import Engine
 from fairwitness.core.model.measurement import CategoricalEvidence, Evidence
@@ -167,7 +167,7 @@ def infer(
         known += pairs
         log_likelihoods = np.hstack([log_likelihoods, either_way(weighted.by(pairs, engine), shares, best)])
         scores = np.log(np.array([h.prior for h in known])) + log_likelihoods.sum(axis=0)
-    probabilities = softmax(scores)
+    probabilities = scipy.special.softmax(scores)
     order = np.argsort(-probabilities, kind="stable")
     return Posterior(
         hypotheses=tuple(known[i] for i in order),

@@ -9,9 +9,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
-from scipy.interpolate import CubicSpline
 
 from fairwitness.core.model.engine import CYCLE_DEG, REVOLUTION_DEG, Engine
 from fairwitness.core.signal.crank.wheel import CrankAngle
@@ -97,7 +96,9 @@ def averaged_cycle(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Averag
     if cycles < 2:
         return None
     nodes = first + np.arange(-lead, cycles * steps + tail + 1) * width
-    times = CubicSpline(crank.angle_deg, crank.times_s)(nodes)  # across missing teeth the speed goes on changing
+    times = scipy.interpolate.CubicSpline(crank.angle_deg, crank.times_s)(
+        nodes
+    )  # across missing teeth the speed goes on changing
     omega = np.deg2rad(width) / np.diff(times)
     energy = 0.5 * omega**2
     # Gain from the middle of one step to the middle of the next, so half a step later than its node.
@@ -180,7 +181,7 @@ def steady_cycles(rpm: FloatArray) -> BoolArray:
     around = np.convolve(np.concatenate((rpm[:1], rpm, rpm[-1:])), np.ones(3) / 3, mode="valid")
     trend = np.abs(np.gradient(around)) if rpm.size > 2 else np.zeros(rpm.size)
     changing = (np.abs(rpm - usual) > STEADY_SHARE * usual) | (trend > TREND_SHARE * usual)
-    steady = ~ndimage.binary_dilation(changing)  # a throttle is touched within a cycle, not between two
+    steady = ~scipy.ndimage.binary_dilation(changing)  # a throttle is touched within a cycle, not between two
     return steady if np.count_nonzero(steady) >= 2 else np.ones(rpm.size, dtype=bool)
 
 

@@ -10,8 +10,8 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.ndimage import median_filter
 
 from fairwitness.core.model.capture import SampleArray, TimeBase
 
@@ -164,7 +164,7 @@ def _restlessness(places: FloatArray) -> float:
     if places.size < TEETH_MIN:
         return float("inf")
     steps = np.diff(places)
-    usual = median_filter(steps, size=11, mode="nearest")
+    usual = scipy.ndimage.median_filter(steps, size=11, mode="nearest")
     long = steps > GAP_RATIO * usual
     even = np.abs(np.diff(np.log(steps[~long])))
     return float(np.mean(even)) + float(np.mean(long))

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.ndimage import median_filter
 
 from fairwitness.core.model.engine import REVOLUTION_DEG, CrankWheel
 
@@ -72,7 +72,7 @@ def crank_angle(
         None where nothing says how many teeth make a revolution.
     """
     steps = np.diff(times_s)
-    usual = median_filter(steps, size=NEIGHBOURS, mode="mirror")
+    usual = scipy.ndimage.median_filter(steps, size=NEIGHBOURS, mode="mirror")
     ratio = steps / usual
     spans = np.where(ratio > LONG_STEP, np.maximum(np.rint(ratio), 2), 1).astype(np.int64)
     spans = _as_built(ratio, spans, wheel)

@@ -9,9 +9,8 @@ from __future__ import annotations
 from dataclasses import dataclass, fields
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
-from scipy.optimize import minimize_scalar
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.capture import SampleArray
@@ -127,7 +126,7 @@ def find_ramps(amps: SampleArray, rate_hz: float, *, floor_a: float = 0.0) -> Ra
     if np.count_nonzero(np.isfinite(values)) < 50:
         return _none()
     values = bridge_gaps(values)
-    cleaned = ndimage.median_filter(values, size=SPIKE_SAMPLES, mode="nearest")
+    cleaned = scipy.ndimage.median_filter(values, size=SPIKE_SAMPLES, mode="nearest")
     noise = sample_noise(values) + 1e-9
     step = max(1, round(FALL_S * rate))
     change = cleaned[step:] - cleaned[:-step]
@@ -187,7 +186,7 @@ def fit_rl(seconds: FloatArray, amps: FloatArray) -> tuple[float, float]:
     errors = [misfit(float(t))[0] for t in grid]
     at = int(np.argmin(errors))
     low, high = np.log(grid[max(at - 1, 0)]), np.log(grid[min(at + 1, grid.size - 1)])
-    best = minimize_scalar(
+    best = scipy.optimize.minimize_scalar(
         lambda log_tau: misfit(float(np.exp(log_tau)))[0],
         bounds=(low, high), method="bounded", options={"xatol": LOG_TAU_TOLERANCE},
     )  # fmt: skip

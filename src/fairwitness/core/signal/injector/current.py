@@ -11,9 +11,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass, fields, replace
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
-from scipy.optimize import minimize_scalar
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.capture import SampleArray
@@ -87,7 +86,7 @@ class Trace:
     def piece(self, first: int, last: int) -> tuple[FloatArray, int]:
         """Current from one sample to before another, its quiet level at zero, and the spikes taken out."""
         raw = _averaged(self.samples, self.block, first, last)
-        cleaned = ndimage.median_filter(raw, size=SPIKE_SAMPLES, mode="nearest")
+        cleaned = scipy.ndimage.median_filter(raw, size=SPIKE_SAMPLES, mode="nearest")
         spikes = int(np.count_nonzero(np.abs(raw - cleaned) > max(10 * self.noise_a, 0.1 * self.top)))
         upright = self.sign * cleaned
         return np.asarray(upright - _quiet(upright, self.noise_a)), spikes
@@ -257,7 +256,7 @@ class _Levels:
 
 
 def _levels(values: FloatArray, step: int) -> _Levels:
-    cleaned = ndimage.median_filter(values, size=SPIKE_SAMPLES, mode="nearest")
+    cleaned = scipy.ndimage.median_filter(values, size=SPIKE_SAMPLES, mode="nearest")
     noise = sample_noise(values) + 1e-9
     middle = float(np.median(cleaned))
     low, high = np.percentile(cleaned, (0.5, 99.5))
@@ -278,7 +277,9 @@ def _levels(values: FloatArray, step: int) -> _Levels:
 
 def _beside(reach: FloatArray, level: float, step: int) -> float:
     """Height usually reached away from what stands above a level."""
-    blanked = ndimage.maximum_filter1d((reach >= level).astype(np.int8), 2 * BLANKED_STEPS * step + 1).astype(np.bool_)
+    blanked = scipy.ndimage.maximum_filter1d((reach >= level).astype(np.int8), 2 * BLANKED_STEPS * step + 1).astype(
+        np.bool_
+    )
     left = reach[~blanked]
     return float(np.percentile(left, 99.5)) if left.size > reach.size // 10 else 0.0
 
@@ -364,7 +365,7 @@ def fit_rise(shape: FloatArray, rate_hz: float) -> tuple[float, float, float]:
         final, tau = fit_rl(seconds, shape)
         return float(((shape - final * -np.expm1(-seconds / tau)) ** 2).sum()), final, tau
 
-    best = minimize_scalar(
+    best = scipy.optimize.minimize_scalar(
         lambda late: misfit(late)[0],
         bounds=(LATE_FROM_S, LATE_TO_S), method="bounded", options={"xatol": LATE_TOLERANCE_S},
     )  # fmt: skip

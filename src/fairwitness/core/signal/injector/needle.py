@@ -6,8 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from fairwitness.core.signal.injector.current import fit_rise
 
@@ -40,7 +40,7 @@ def unexplained(shape: FloatArray, rate_hz: float) -> FloatArray:
     """
     final, tau, late = fit_rise(shape, rate_hz)
     seconds = np.asarray((np.arange(shape.size) + 0.5) / rate_hz + late, dtype=np.float64)
-    left = ndimage.uniform_filter1d(shape - final * -np.expm1(-seconds / tau), max(3, round(NEEDLE_S * rate_hz)))
+    left = scipy.ndimage.uniform_filter1d(shape - final * -np.expm1(-seconds / tau), max(3, round(NEEDLE_S * rate_hz)))
     part = left[int(NEEDLE_FROM * shape.size) : int(NEEDLE_TO * shape.size)]
     return np.asarray(part / max(float(shape[-max(1, shape.size // 8) :].mean()), 1e-9))
 

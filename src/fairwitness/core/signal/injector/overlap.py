@@ -10,9 +10,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
-from scipy.optimize import least_squares
 
 from fairwitness.core.signal.injector.current import Trace
 
@@ -107,7 +106,7 @@ def _window(trace: Trace, ends_s: FloatArray, cycle_s: float) -> tuple[FloatArra
         return np.empty(0), np.empty(0)
     upright, _ = trace.piece(first, last)
     coarse = max(1, int(trace.rate_hz // FITTED_RATE_HZ))
-    smooth = ndimage.uniform_filter1d(upright, coarse)[::coarse]
+    smooth = scipy.ndimage.uniform_filter1d(upright, coarse)[::coarse]
     return np.asarray((first + coarse * np.arange(smooth.size)) / trace.rate_hz, dtype=np.float64), np.asarray(smooth)
 
 
@@ -143,7 +142,7 @@ def _course(
     def residual(x: FloatArray) -> FloatArray:
         return left_over(*of(x))
 
-    fitted = least_squares(
+    fitted = scipy.optimize.least_squares(
         residual,
         (best.on_s, best.tau_s, best.fall_s, 0.0),
         bounds=(((1 - ON_APART) * on_s, 5e-5, 2e-5, -1.5e-3), ((1 + ON_APART) * on_s, 6e-3, 1.5e-3, 1.5e-3)),

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from fairwitness.core.model.capture import SampleArray
 from fairwitness.core.signal.conditioning import bridge_gaps, crossings
@@ -88,7 +88,7 @@ def find_openings(volts: SampleArray, rate_hz: float) -> Openings:
     rest, low = _levels(known)
     if not rest - low > PULL_MIN_V:
         smooth = max(1, round(SMOOTH_S * rate_hz))
-        volts = ndimage.uniform_filter1d(bridge_gaps(np.asarray(volts, dtype=np.float64)), smooth)
+        volts = scipy.ndimage.uniform_filter1d(bridge_gaps(np.asarray(volts, dtype=np.float64)), smooth)
         known = _some(volts)
         rest, low = _levels(known)
     if not rest - low > PULL_MIN_V:
@@ -146,7 +146,7 @@ def _decay(volts: SampleArray, offs: NDArray[np.intp], rate_hz: float, rest: flo
     if last - first < 24 or not rows:
         return np.empty(0)
     middle = np.nanmean(np.array(rows, dtype=np.float64), axis=0)
-    return np.asarray(ndimage.uniform_filter1d(middle - rest, max(1, round(BUMP_S * rate_hz))))
+    return np.asarray(scipy.ndimage.uniform_filter1d(middle - rest, max(1, round(BUMP_S * rate_hz))))
 
 
 def bump_apart(decays: Sequence[FloatArray], own: int) -> tuple[float, float]:

@@ -11,9 +11,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.ndimage import uniform_filter1d
-from scipy.optimize import least_squares
 
 from fairwitness.core.model.engine import Fuel, cylinder_volume
 from fairwitness.core.signal.pressure.trace import ATMOSPHERE_PA, GRID_DEG, PressureCycles
@@ -204,7 +203,7 @@ def fit_tower(pressure: FloatArray, noise_pa: float, ratio: float, *, known: boo
         prior = ((x[1] - EXPONENT) / EXPONENT_SIGMA, (x[4] - ratio) / ratio_sigma, x[3] / 2.0)
         return np.concatenate(((law(x) - logs) / sigma, prior))
 
-    fitted = least_squares(
+    fitted = scipy.optimize.least_squares(
         misfit,
         (0.0, EXPONENT, float(logs.max()), 0.02, ratio),
         bounds=((-25.0, 1.05, 5.0, -0.02, 4.0), (25.0, 1.5, 20.0, 3.0, 26.0)),
@@ -359,7 +358,7 @@ def _intake_opens(
     order = np.argsort(inverted)
     inverted, rolled = inverted[order], pressure[order]
     part = (inverted > OVERLAP_FROM) & (inverted < OVERLAP_TO)
-    at, seen = inverted[part], uniform_filter1d(rolled, VACUUM_SMOOTH)[part]
+    at, seen = inverted[part], scipy.ndimage.uniform_filter1d(rolled, VACUUM_SMOOTH)[part]
     pulled = intake_pa - float(seen.min())
     if pulled > max(VACUUM_SIGMA * noise_pa, VACUUM_PA):
         # The piston pulls on a shut intake: the deepest point is where it opens and the pressure jumps back.

@@ -11,8 +11,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.ndimage import uniform_filter1d
 
 from fairwitness.core import thresholds as limit
 from fairwitness.core.model.capture import Capture, Channel, Role
@@ -122,7 +122,7 @@ def _values(channel: Channel, capture: Capture) -> tuple[tuple[FloatArray, Float
     if np.count_nonzero(np.isfinite(values)) < 200:
         return None, rate
     values = bridge_gaps(values)
-    return (values, np.asarray(uniform_filter1d(values, max(1, round(SMOOTH_S * rate))))), rate
+    return (values, np.asarray(scipy.ndimage.uniform_filter1d(values, max(1, round(SMOOTH_S * rate))))), rate
 
 
 def read_pressure(channel: Channel, capture: Capture, crank: CrankAngle | None) -> PressureCycles | None:

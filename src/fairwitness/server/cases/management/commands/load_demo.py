@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import Any
 
 from django.conf import settings
-from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
 
 from fairwitness.server.accounts.demo import make_accounts
 from fairwitness.server.cases.models import StoredCase
+from fairwitness.server.keeping.versions import bring_up_to_date
 
 
 class Command(BaseCommand):
@@ -23,7 +23,7 @@ class Command(BaseCommand):
         """Run."""
         if not settings.DEMO:
             raise CommandError("Demo data is loaded in demo mode only. Set FAIRWITNESS_DEMO=1.")
-        call_command("migrate", verbosity=0, skip_checks=True)
+        bring_up_to_date()
         people = make_accounts()
         if StoredCase.objects.exists():
             return
