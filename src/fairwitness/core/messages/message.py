@@ -101,7 +101,7 @@ def storable(data: Any) -> Any:
 
 def is_message(data: object) -> bool:
     """Whether a piece of JSON is a message."""
-    return isinstance(data, Mapping) and data.keys() == {"message", "parameters"}
+    return isinstance(data, dict) and len(data) == 2 and data.keys() == {"message", "parameters"}
 
 
 def _plain(value: Parameter) -> Any:
