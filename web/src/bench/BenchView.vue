@@ -212,6 +212,20 @@ watch(
   gap: 8px;
   margin-bottom: 12px;
 }
+/* The set-up first, what comes in below it. */
+@media (max-width: 899px) {
+  .work {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .sheet {
+    position: static;
+    height: 46vh;
+    order: 2;
+  }
+  .pick {
+    flex-wrap: wrap;
+  }
+}
 .kept {
   border: 2px solid var(--ink);
   border-radius: 3px;

@@ -186,4 +186,11 @@ legend {
   margin-left: 8px;
   border-color: currentcolor;
 }
+/* A thumb, not a pointer. */
+@media (max-width: 899px) {
+  .el-checkbox,
+  .more summary {
+    min-height: 44px;
+  }
+}
 </style>

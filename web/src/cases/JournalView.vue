@@ -78,4 +78,18 @@ li {
   padding: 9px 0;
   border-bottom: 1px solid var(--rule-soft);
 }
+/* When and who in one line, what below it. */
+@media (max-width: 899px) {
+  li {
+    grid-template-columns: 1fr auto;
+    gap: 0 12px;
+    overflow-wrap: anywhere;
+  }
+  li > :last-child {
+    grid-column: 1 / -1;
+  }
+  .facts strong {
+    display: block;
+  }
+}
 </style>

@@ -133,7 +133,7 @@ strong {
 .sync .el-input-number {
   width: 58px;
 }
-@media (max-width: 900px) {
+@media (max-width: 899px) {
   li {
     grid-template-columns: 1fr 1fr;
   }

@@ -136,7 +136,7 @@ h2 {
   background: var(--ink);
   color: var(--work);
 }
-@media (max-width: 900px) {
+@media (max-width: 899px) {
   .beside {
     grid-template-columns: 1fr;
   }
