@@ -98,4 +98,15 @@ label > span:first-child {
   justify-self: start;
   margin-top: 12px;
 }
+@media (max-width: 899px) {
+  form {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  label {
+    grid-template-columns: minmax(0, 1fr) 140px;
+  }
+  label .el-input-number {
+    width: 140px;
+  }
+}
 </style>

@@ -69,8 +69,10 @@ onMounted(load)
               <el-option v-for="role in ROLES" :key="role.value" :value="role.value" :label="role.value" />
             </el-select>
           </td>
-          <td>{{ placesInWords(person.sessions.length) }}</td>
-          <td>{{ person.last_login ? whenInWords(person.last_login) : 'never' }}</td>
+          <td data-label="Logged in at">{{ placesInWords(person.sessions.length) }}</td>
+          <td data-label="Last came in">
+            {{ person.last_login ? whenInWords(person.last_login) : 'never' }}
+          </td>
           <td class="verbs">
             <el-button v-if="!person.blocked" :disabled="busy" @click="sendLink(person)"
               >New password</el-button
@@ -161,5 +163,37 @@ td .el-select {
 .hidden {
   position: absolute;
   left: -9999px;
+}
+@media (max-width: 899px) {
+  .people thead {
+    display: none;
+  }
+  .people tr {
+    display: grid;
+    grid-template-columns: 1fr auto;
+    padding: 8px 0;
+    border-bottom: 1px solid var(--rule);
+  }
+  .people td {
+    border: 0;
+    padding: 4px 12px 4px 0;
+  }
+  .people td[data-label]::before {
+    content: attr(data-label) ': ';
+    color: var(--ink-soft);
+  }
+  .people .verbs {
+    grid-column: 1 / -1;
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px;
+    white-space: normal;
+  }
+  .verbs .el-button {
+    margin: 0;
+  }
+  .add {
+    grid-template-columns: 1fr;
+  }
 }
 </style>

@@ -181,4 +181,13 @@ label,
 form > .el-button {
   justify-self: start;
 }
+@media (max-width: 899px) {
+  label {
+    grid-template-columns: minmax(0, 1fr);
+    gap: 4px;
+  }
+  .row {
+    grid-template-columns: minmax(0, 1fr) auto;
+  }
+}
 </style>

@@ -131,4 +131,13 @@ td {
   padding: 6px 14px 6px 0;
   border-bottom: 1px solid var(--rule-soft);
 }
+@media (max-width: 899px) {
+  .look {
+    grid-template-columns: minmax(0, 1fr) auto;
+    justify-content: stretch;
+  }
+  .fresh {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>

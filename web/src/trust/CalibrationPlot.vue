@@ -56,9 +56,10 @@ const ticks = [0, 0.25, 0.5, 0.75, 1]
 
 <style scoped>
 figure {
+  position: relative;
   margin: 0;
   display: grid;
-  grid-template-columns: 260px 1fr;
+  grid-template-columns: 260px minmax(0, 1fr);
   gap: 12px;
   align-items: center;
 }
@@ -79,5 +80,13 @@ text {
   font-size: 14px;
   fill: var(--ink);
   font-family: var(--numbers);
+}
+@media (max-width: 899px) {
+  figure {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  svg {
+    max-width: 300px;
+  }
 }
 </style>

@@ -127,4 +127,12 @@ p {
 a {
   color: inherit;
 }
+@media (max-width: 899px) {
+  td.number {
+    white-space: normal;
+  }
+  td .small {
+    display: block;
+  }
+}
 </style>

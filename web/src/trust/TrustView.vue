@@ -180,4 +180,9 @@ td span {
   font-weight: 400;
   font-family: var(--text);
 }
+@media (max-width: 899px) {
+  td.known {
+    white-space: normal;
+  }
+}
 </style>
