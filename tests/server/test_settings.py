@@ -3,6 +3,7 @@ import re
 import pytest
 from django.conf import settings
 from django.db import connection
+from whitenoise.middleware import WhiteNoiseMiddleware
 
 from fairwitness.core.errors import PeopleError
 from fairwitness.server.accounts import bay_codes, people
@@ -66,3 +67,17 @@ def test_what_the_browser_says_of_passwords_and_codes_is_what_the_server_asks():
     said = {name: int(number) for name, number in re.findall(r"const (\w+) = (\d+)", told)}
     asked = next(v["OPTIONS"]["min_length"] for v in settings.AUTH_PASSWORD_VALIDATORS if "OPTIONS" in v)
     assert said == {"PASSWORD_LETTERS_MIN": asked, "CODE_DIGITS": bay_codes.DIGITS}
+
+
+@pytest.mark.parametrize(
+    ("name", "for_good"),
+    [("assets/BoardView-BV6OTbLu.js", True), ("assets/mono-a_iSGKL1.woff2", True), ("worker.js", False),
+     ("assets/plain.js", False), ("manifest.webmanifest", False)],
+)  # fmt: skip
+def test_what_carries_its_hash_is_asked_for_once_and_nothing_else(tmp_path, settings, rf, name, for_good):
+    file = tmp_path / name
+    file.parent.mkdir(exist_ok=True)
+    file.write_text("x")
+    settings.WHITENOISE_ROOT = tmp_path
+    answer = WhiteNoiseMiddleware(lambda request: pytest.fail("not served"))(rf.get(f"/{name}"))
+    assert ("immutable" in answer["Cache-Control"]) is for_good

@@ -99,6 +99,8 @@ WEB_DIST = _PACKED if _PACKED.is_dir() else PROJECT / "web" / "dist"
 """The built interface: inside an installed package, or of a checkout."""
 WHITENOISE_ROOT = WEB_DIST if WEB_DIST.is_dir() else None
 WHITENOISE_MAX_AGE = 3600
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
+"""What carries the hash of its content in its name never changes, and is asked for once."""
 
 PLAIN_HTTP = configuration.switch(os.environ, "FAIRWITNESS_PLAIN_HTTP")
 """Cookies over plain HTTP too: in a workshop's own network without a proxy."""

@@ -12,7 +12,7 @@ from fairwitness.core.model.engine import even_engine
 from fairwitness.core.model.phase import PartState, PhaseKind
 from fairwitness.formats.case_package import read_package
 from fairwitness.server.captures.services import export_case, import_case, keep_capture
-from fairwitness.server.cases import life
+from fairwitness.server.cases import changing, life
 from fairwitness.server.cases.answers import whole_board
 from fairwitness.server.cases.models import FollowUp, StoredOutcome, StoredPhase
 from fairwitness.server.cases.services import add_observation
@@ -216,3 +216,11 @@ def test_over_http_a_life_is_lived_and_answered_with_the_board(case, technician,
     assert post("follow-ups", words="Look again", due="2031-02-03").json()["life"]["follow_ups"][0]["overdue"] is False
     assert post("close", codes_cleared="none").json()["life"]["stage"] == "measuring"
     assert post("reopen", reason="came back").json()["case"]["status"] == "open"
+
+
+def test_one_board_asks_once_whether_its_diagnosis_still_holds(case, technician, monkeypatch):
+    asked = []
+    held = changing.is_current
+    monkeypatch.setattr(changing, "is_current", lambda stored: asked.append(stored.pk) or held(stored))
+    whole_board(case, technician)
+    assert asked == [case.pk]

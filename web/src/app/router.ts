@@ -1,5 +1,7 @@
 import { createRouter, createWebHistory } from 'vue-router'
 import { connection } from '@/api/connection'
+import { BOARD, loadBoard } from '@/board/loadBoard'
+import { askSoon } from '@/shared/useLoaded'
 import { loadWords, words } from '@/shared/words'
 import { useSession } from './session'
 
@@ -31,6 +33,7 @@ export const router = createRouter({
       path: '/cases/:id(\\d+)',
       name: 'board',
       component: () => import('@/board/BoardView.vue'),
+      beforeEnter: (to) => askSoon(BOARD, Number(to.params.id), loadBoard),
       meta: { title: 'Board' },
     },
     {

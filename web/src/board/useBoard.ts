@@ -2,6 +2,7 @@ import { computed, ref, toValue, type MaybeRefOrGetter } from 'vue'
 import { client, unwrap, upload, type Schemas } from '@/api/client'
 import { toProblem, type Problem } from '@/api/problems'
 import { useLoaded } from '@/shared/useLoaded'
+import { BOARD, loadBoard } from './loadBoard'
 
 export type Board = Schemas['Board']
 export type Row = Schemas['Row']
@@ -9,9 +10,7 @@ export type Column = Schemas['Column']
 
 /** The board of one case, and what may be done from it. */
 export function useBoard(caseId: MaybeRefOrGetter<number>) {
-  const loaded = useLoaded('board', caseId, (case_id, signal) =>
-    unwrap(client.GET('/api/cases/{case_id}/', { params: { path: { case_id } }, signal })),
-  )
+  const loaded = useLoaded(BOARD, caseId, loadBoard)
   const refusal = ref<Problem | null>(null)
 
   async function act(call: Promise<Board>) {

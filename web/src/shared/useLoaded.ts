@@ -35,6 +35,31 @@ export async function fetchAhead<T>(name: string, key: unknown, load: () => Prom
   )
 }
 
+/** The answer to a question; where the server cannot be reached, the last one. */
+function answered<K, T>(
+  name: string,
+  key: K,
+  load: (key: K, signal: AbortSignal) => Promise<T>,
+  signal: AbortSignal,
+): Promise<T> {
+  const known = JSON.stringify([name, key])
+  return load(key, signal).then(
+    (answer) => remember(known, answer),
+    (fault: unknown) => {
+      if (toProblem(fault).code === 'unreachable' && last.has(known)) return last.get(known) as T
+      throw fault
+    },
+  )
+}
+
+/** Begin to ask for what a view will show while its script is still on the way; the view joins in. */
+export function askSoon<K, T>(name: string, key: K, load: (key: K, signal: AbortSignal) => Promise<T>): void {
+  void queries.prefetchQuery({
+    queryKey: [name, key],
+    queryFn: ({ signal }) => answered(name, key, load, signal),
+  })
+}
+
 interface Options {
   /** Show the answer for the key before until the new one has come, as where a list is narrowed down. */
   keep?: boolean
@@ -54,16 +79,7 @@ export function useLoaded<K, T>(
   const queryKey = computed(() => [name, toValue(key)] as const)
   const query = useQuery({
     queryKey,
-    queryFn: ({ queryKey: [, wanted], signal }) => {
-      const known = JSON.stringify([name, wanted])
-      return load(wanted as K, signal).then(
-        (answer) => remember(known, answer),
-        (fault: unknown) => {
-          if (toProblem(fault).code === 'unreachable' && last.has(known)) return last.get(known) as T
-          throw fault
-        },
-      )
-    },
+    queryFn: ({ queryKey: [, wanted], signal }) => answered(name, wanted as K, load, signal),
     enabled: () => queryKey.value[1] !== null && queryKey.value[1] !== undefined,
     placeholderData: keep ? keepPreviousData : undefined,
     shallow: true,

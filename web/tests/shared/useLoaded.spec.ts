@@ -1,8 +1,8 @@
 import { VueQueryPlugin } from '@tanstack/vue-query'
 import { flushPromises, mount } from '@vue/test-utils'
-import { afterEach, describe, expect, it } from 'vitest'
+import { afterEach, describe, expect, it, vi } from 'vitest'
 import { defineComponent, h, ref, type Ref } from 'vue'
-import { queries, reloadAll, useLoaded } from '@/shared/useLoaded'
+import { askSoon, queries, reloadAll, useLoaded } from '@/shared/useLoaded'
 
 afterEach(() => queries.clear())
 
@@ -103,5 +103,30 @@ describe('something loaded', () => {
     void reloadAll()
     await flushPromises()
     expect(asked).toHaveLength(2)
+  })
+})
+
+describe('something asked for before its view is there', () => {
+  it('is joined by the view instead of asked for again', async () => {
+    const { asked, load } = desk()
+    askSoon('thing', 3, load)
+    const { wrapper } = using(ref<number | null>(3), load)
+    await flushPromises()
+    expect(asked.map((a) => a.key)).toEqual([3])
+    asked[0]!.give('three')
+    await flushPromises()
+    expect(wrapper.text()).toBe('three')
+  })
+  it('is asked for again where it came before anybody looked: it may be old by then', async () => {
+    const { asked, load } = desk()
+    askSoon('thing', 4, load)
+    asked[0]!.give('early')
+    await vi.waitFor(() => expect(queries.getQueryCache().getAll()).toHaveLength(0))
+    const { wrapper } = using(ref<number | null>(4), load)
+    await flushPromises()
+    expect(asked).toHaveLength(2)
+    asked[1]!.give('late')
+    await flushPromises()
+    expect(wrapper.text()).toBe('late')
   })
 })

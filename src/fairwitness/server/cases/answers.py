@@ -22,20 +22,18 @@ from fairwitness.server.cases.life_answers import life_of
 from fairwitness.server.cases.models import StoredCase
 from fairwitness.server.cases.visit_answers import code_rows, visit_of
 from fairwitness.server.engines.records import engine_of
-from fairwitness.server.learning.services import held_still
 
 AT_BENCH = {test.value for test in CARDS}
 
 
-@held_still()
 def whole_board(case: StoredCase, reader: User) -> dict[str, Any]:
     """A case with its board, verdict and plan, as one person may see and use it."""
     document = diagnosis_of(case)
     return {
         "case": _whole(case, reader),
         **board(case),
-        "life": life_of(case),
-        "visit": visit_of(case, reader, timezone.now()),
+        "life": life_of(case, document),
+        "visit": visit_of(case, reader, timezone.now(), document),
         "verdict": document["verdict"],
         "causes": document["causes"],
         "findings": document["findings"],

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
@@ -271,7 +271,7 @@ def finish_follow_up(follow_up: FollowUp, *, by: User, at: datetime) -> FollowUp
     return follow_up
 
 
-def left_to_do(case: StoredCase) -> dict[str, str]:
+def left_to_do(case: StoredCase, document: Mapping[str, Any] | None = None) -> dict[str, str]:
     """What keeps a case from being closed: fuel, parts out of place, questions of safety; each in words."""
     left = {}
     if case.fuel_state == FuelState.DISABLED:
@@ -279,7 +279,7 @@ def left_to_do(case: StoredCase) -> dict[str, str]:
     for part, where in misplaced(phases_of(case)).items():
         places = ", ".join(f"that of {of} is in {c}" for c, of in sorted(where.items()))
         left[part] = f"The {part}s are not where they belong ({places}): put them back and record that."
-    asked = diagnosis_of(case).get("questions", [])
+    asked = (document or diagnosis_of(case)).get("questions", [])
     missing = [spoken(q["words"]) for q in asked if not q["answer"]]
     if missing:
         left["questions"] = f"{len(missing)} questions about flooding are not answered: {missing[0]}"

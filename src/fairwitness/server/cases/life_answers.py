@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date
 from typing import Any
 
@@ -12,7 +13,6 @@ from fairwitness.core.model.phase import AS_ARRIVED, misplaced
 from fairwitness.core.model.phase_words import AS_ARRIVED_WORDS, PART_WORDS, phase_words
 from fairwitness.core.procedures.specs import SPECS
 from fairwitness.core.reason.phases.changes import CHANGE_WORDS, Change
-from fairwitness.server.cases.changing import diagnosis_of
 from fairwitness.server.cases.evidence import phases_of
 from fairwitness.server.cases.life import left_to_do
 from fairwitness.server.cases.models import CaseStatus, StoredCase
@@ -24,18 +24,20 @@ UP_TO_MINUTES = template("decided.up_to_minutes", "up to {minutes:g} min of labo
 UP_TO = template("decided.up_to", "up to {amount}")
 
 
-def life_of(case: StoredCase) -> dict[str, Any]:
+def life_of(case: StoredCase, document: Mapping[str, Any]) -> dict[str, Any]:
     """Everything the board shows of the life of a case.
 
     Parameters
     ----------
     case : StoredCase
+    document : mapping
+        Its diagnosis, as ``diagnosis_of`` gives it.
 
     Returns
     -------
     dict
     """
-    document, stage = diagnosis_of(case), stage_of(case)
+    stage = stage_of(case, document)
     return {
         "stage": stage.value,
         "stage_words": STAGE_WORDS[stage],
@@ -50,7 +52,7 @@ def life_of(case: StoredCase) -> dict[str, Any]:
             {"part": PART_WORDS[part], "places": [{"cylinder": c, "of": of} for c, of in sorted(where.items())]}
             for part, where in misplaced(phases_of(case)).items()
         ],
-        "left_to_do": list(left_to_do(case).values()) if case.status == CaseStatus.OPEN else [],
+        "left_to_do": list(left_to_do(case, document).values()) if case.status == CaseStatus.OPEN else [],
         "outcomes": [
             {
                 "found": o.found,

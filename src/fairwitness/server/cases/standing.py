@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from enum import StrEnum
+from typing import Any
 
 from fairwitness.core.messages.catalogue import scope
 from fairwitness.core.model.case import Observation
@@ -43,12 +45,14 @@ def decision_of(case: StoredCase) -> Decision | None:
     return last_decision(Observation(test=row.test, data=row.data) for row in rows)
 
 
-def stage_of(case: StoredCase) -> CaseStage:
+def stage_of(case: StoredCase, document: Mapping[str, Any] | None = None) -> CaseStage:
     """How far a case is; of a closed one how far it was.
 
     Parameters
     ----------
     case : StoredCase
+    document : mapping, optional
+        Its diagnosis, where it was asked for already.
 
     Returns
     -------
@@ -56,7 +60,7 @@ def stage_of(case: StoredCase) -> CaseStage:
     """
     if case.status == CaseStatus.CLOSED and case.closed_as in list(CaseStage):
         return CaseStage(case.closed_as)
-    repairs = diagnosis_of(case).get("repairs", [])
+    repairs = (document or diagnosis_of(case)).get("repairs", [])
     if repairs:
         proven = repairs[-1]["status"] == ProofStatus.PROVEN.value
         return CaseStage.PROVEN if proven else CaseStage.REPAIRED

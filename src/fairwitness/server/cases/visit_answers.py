@@ -17,7 +17,6 @@ from fairwitness.core.model.visit import PastVisit, read_visits, visit_block
 from fairwitness.core.model.work import read_work
 from fairwitness.core.reason.knowledge.codes import meaning_of
 from fairwitness.server.accounts.models import User
-from fairwitness.server.cases.changing import diagnosis_of
 from fairwitness.server.cases.intake import next_origin
 from fairwitness.server.cases.labour import ceiling_words, labour_minutes
 from fairwitness.server.cases.models import CaseStatus, StoredCase, StoredPart, Vehicle
@@ -37,7 +36,7 @@ NOT_PROVOKED = template("visit.not_provoked", "Could not be provoked by {by}: {u
 NOTHING_FOUND = _say("nothing_found", "nothing written down of what was found")
 
 
-def visit_of(case: StoredCase, reader: User, now: datetime) -> dict[str, Any]:
+def visit_of(case: StoredCase, reader: User, now: datetime, document: Mapping[str, Any]) -> dict[str, Any]:
     """Everything the board shows of a visit.
 
     Parameters
@@ -47,6 +46,8 @@ def visit_of(case: StoredCase, reader: User, now: datetime) -> dict[str, Any]:
         Whose clock is told apart.
     now : datetime
         Up to which clocks that run are counted.
+    document : mapping
+        The diagnosis, as ``diagnosis_of`` gives it.
 
     Returns
     -------
@@ -64,7 +65,7 @@ def visit_of(case: StoredCase, reader: User, now: datetime) -> dict[str, Any]:
         "labour_minutes": minutes,
         "working": [span.by.shown_name for span in running],
         "own_clock": any(span.by_id == reader.pk for span in running),
-        "ceiling_words": ceiling_words(case, minutes, _next_minutes(case)),
+        "ceiling_words": ceiling_words(case, minutes, _next_minutes(case, document)),
         "code_reads": [_read(row) for row in case.code_reads],
         "next_origin": next_origin(case).value,
         "history": _history(case),
@@ -179,8 +180,8 @@ def _tried(case: StoredCase) -> Message | str:
     return words(by=case.verified_by.shown_name, under=case.complaint_verified)
 
 
-def _next_minutes(case: StoredCase) -> float | None:
-    asked = diagnosis_of(case)["next_tests"]
+def _next_minutes(case: StoredCase, document: Mapping[str, Any]) -> float | None:
+    asked = document["next_tests"]
     return float(asked[0]["minutes"]) if asked and case.status == CaseStatus.OPEN else None
 
 

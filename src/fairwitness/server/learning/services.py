@@ -5,8 +5,6 @@ from __future__ import annotations
 import hashlib
 from collections import Counter, defaultdict
 from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
-from contextvars import ContextVar
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
@@ -210,19 +208,6 @@ class Learned:
 _last: tuple[tuple[object, ...], Learned] | None = None
 
 
-_held: ContextVar[Learned | None] = ContextVar("held", default=None)
-
-
-@contextmanager
-def held_still() -> Iterator[None]:
-    """For one answer: what is in use when it begins is in use to its end, and is asked for once."""
-    token = _held.set(learned())
-    try:
-        yield
-    finally:
-        _held.reset(token)
-
-
 def learned() -> Learned:
     """What is in use now. Worked out anew once something it comes from has changed.
 
@@ -231,9 +216,6 @@ def learned() -> Learned:
     Learned
     """
     global _last
-    held = _held.get()
-    if held is not None:
-        return held
     stand = _stand()
     if _last is None or _last[0] != stand:
         _last = (stand, _worked_out())
