@@ -38,9 +38,10 @@ async function enable() {
   <div class="fuel" data-test="fuel" :data-state="state">
     <template v-if="state === 'disabled'">
       <p class="warn">
-        <strong>Fuel is disabled.</strong> Re-enable before hand-over.<span class="small block">{{
-          note
-        }}</span>
+        <strong class="block">Fuel is disabled.</strong> Re-enable before hand-over.<span
+          class="small block"
+          >{{ note }}</span
+        >
       </p>
       <el-button v-if="may" @click="enable">Fuel re-enabled</el-button>
     </template>
@@ -60,7 +61,8 @@ async function enable() {
   padding: 3px 10px;
   color: var(--alarm-ink);
   line-height: 1.2;
-  max-width: 300px;
+  width: 218px;
+  flex: none;
 }
 .block {
   display: block;

@@ -162,4 +162,17 @@ const open = computed(() => props.life.follow_ups.filter((f) => !f.done))
 .life > p.small {
   margin: 2px 0;
 }
+/* One row under the thumb, pushed aside where it is longer: the next test is to be seen below it. */
+@media (max-width: 899px) {
+  .do {
+    flex-wrap: nowrap;
+    max-width: 100%;
+    margin-left: 0;
+    overflow-x: auto;
+  }
+  .do .el-button {
+    flex: none;
+    padding: 8px 11px;
+  }
+}
 </style>
