@@ -127,6 +127,29 @@ def test_nothing_runs_out_of_a_phone(page, view):
         page.driver.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
 
 
+OUTSIDE = """const [dialog, wide] = [arguments[0], window.innerWidth]
+return [dialog, ...dialog.querySelectorAll('*')].filter((e) => {
+  const box = e.getBoundingClientRect()
+  return box.width > 1 && (box.left < 0 || box.right > wide) && !e.closest('.parts, table')
+}).map((e) => `${e.tagName} ${e.className}`)"""
+
+
+@pytest.mark.parametrize("opener", ["decide", "change-over", "repair-done", "close-case", "approach"])
+def test_a_dialog_fits_a_phone(page, opener):
+    page.enter("idris", "depot-demo-bay-2")
+    page.open_case("Minibus 1")
+    size = {"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": True}
+    page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
+    try:
+        page.driver.refresh()
+        page.click(f"[data-test='{opener}']")
+        dialog = page.find(".el-dialog")
+        page.until(lambda: page.driver.execute_script(OUTSIDE, dialog) == [])
+        assert page.driver.execute_script("return window.innerWidth") == size["width"]
+    finally:
+        page.driver.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
+
+
 @pytest.mark.parametrize("view", ["cases", "new", "board", "evidence", "visit", "sheet"])
 def test_what_can_be_worked_has_a_name_for_whoever_listens(page, view):
     """Chromium's own accessibility tree: no button, link or field without a name."""

@@ -148,4 +148,14 @@ const named = computed(() => Boolean(props.board.case.engine.label))
   max-height: 420px;
   overflow-y: auto;
 }
+@media (max-width: 899px) {
+  .parts {
+    overflow-x: auto;
+  }
+  .ways label,
+  .tools {
+    grid-template-columns: minmax(0, 1fr);
+    gap: 4px;
+  }
+}
 </style>

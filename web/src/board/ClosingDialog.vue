@@ -95,6 +95,7 @@ async function keep() {
 }
 .later {
   display: flex;
+  flex-wrap: wrap;
   gap: 8px;
 }
 </style>

@@ -168,4 +168,9 @@ async function keep() {
 .two .el-input-number {
   width: 100%;
 }
+@media (max-width: 899px) {
+  .two {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>
