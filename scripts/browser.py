@@ -82,21 +82,21 @@ def served(data: Path, *, demo: bool = True) -> Iterator[str]:
     server = subprocess.Popen(command, cwd=ROOT, env=env, stdout=subprocess.DEVNULL)
     try:
         address = f"http://127.0.0.1:{port}"
-        wait_for(address)
+        wait_for(address, server=server)
         yield address
     finally:
         server.terminate()
         server.wait(10)
 
 
-def wait_for(address: str, seconds: float = 300.0) -> None:
-    """Until the server answers."""
+def wait_for(address: str, seconds: float = 300.0, *, server: subprocess.Popen[bytes] | None = None) -> None:
+    """Until the server answers; the first start makes the demo's cases. A server that has ended answers never."""
     deadline = time.monotonic() + seconds
     while True:
         try:
             with urllib.request.urlopen(f"{address}/api/session/", timeout=2):
                 return
         except OSError:
-            if time.monotonic() > deadline:
+            if time.monotonic() > deadline or (server is not None and server.poll() is not None):
                 raise
             time.sleep(0.1)

@@ -7,6 +7,8 @@ from pathlib import Path
 import pytest
 from selenium.webdriver import Keys
 
+from tests.ui.hands import PHONE
+
 AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 OF_A_CASE = ("evidence", "journal", "options", "sheet", "visit", "pictures", "replay")
 SHOP = ("shop", "shop/goods", "shop/codes", "shop/sums", "shop/learned")
@@ -113,16 +115,15 @@ def test_nothing_runs_out_of_the_screen_at_twice_the_size(page, view):
 def test_nothing_runs_out_of_a_phone(page, view):
     page.enter("idris", "depot-demo-bay-2")
     visit(page, view)
-    size = {"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": True}
-    page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
+    page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", PHONE)
     try:
         page.driver.refresh()
         page.find("main h1")
         page.until(lambda: not page.all("[aria-busy='true']"))
-        page.until(lambda: page.driver.execute_script("return document.documentElement.scrollWidth") == size["width"])
+        page.until(lambda: page.driver.execute_script("return document.documentElement.scrollWidth") == PHONE["width"])
         if view == "traces":
             page.find("[data-test='trace'][data-points]")
-        assert page.driver.execute_script("return window.innerWidth") == size["width"]
+        assert page.driver.execute_script("return window.innerWidth") == PHONE["width"]
     finally:
         page.driver.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
 
@@ -138,14 +139,13 @@ return [dialog, ...dialog.querySelectorAll('*')].filter((e) => {
 def test_a_dialog_fits_a_phone(page, opener):
     page.enter("idris", "depot-demo-bay-2")
     page.open_case("Minibus 1")
-    size = {"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": True}
-    page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
+    page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", PHONE)
     try:
         page.driver.refresh()
         page.click(f"[data-test='{opener}']")
         dialog = page.find(".el-dialog")
         page.until(lambda: page.driver.execute_script(OUTSIDE, dialog) == [])
-        assert page.driver.execute_script("return window.innerWidth") == size["width"]
+        assert page.driver.execute_script("return window.innerWidth") == PHONE["width"]
     finally:
         page.driver.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
 

@@ -95,7 +95,11 @@ async function keep() {
 }
 .later {
   display: flex;
-  flex-wrap: wrap;
   gap: 8px;
+}
+@media (max-width: 899px) {
+  .later {
+    flex-wrap: wrap;
+  }
 }
 </style>

@@ -137,13 +137,13 @@ def render(message: Message, display: Display = PLAIN) -> str:
     return _Filler(display).vformat(words, (), values)
 
 
-LEFT_ALONE = frozenset({str, int, float, bool, type(None)})
+PLAIN_TYPES = frozenset({str, int, float, bool, type(None)})
 """Most of a board, thousands of times: told by its type alone."""
 
 
 def spoken(data: Any, display: Display = PLAIN) -> Any:
     """Plain data in which every message, as object or as JSON, is put into words; all else is left as it is."""
-    if type(data) in LEFT_ALONE:
+    if type(data) in PLAIN_TYPES:
         return data
     if isinstance(data, Message):
         return render(data, display)

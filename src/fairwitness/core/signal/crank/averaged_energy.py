@@ -96,9 +96,8 @@ def averaged_cycle(crank: CrankAngle, engine: Engine, tdc1_deg: float) -> Averag
     if cycles < 2:
         return None
     nodes = first + np.arange(-lead, cycles * steps + tail + 1) * width
-    times = scipy.interpolate.CubicSpline(crank.angle_deg, crank.times_s)(
-        nodes
-    )  # across missing teeth the speed goes on changing
+    course = scipy.interpolate.CubicSpline(crank.angle_deg, crank.times_s)
+    times = course(nodes)  # across missing teeth the speed goes on changing
     omega = np.deg2rad(width) / np.diff(times)
     energy = 0.5 * omega**2
     # Gain from the middle of one step to the middle of the next, so half a step later than its node.

@@ -277,10 +277,8 @@ def _levels(values: FloatArray, step: int) -> _Levels:
 
 def _beside(reach: FloatArray, level: float, step: int) -> float:
     """Height usually reached away from what stands above a level."""
-    blanked = scipy.ndimage.maximum_filter1d((reach >= level).astype(np.int8), 2 * BLANKED_STEPS * step + 1).astype(
-        np.bool_
-    )
-    left = reach[~blanked]
+    blanked = scipy.ndimage.maximum_filter1d((reach >= level).astype(np.int8), 2 * BLANKED_STEPS * step + 1)
+    left = reach[blanked == 0]
     return float(np.percentile(left, 99.5)) if left.size > reach.size // 10 else 0.0
 
 
